@@ -1,0 +1,225 @@
+import { readFileSync } from 'node:fs';
+import {
+  acceptance,
+  ask,
+  bad,
+  compile,
+  ok,
+  parseQuery,
+  planJsonSchema,
+  readPlan,
+  recordInputSchema,
+  runChecks,
+  runSheet,
+  runSum,
+  sums,
+  type Plan,
+  type Result,
+  type SiteRecord,
+} from '../core/index.ts';
+
+/** Where a command writes; the process, or a test. */
+export interface Out {
+  readonly stdout: { write(text: string): unknown };
+  readonly stderr: { write(text: string): unknown };
+}
+
+/** What a command answers: something to print, and the exit code. */
+interface Answered {
+  readonly json: unknown;
+  readonly exit?: number;
+}
+
+type Command = { readonly usage: string; readonly run: (args: readonly string[]) => Result<Answered> };
+
+const commands: Record<string, Command> = {
+  check: { usage: 'check PLAN.json', run: (args) => onPlan(args, (plan) => checkPlan(plan)) },
+  path: {
+    usage: 'path PLAN.json --from X --to Y [--proto tcp|udp|icmp] [--port N] [--size BYTES] [--down LINE]',
+    run: pathCommand,
+  },
+  runsheet: {
+    usage: 'runsheet PLAN.json',
+    run: (args) => onPlan(args, (plan) => ({ json: runSheet(compile(plan)) })),
+  },
+  acceptance: { usage: 'acceptance PLAN.json [--records RECORDS.json]', run: acceptanceCommand },
+  schema: {
+    usage: 'schema',
+    run: (args) =>
+      args.length > 0 ? bad('usage', 'netter schema takes nothing more.') : ok({ json: planJsonSchema() }),
+  },
+  sum: { usage: 'sum NAME key=value … | sum --list', run: sumCommand },
+};
+
+/** Runs one command. Answers are JSON on stdout; what cannot be done is one JSON object on stderr and exit code 2. */
+export function run(args: readonly string[], out: Out): number {
+  const [name, ...rest] = args;
+  const command = name === undefined ? undefined : Object.hasOwn(commands, name) ? commands[name] : undefined;
+  let answered: Result<Answered>;
+  try {
+    answered = command
+      ? command.run(rest)
+      : bad(
+          'usage',
+          `${name === undefined ? 'No command given' : `There is no command "${name}"`}. Commands: ${Object.values(
+            commands,
+          )
+            .map((each) => `netter ${each.usage}`)
+            .join('; ')}.`,
+        );
+  } catch (error) {
+    answered = bad(
+      'program',
+      `The program failed: ${error instanceof Error ? error.message : 'unknown reason'}. The input was kept as it is.`,
+    );
+  }
+  if (!answered.ok) {
+    out.stderr.write(
+      `${JSON.stringify({ error: answered.problem.code, at: answered.problem.at ?? '', says: answered.problem.says })}\n`,
+    );
+    return 2;
+  }
+  out.stdout.write(`${JSON.stringify(answered.value.json, null, 2)}\n`);
+  return answered.value.exit ?? 0;
+}
+
+function checkPlan(plan: Plan): Answered {
+  const findings = runChecks(compile(plan));
+  const count = (severity: string): number => findings.filter((each) => each.severity === severity).length;
+  return {
+    json: { blockers: count('blocker'), warnings: count('warning'), advice: count('advice'), findings },
+    exit: count('blocker') > 0 ? 1 : 0,
+  };
+}
+
+function readFile(file: string): Result<string> {
+  try {
+    return ok(readFileSync(file, 'utf8'));
+  } catch (error) {
+    const code = (error as NodeJS.ErrnoException).code;
+    return bad(
+      'unreadable',
+      code === 'ENOENT'
+        ? `There is no file "${file}".`
+        : `The file "${file}" cannot be read (${code ?? 'unknown reason'}).`,
+      file,
+    );
+  }
+}
+
+function onPlan(args: readonly string[], answer: (plan: Plan) => Answered): Result<Answered> {
+  const [file, ...rest] = args;
+  if (file === undefined || file.startsWith('--'))
+    return bad('usage', 'Which plan? Name a file, like farrow-sound.json.');
+  if (rest.length > 0) return bad('usage', `"${rest[0]}" is not understood here.`, rest[0]);
+  const plan = planFrom(file);
+  return plan.ok ? ok(answer(plan.value)) : plan;
+}
+
+function planFrom(file: string): Result<Plan> {
+  const text = readFile(file);
+  if (!text.ok) return text;
+  const plan = readPlan(text.value);
+  if (plan.ok) return plan;
+  const { code, says, at } = plan.problem;
+  return bad(code, says, at ? `${file}: ${at}` : file);
+}
+
+/** Reads "--name value" pairs; anything else, and a name that is not known, is refused. */
+function options(args: readonly string[], known: readonly string[]): Result<Record<string, string>> {
+  const found: Record<string, string> = {};
+  for (let index = 0; index < args.length; index += 2) {
+    const name = args[index]!.replace(/^--/, '');
+    const value = args[index + 1];
+    if (!args[index]!.startsWith('--') || !known.includes(name))
+      return bad(
+        'usage',
+        `"${args[index]}" is not understood; known: ${known.map((each) => `--${each}`).join(', ')}.`,
+        args[index],
+      );
+    if (value === undefined) return bad('usage', `--${name} needs a value.`, `--${name}`);
+    found[name] = value;
+  }
+  return ok(found);
+}
+
+function pathCommand(args: readonly string[]): Result<Answered> {
+  const [file, ...rest] = args;
+  const given = options(rest, ['from', 'to', 'proto', 'port', 'size', 'down']);
+  if (!given.ok) return given;
+  const { from, to, proto = 'tcp', port, size, down } = given.value;
+  if (from === undefined || to === undefined)
+    return bad('usage', 'A path needs --from and --to.', from === undefined ? '--from' : '--to');
+  const words = [
+    `from ${from} to ${to}`,
+    proto === 'icmp' ? 'ping' : `${proto} ${port ?? '443'}`,
+    ...(size === undefined ? [] : [`size ${size}`]),
+    ...(down === undefined ? [] : [`when ${down} is down`]),
+  ];
+  if (!['tcp', 'udp', 'icmp'].includes(proto))
+    return bad('usage', `--proto is tcp, udp or icmp, not "${proto}".`, '--proto');
+  if (port !== undefined && !/^\d+$/.test(port))
+    return bad('usage', `"${port}" is not a port; ports go from 1 to 65535.`, '--port');
+  if (size !== undefined && !/^\d{1,5}$/.test(size))
+    return bad('usage', `"${size}" is not a size in bytes.`, '--size');
+  const query = parseQuery(words.join(' '));
+  if (!query.ok) return query;
+  if (file === undefined) return bad('usage', 'Which plan? Name a file, like farrow-sound.json.');
+  const plan = planFrom(file);
+  if (!plan.ok) return plan;
+  const answer = ask(compile(plan.value), query.value);
+  return answer.ok ? ok({ json: answer.value }) : answer;
+}
+
+function acceptanceCommand(args: readonly string[]): Result<Answered> {
+  const [file, ...rest] = args;
+  const given = options(rest, ['records']);
+  if (!given.ok) return given;
+  const records = given.value.records === undefined ? ok([]) : recordsFrom(given.value.records);
+  if (!records.ok) return records;
+  return onPlan(file === undefined ? [] : [file], (plan) => ({
+    json: acceptance(compile(plan), records.value),
+  }));
+}
+
+/** Records as the server hands them out: the input fields with id and time. */
+function recordsFrom(file: string): Result<SiteRecord[]> {
+  const text = readFile(file);
+  if (!text.ok) return text;
+  let rows: unknown;
+  try {
+    rows = JSON.parse(text.value);
+  } catch {
+    return bad('not-json', 'The file of records is not JSON.', file);
+  }
+  if (!Array.isArray(rows)) return bad('not-records', 'The file of records is no list.', file);
+  const records: SiteRecord[] = [];
+  for (const [index, row] of rows.entries()) {
+    const { id, at, ...rest } = (row ?? {}) as { id?: unknown; at?: unknown };
+    const parsed = recordInputSchema.safeParse(rest);
+    if (!parsed.success || typeof at !== 'string')
+      return bad(
+        'not-records',
+        `Record ${index + 1} does not have the form of a record.`,
+        `${file}: /${index}`,
+      );
+    records.push({ ...parsed.data, id: typeof id === 'number' ? id : index + 1, at });
+  }
+  return ok(records);
+}
+
+function sumCommand(args: readonly string[]): Result<Answered> {
+  const [name, ...rest] = args;
+  if (name === '--list' && rest.length === 0)
+    return ok({ json: sums.map(({ name: each, says, inputs }) => ({ name: each, says, inputs })) });
+  if (name === undefined || name.startsWith('--'))
+    return bad('usage', 'Which sum? netter sum --list names them all.');
+  const given: Record<string, string> = {};
+  for (const pair of rest) {
+    const equals = pair.indexOf('=');
+    if (equals < 1) return bad('usage', `"${pair}" is not of the form key=value.`, pair);
+    given[pair.slice(0, equals)] = pair.slice(equals + 1);
+  }
+  const worked = runSum(name, given);
+  return worked.ok ? ok({ json: worked.value }) : worked;
+}

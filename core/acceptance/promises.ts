@@ -1,0 +1,125 @@
+import { formatAddress, type Address } from '../net/address.ts';
+import { formatPorts } from '../net/ports.ts';
+import { follow } from '../path/follow.ts';
+import type { Flow, Trace } from '../path/packet.ts';
+import { sampleHost } from '../path/query.ts';
+import type { Router } from '../path/router.ts';
+import { createRouter } from '../path/router.ts';
+import type { Forward, Network, Site } from '../site/model.ts';
+import type { RungId } from './rungs.ts';
+
+/** Something the customer was promised, and the least evidence that proves it. */
+export interface SitePromise {
+  readonly id: string;
+  readonly kind: 'internet' | 'forward';
+  readonly at: string;
+  readonly says: string;
+  readonly least: RungId;
+  /** Only a test from outside proves it. */
+  readonly outside: boolean;
+  /** What the plan computes: kept or not, and why. */
+  readonly paper: { readonly kept: boolean; readonly says: string; readonly question: string };
+}
+
+/** Source port of the packets that are tried on paper: the first of the dynamic range (RFC 6335 section 6). */
+const tryPort = 49152;
+
+/** The promises of a site: each inside network reaches the internet, each forward answers from outside. */
+export function promisesOf(site: Site): SitePromise[] {
+  const router = createRouter(site, new Set());
+  return [
+    ...site.networks.map((network) => internetPromise(site, network, router)),
+    ...site.forwards.map((forward) => forwardPromise(site, forward, router)),
+  ];
+}
+
+export const internetPromiseId = (network: Network): string => `internet:${network.id}`;
+export const forwardPromiseId = (forward: Forward): string => `forward:${forward.id}`;
+
+function internetPromise(site: Site, network: Network, router: Router): SitePromise {
+  const question = `from ${network.name} to internet tcp 443`;
+  const source = sampleHost(site, network);
+  const trace =
+    source &&
+    follow(
+      site,
+      {
+        origin: { kind: 'inside', network, name: network.name },
+        header: header(source, site.outsider, 443),
+        down: new Set(),
+      },
+      router,
+    );
+  const names = network.resolvers.length > 0 || !network.plan.dhcp.enabled;
+  return {
+    id: internetPromiseId(network),
+    kind: 'internet',
+    at: network.at,
+    says: `${network.name} reaches the internet`,
+    least: 'page',
+    outside: false,
+    paper: {
+      kept: trace?.outcome === 'delivered' && names,
+      says: !trace
+        ? `${network.name} has no readable block yet.`
+        : trace.outcome !== 'delivered'
+          ? trace.says()
+          : names
+            ? trace.says()
+            : 'A packet gets out, but the network hands out no resolver: no name opens.',
+      question,
+    },
+  };
+}
+
+function forwardPromise(site: Site, forward: Forward, router: Router): SitePromise {
+  const ports = forward.outside ? formatPorts(forward.outside) : '?';
+  const protocol = forward.protocol === 'udp' ? 'udp' : 'tcp';
+  const where = forward.line?.name ?? 'no uplink';
+  const question = `from internet to ${forward.line?.name ?? 'internet'} ${protocol} ${forward.outside?.first ?? 1}`;
+  const trace = tryForward(site, forward, router);
+  return {
+    id: forwardPromiseId(forward),
+    kind: 'forward',
+    at: forward.at,
+    says: `${forward.name} answers from outside at ${where}, ${protocol === 'tcp' && forward.protocol === 'both' ? 'tcp and udp' : protocol} ${ports}${forward.sources.length > 0 ? `, for ${forward.sources.length === 1 ? 'one allowed source' : `${forward.sources.length} allowed sources`} only` : ''}`,
+    least: 'outside-port',
+    outside: true,
+    paper: {
+      kept:
+        trace?.outcome === 'delivered' &&
+        trace.arrived !== undefined &&
+        trace.arrived.destination.value === forward.device?.address?.value,
+      says: trace ? trace.says() : 'The forward is not complete yet.',
+      question,
+    },
+  };
+}
+
+/** The packet of an allowed visitor to the forward's first port. */
+function tryForward(site: Site, forward: Forward, router: Router): Trace | undefined {
+  const { line, outside, sources, sourcesUnclear } = forward;
+  if (!line || !outside || (sourcesUnclear && sources.length === 0)) return undefined;
+  const allowed = sources[0];
+  const visitor: Address = allowed
+    ? { family: allowed.family, value: allowed.first + (allowed.length < 31 ? 1n : 0n) }
+    : site.outsider;
+  const flow: Flow = {
+    origin: { kind: 'outside', name: formatAddress(visitor), line },
+    header: {
+      ...header(visitor, line.publicAddress, outside.first),
+      protocol: forward.protocol === 'udp' ? 'udp' : 'tcp',
+    },
+    down: new Set(),
+  };
+  return follow(site, flow, router);
+}
+
+const header = (source: Address, destination: Address, port: number): Flow['header'] => ({
+  protocol: 'tcp',
+  source,
+  sourcePort: tryPort,
+  destination,
+  destinationPort: port,
+  sizeBytes: 60,
+});

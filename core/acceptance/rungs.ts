@@ -1,0 +1,26 @@
+/** The ladder of evidence, weak to strong. A higher rung proves what the lower ones only suggest. */
+export const rungs = [
+  { id: 'light', title: 'a light', outside: false },
+  { id: 'wizard', title: "a wizard's word", outside: false },
+  { id: 'address', title: 'an address', outside: false },
+  { id: 'next-hop', title: 'the next hop answers', outside: false },
+  { id: 'ping-number', title: 'a number pinged', outside: false },
+  { id: 'ping-name', title: 'a name pinged', outside: false },
+  { id: 'page', title: 'a page opened', outside: false },
+  { id: 'outside-address', title: 'the outside address compared', outside: false },
+  { id: 'rate', title: 'a rate measured', outside: false },
+  { id: 'outside-port', title: 'a port seen from outside', outside: true },
+  { id: 'outside-session', title: 'a session from a truly other network', outside: true },
+  { id: 'line-pulled', title: 'a line pulled', outside: false },
+  { id: 'fail-back', title: 'a fail-back timed', outside: false },
+  { id: 'power-cut', title: 'a power cut survived', outside: false },
+] as const;
+
+export type RungId = (typeof rungs)[number]['id'];
+export const rungIds = rungs.map((rung) => rung.id) as [RungId, ...RungId[]];
+
+const strength = new Map<string, number>(rungs.map((rung, index) => [rung.id, index]));
+
+/** Place on the ladder, from 0. */
+export const strengthOf = (id: RungId): number => strength.get(id) ?? -1;
+export const rungOf = (id: RungId): (typeof rungs)[number] => rungs[strengthOf(id)]!;

@@ -1,0 +1,44 @@
+import type { Check, Finding } from '../site/finding.ts';
+import { practice, step } from '../worked/worked.ts';
+
+/** What a job cannot do without: a name, a line, an inside network, a router. */
+export const complete: Check = {
+  name: 'complete',
+  run: ({ plan, lines, networks, router }) => {
+    const found: Finding[] = [];
+    const lacking = (rule: string, at: string, what: string, says: string): void => {
+      found.push({
+        rule,
+        severity: 'blocker',
+        at,
+        says,
+        why: { name: `Number of ${what}`, value: 0, unit: '', steps: [step(what, 0)], source: practice },
+        source: practice,
+      });
+    };
+    if (plan.site.name.trim() === '')
+      lacking('no-name', '/site/name', 'names', 'The site has no name: nobody will find this record again.');
+    if (lines.length === 0)
+      lacking(
+        'no-uplink',
+        '/uplinks',
+        'uplinks',
+        'There is no uplink yet, so nobody on this site reaches the internet.',
+      );
+    if (networks.length === 0)
+      lacking(
+        'no-network',
+        '/networks',
+        'inside networks',
+        'There is no inside network yet, so no device gets an address.',
+      );
+    if (!router.kit)
+      lacking(
+        'no-router',
+        '/kit',
+        'routers in the kit',
+        'The kit has no router: the run sheet does not know what it sets up.',
+      );
+    return found;
+  },
+};

@@ -1,0 +1,136 @@
+import { formatAddress } from '../net/address.ts';
+import { contains } from '../net/prefix.ts';
+import { formatPorts, portCount } from '../net/ports.ts';
+import type { Check, Finding } from '../site/finding.ts';
+import type { Forward, Site } from '../site/model.ts';
+import { practice, step, type Worked } from '../worked/worked.ts';
+import { freeHost } from './devices.ts';
+
+/** A forward needs a line, a device, and an address of that device which is the same tomorrow. */
+export const forwardTarget: Check = {
+  name: 'forward-target',
+  run: (site) => site.forwards.flatMap((forward) => checkForward(site, forward)),
+};
+
+const chosen = (what: string, value: string): Worked => ({
+  name: what,
+  value: null,
+  unit: '',
+  steps: [step(what, value)],
+  source: 'the plan itself',
+});
+
+function checkForward(site: Site, forward: Forward): Finding[] {
+  const { device, line } = forward;
+  const found: Finding[] = [];
+  if (!line)
+    found.push({
+      rule: 'forward-uplink',
+      severity: 'blocker',
+      at: `${forward.at}/uplink`,
+      says: `Forward "${forward.name}" names no uplink, so nothing outside can use it.`,
+      why: chosen('Uplink', 'none chosen'),
+      ...(site.lines[0] && {
+        fix: {
+          says: `Use ${site.lines[0].name}`,
+          patch: [{ op: 'replace', path: `${forward.at}/uplink`, value: site.lines[0].id }],
+        },
+      }),
+      source: 'the plan itself',
+    });
+  if (!device)
+    return [
+      ...found,
+      {
+        rule: 'forward-device',
+        severity: 'blocker',
+        at: `${forward.at}/device`,
+        says: `Forward "${forward.name}" leads to no device of the register.`,
+        why: chosen('Device', forward.plan.device === '' ? 'none chosen' : 'no longer in the register'),
+        source: 'the plan itself',
+      },
+    ];
+  if (forward.plan.service !== '' && !device.services.some((service) => service.id === forward.plan.service))
+    found.push({
+      rule: 'forward-service',
+      severity: 'blocker',
+      at: `${forward.at}/service`,
+      says: `Forward "${forward.name}" names a service that ${device.name} no longer lists, so it has no inside port.`,
+      why: chosen('Service', 'no longer listed'),
+      source: 'the plan itself',
+    });
+  if (device.plan.addressing === 'automatic') found.push(unstable(site, forward));
+
+  const { inside, outside } = forward;
+  if (inside && outside && portCount(inside) !== portCount(outside))
+    found.push({
+      rule: 'forward-count',
+      severity: 'blocker',
+      at: `${forward.at}/outsidePorts`,
+      says: `Forward "${forward.name}" maps ${portCount(outside)} outside ports to ${portCount(inside)} inside: some of them lead nowhere.`,
+      why: {
+        name: 'Ports on each side',
+        value: portCount(outside),
+        unit: 'ports',
+        steps: [
+          step('outside', formatPorts(outside)),
+          step('inside', formatPorts(inside)),
+          step('difference', portCount(outside) - portCount(inside)),
+        ],
+        source: practice,
+      },
+      ...(portCount(inside) === 1 || outside.first + portCount(inside) - 1 <= 65535
+        ? {
+            fix: {
+              says: `Use ${formatPorts({ first: outside.first, last: outside.first + portCount(inside) - 1 })} outside`,
+              patch: [
+                {
+                  op: 'replace' as const,
+                  path: `${forward.at}/outsidePorts`,
+                  value: formatPorts({ first: outside.first, last: outside.first + portCount(inside) - 1 }),
+                },
+              ],
+            },
+          }
+        : {}),
+      source: practice,
+    });
+  return found;
+}
+
+function unstable(site: Site, forward: Forward): Finding {
+  const device = forward.device!;
+  const { network } = device;
+  const typed = device.plan.address.trim();
+  const inside = network?.prefix;
+  const to = network && freeHost(site, network);
+  const address = to && inside && contains(inside, to) ? formatAddress(to) : undefined;
+  return {
+    rule: 'forward-unstable',
+    severity: 'blocker',
+    at: `${forward.at}/device`,
+    also: [`${device.at}/addressing`],
+    says: `Forward "${forward.name}" leads to ${device.name}, which has neither a reservation nor a fixed address. It works today and leads to another device after the next lease.`,
+    why: {
+      name: 'Address of the device',
+      value: 'automatic',
+      unit: '',
+      steps: [
+        step('addressing', 'automatic'),
+        step('address seen', typed === '' ? 'none noted' : typed),
+        step('stays the same', 'no'),
+      ],
+      source: 'RFC 2131 section 4.3.1',
+    },
+    ...(address && {
+      fix: {
+        says: `Reserve ${address} for ${device.name}`,
+        patch: [
+          { op: 'replace', path: `${device.at}/addressing`, value: 'reserved' },
+          { op: 'replace', path: `${device.at}/address`, value: address },
+        ],
+      },
+    }),
+    source: 'RFC 2131 section 4.3.1',
+  };
+}

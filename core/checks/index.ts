@@ -1,0 +1,46 @@
+import { severityOrder, type Check, type Finding } from '../site/finding.ts';
+import type { Site } from '../site/model.ts';
+import { complete } from './complete.ts';
+import { devices } from './devices.ts';
+import { exposed } from './exposed.ts';
+import { form } from './form.ts';
+import { forwardCollision } from './forward-collision.ts';
+import { forwardReach } from './forward-reach.ts';
+import { forwardTarget } from './forward-target.ts';
+import { insideBlock } from './inside-block.ts';
+import { kit } from './kit.ts';
+import { lines } from './lines.ts';
+import { names } from './names.ts';
+import { overlap } from './overlap.ts';
+import { pool } from './pool.ts';
+import { resolvers } from './resolvers.ts';
+import { routes } from './routes.ts';
+import { separation } from './separation.ts';
+import { vlan } from './vlan.ts';
+
+/** The registry of checks. A new check is one file and one line here. */
+export const checks: readonly Check[] = [
+  complete,
+  form,
+  overlap,
+  insideBlock,
+  pool,
+  vlan,
+  resolvers,
+  devices,
+  forwardTarget,
+  forwardCollision,
+  forwardReach,
+  exposed,
+  lines,
+  routes,
+  separation,
+  names,
+  kit,
+];
+
+/** Everything that is wrong with a site, gravest first, in the order of the plan within one severity. */
+export function runChecks(site: Site): Finding[] {
+  const found = checks.flatMap((check) => check.run(site));
+  return found.sort((a, b) => severityOrder[a.severity] - severityOrder[b.severity]);
+}

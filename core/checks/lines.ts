@@ -1,0 +1,170 @@
+import { formatAddress } from '../net/address.ts';
+import { contains, formatPrefix, roleIn } from '../net/prefix.ts';
+import type { Check, Finding } from '../site/finding.ts';
+import type { Line, Site } from '../site/model.ts';
+import { uplinkType } from '../uplinks/index.ts';
+import { addressWorked, subnetWorked } from '../worked/addresses.ts';
+import { step } from '../worked/worked.ts';
+
+/** What is wrong with a line: what its WAN type knows, its hand-off, its source NAT, its largest packet. */
+export const lines: Check = {
+  name: 'lines',
+  run: (site) =>
+    site.lines.flatMap((line) => [
+      ...uplinkType(line.plan.type).check(line, `${line.at}/settings/${line.plan.type}`),
+      ...kindOfAddress(site, line),
+      ...handoff(line),
+      ...sourceNat(site, line),
+      ...largestPacket(line),
+    ]),
+};
+
+function kindOfAddress(site: Site, line: Line): Finding[] {
+  const { box } = line;
+  const at = box?.routes ? `${line.at}/handoff/outsideAddress` : line.addressAt;
+  const source = addressWorked(line.lineAddress).source;
+  const base = { at, why: addressWorked(line.lineAddress), source };
+  switch (line.lineClass) {
+    case 'carrier-shared':
+      return [
+        {
+          ...base,
+          rule: 'carrier-nat',
+          severity: 'advice',
+          says: `${line.name} sits behind carrier NAT (${formatAddress(line.lineAddress)}): everything that begins inside works, nothing that begins outside does.`,
+        },
+      ];
+    case 'private':
+      return [
+        {
+          ...base,
+          rule: 'second-nat',
+          severity: 'warning',
+          says: `${line.name} shows the private address ${formatAddress(line.lineAddress)}, so ${box?.routes ? `another box in front of ${box.name}` : 'a box in front'} translates a second time. Forwards and calls from outside do not arrive; bridge that box, or describe it as the hand-off.`,
+        },
+      ];
+    case 'link-local':
+    case 'loopback':
+    case 'multicast':
+    case 'reserved':
+    case 'broadcast':
+    case 'unspecified':
+      return [
+        {
+          ...base,
+          rule: 'line-address-class',
+          severity: 'blocker',
+          says: `${formatAddress(line.lineAddress)} of ${line.name} is ${line.lineClass}: no working line has such an address.`,
+        },
+      ];
+    case 'documentation':
+      return site.plan.demo
+        ? []
+        : [
+            {
+              ...base,
+              rule: 'documentation-address',
+              severity: 'advice',
+              says: `${formatAddress(line.lineAddress)} of ${line.name} is from a documentation range and stands for a public address. Replace it before real use.`,
+            },
+          ];
+    default:
+      return [];
+  }
+}
+
+function handoff(line: Line): Finding[] {
+  const { box } = line;
+  if (!box?.routes || !box.prefix) return [];
+  const found: Finding[] = [];
+  for (const [what, host, at] of [
+    [`${box.name}'s own address`, box.address, `${line.at}/handoff/insideAddress`],
+    ["the router's address there", line.addressKnown ? line.address : undefined, line.addressAt],
+  ] as const) {
+    if (!host || roleIn(box.prefix, host) === 'host') continue;
+    found.push({
+      rule: 'handoff-address',
+      severity: 'blocker',
+      at,
+      also: [`${line.at}/handoff/insidePrefix`],
+      says: `On ${line.name}, ${what} ${formatAddress(host)} is no host of ${formatPrefix(box.prefix)}: the router and the box in front do not see each other.`,
+      why: subnetWorked(box.prefix),
+      source: 'RFC 1122 section 3.3.1.1',
+    });
+  }
+  if (line.addressKnown && box.address?.value === line.address.value && contains(box.prefix, line.address))
+    found.push({
+      rule: 'handoff-same',
+      severity: 'blocker',
+      at: line.addressAt,
+      says: `The router and ${box.name} would both hold ${formatAddress(line.address)}.`,
+      why: addressWorked(line.address),
+      source: 'RFC 5227 section 1',
+    });
+  return found;
+}
+
+function sourceNat(site: Site, line: Line): Finding[] {
+  if (line.sourceNat || site.networks.length === 0) return [];
+  return [
+    {
+      rule: 'no-source-nat',
+      severity: 'blocker',
+      at: `${line.at}/sourceNat`,
+      says: `${line.name} sends inside addresses out as they are. The provider throws private sources away, so nobody reaches the internet over it.`,
+      why: {
+        name: `Source that leaves by ${line.name}`,
+        value: 'private',
+        unit: '',
+        steps: [
+          step('source NAT', 'off'),
+          step('source on the line', 'as inside'),
+          step('routed on the internet', 'no'),
+        ],
+        source: 'RFC 1918 section 3',
+      },
+      fix: {
+        says: 'Switch source NAT on',
+        patch: [{ op: 'replace', path: `${line.at}/sourceNat`, value: true }],
+      },
+      source: 'RFC 1918 section 3, RFC 3022',
+    },
+  ];
+}
+
+function largestPacket(line: Line): Finding[] {
+  const { mtuBytes } = line;
+  if (mtuBytes >= 1280 && mtuBytes <= 1500) return [];
+  const small = mtuBytes < 1280;
+  return [
+    {
+      rule: small ? 'mtu-small' : 'mtu-large',
+      severity: mtuBytes < 68 ? 'blocker' : 'warning',
+      at: `${line.at}/mtuBytes`,
+      says: small
+        ? `${line.name} carries packets of ${mtuBytes} bytes only; ${mtuBytes < 68 ? 'IPv4 needs 68' : 'IPv6 needs 1280, and many tunnels do not fit'}.`
+        : `${line.name} is set to ${mtuBytes} bytes. A line to the internet carries 1500; larger packets vanish unless the provider agreed to them.`,
+      why: {
+        name: 'Largest packet',
+        value: mtuBytes,
+        unit: 'bytes',
+        steps: [
+          step('least for IPv4', 68),
+          step('least for IPv6', 1280),
+          step('Ethernet', 1500),
+          step('typed', mtuBytes),
+        ],
+        source: 'RFC 791, RFC 8200 section 5, RFC 894',
+      },
+      ...(small
+        ? {}
+        : {
+            fix: {
+              says: 'Use 1500',
+              patch: [{ op: 'replace' as const, path: `${line.at}/mtuBytes`, value: 1500 }],
+            },
+          }),
+      source: 'RFC 791, RFC 8200 section 5, RFC 894',
+    },
+  ];
+}

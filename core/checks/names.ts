@@ -1,0 +1,57 @@
+import { slug } from '../path/query.ts';
+import type { Check, Finding } from '../site/finding.ts';
+import { step } from '../worked/worked.ts';
+
+const keep = ['internet', 'outside', 'anywhere', 'router'];
+
+/** Names tell things apart on labels, in questions and in the record. */
+export const names: Check = {
+  name: 'names',
+  run: ({ networks, devices, lines }) => {
+    const found: Finding[] = [];
+    const first = new Map<string, string>();
+    for (const each of [...lines, ...networks, ...devices]) {
+      const at = `${each.at}/name`;
+      const name = each.plan.name.trim();
+      const base = { at, source: 'the plan itself' } as const;
+      const why = {
+        name: 'Name as used in questions',
+        value: slug(name),
+        unit: '',
+        steps: [step('typed', name || '(empty)'), step('used as', slug(name) || '(nothing)')],
+        source: 'the plan itself',
+      };
+      if (name === '') {
+        found.push({
+          ...base,
+          rule: 'unnamed',
+          severity: 'warning',
+          says: 'It has no name, so labels, questions and the record cannot speak of it.',
+          why,
+        });
+        continue;
+      }
+      const key = slug(name);
+      const other = first.get(key);
+      if (other !== undefined)
+        found.push({
+          ...base,
+          rule: 'same-name',
+          severity: 'warning',
+          says: `"${name}" is the name of two things on this site; questions and labels will mean the first one.`,
+          why,
+          also: [other],
+        });
+      else if (keep.includes(key))
+        found.push({
+          ...base,
+          rule: 'kept-name',
+          severity: 'warning',
+          says: `"${name}" has a meaning of its own in questions; choose another name.`,
+          why,
+        });
+      else first.set(key, at);
+    }
+    return found;
+  },
+};

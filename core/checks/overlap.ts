@@ -1,0 +1,97 @@
+import { formatAddress } from '../net/address.ts';
+import { contains, formatPrefix, overlaps, samePrefix } from '../net/prefix.ts';
+import type { Check, Finding } from '../site/finding.ts';
+import type { NamedPrefix, Site } from '../site/model.ts';
+import { freeBlock, renumber } from '../site/renumber.ts';
+import { overlapWorked } from '../worked/addresses.ts';
+import { arithmetic, step } from '../worked/worked.ts';
+
+/** Two blocks that share addresses: the router cannot tell which side a packet belongs to. */
+export const overlap: Check = {
+  name: 'overlap',
+  run: (site) => {
+    const found: Finding[] = [];
+    // Sorted by first address, a block can only overlap those that begin before its end: no need for all pairs.
+    const sorted = [...site.prefixes].sort(
+      (a, b) =>
+        a.prefix.family - b.prefix.family ||
+        (a.prefix.first < b.prefix.first
+          ? -1
+          : a.prefix.first > b.prefix.first
+            ? 1
+            : a.prefix.length - b.prefix.length),
+    );
+    for (const [index, a] of sorted.entries())
+      for (let next = index + 1; next < sorted.length; next += 1) {
+        const b = sorted[next]!;
+        if (!overlaps(a.prefix, b.prefix)) break;
+        if (a.owner !== b.owner && !meantToNest(a, b)) found.push(clash(site, a, b));
+      }
+    return [...found, ...lineInsideNetwork(site)];
+  },
+};
+
+/** A static route to a part of another static route's block is how routing works; only equal ones clash. */
+const meantToNest = (a: NamedPrefix, b: NamedPrefix): boolean =>
+  a.role === 'route' && b.role === 'route' && !samePrefix(a.prefix, b.prefix);
+
+function clash(site: Site, a: NamedPrefix, b: NamedPrefix): Finding {
+  // The network is the side that the installer may move; of two networks the one further down in the plan.
+  const [fixed, moved] = a.role === 'network' && (b.role !== 'network' || a.at > b.at) ? [b, a] : [a, b];
+  return {
+    rule: 'overlap',
+    severity: 'blocker',
+    at: moved.at,
+    also: [fixed.at],
+    says: `${moved.name} and ${fixed.name} use the same addresses (${formatPrefix(moved.prefix)} and ${formatPrefix(fixed.prefix)}). The router sees them on both sides, so devices on ${moved.role === 'network' ? moved.name : fixed.name} lose part or all of the network.`,
+    why: overlapWorked(moved.prefix, fixed.prefix, [moved.name, fixed.name]),
+    ...moveFix(site, moved),
+    source: 'RFC 1812 section 5.2.4.3, arithmetic',
+  };
+}
+
+function moveFix(site: Site, moved: NamedPrefix): Pick<Finding, 'fix'> {
+  const network =
+    moved.role === 'network' ? site.networks.find((each) => each.at === moved.owner) : undefined;
+  const to = network && freeBlock(site, moved.prefix.length, network.plan.vlan);
+  if (!network || !to) return {};
+  return {
+    fix: {
+      says: `Move ${network.name} to ${formatPrefix(to)}, host parts kept`,
+      patch: renumber(site, network, to),
+    },
+  };
+}
+
+/** A DHCP line tells no block beforehand, but its address may already be one of an inside network. */
+function lineInsideNetwork(site: Site): Finding[] {
+  return site.lines.flatMap((line) =>
+    site.networks.flatMap((network): Finding[] => {
+      if (line.prefix || !line.addressKnown || !network.prefix || !contains(network.prefix, line.address))
+        return [];
+      const named = site.prefixes.find((each) => each.owner === network.at);
+      return [
+        {
+          rule: 'overlap',
+          severity: 'blocker',
+          at: `${network.at}/prefix`,
+          also: [line.addressAt],
+          says: `${line.name} is expected to get ${formatAddress(line.address)}, an address of ${network.name}. The router sees one block on both sides, and nobody on ${network.name} reaches the internet.`,
+          why: {
+            name: `${formatAddress(line.address)} in ${formatPrefix(network.prefix)}`,
+            value: true,
+            unit: '',
+            steps: [
+              step(network.name, formatPrefix(network.prefix)),
+              step(line.name, formatAddress(line.address)),
+              step('inside the block', 'yes'),
+            ],
+            source: arithmetic,
+          },
+          ...(named ? moveFix(site, named) : {}),
+          source: 'RFC 1812 section 5.2.4.3, arithmetic',
+        },
+      ];
+    }),
+  );
+}

@@ -1,0 +1,192 @@
+import { address, formatAddress, type Address } from '../net/address.ts';
+import { contains, formatPrefix, hostsOf } from '../net/prefix.ts';
+import {
+  formatRange,
+  inRange,
+  rangeBetween,
+  rangeSize,
+  subtractRanges,
+  type AddressRange,
+} from '../net/range.ts';
+import type { Patch } from '../plan/patch.ts';
+import type { Check, Finding } from '../site/finding.ts';
+import type { Device, Network, Site } from '../site/model.ts';
+import { rangeWorked } from '../worked/addresses.ts';
+import { step, type Worked } from '../worked/worked.ts';
+
+/** The DHCP pool: in its block, the right way round, free of held addresses, and large enough. */
+export const pool: Check = {
+  name: 'pool',
+  run: (site) =>
+    site.networks.flatMap((network) =>
+      network.prefix && network.pool ? checkPool(site, network, network.pool) : [],
+    ),
+};
+
+function checkPool(site: Site, network: Network, range: AddressRange): Finding[] {
+  const prefix = network.prefix!;
+  const at = `${network.at}/dhcp/from`;
+  const to = `${network.at}/dhcp/to`;
+  const first = address(range.family, range.first);
+  const last = address(range.family, range.last);
+  const better = largestFree(site, network);
+  const fix = better && { fix: { says: `Use ${formatRange(better)}`, patch: poolPatch(network, better) } };
+  const base = { at, also: [to], source: 'RFC 2131 section 3.1' } as const;
+
+  if (range.first > range.last)
+    return [
+      {
+        ...base,
+        rule: 'pool-reversed',
+        severity: 'blocker',
+        says: `The pool of ${network.name} runs backwards, so it holds no address and no device gets one.`,
+        why: {
+          name: 'Addresses in the pool',
+          value: 0,
+          unit: 'addresses',
+          steps: [
+            step('from', formatAddress(first)),
+            step('to', formatAddress(last)),
+            step('order', 'from is after to'),
+          ],
+          source: 'arithmetic',
+        },
+        fix: {
+          says: 'Swap the two ends',
+          patch: poolPatch(network, { ...range, first: range.last, last: range.first }),
+        },
+      },
+    ];
+
+  const hosts = hostsOf(prefix);
+  if (!contains(prefix, first) || !contains(prefix, last))
+    return [
+      {
+        ...base,
+        rule: 'pool-outside',
+        severity: 'blocker',
+        says: `The pool of ${network.name} leaves its block ${formatPrefix(prefix)}: devices that get an address outside it reach neither the router nor each other.`,
+        why: poolWorked(network, range, hosts.first, hosts.last),
+        ...fix,
+      },
+    ];
+
+  const found: Finding[] = [];
+  if (range.first < hosts.first.value || range.last > hosts.last.value)
+    found.push({
+      ...base,
+      rule: 'pool-edge',
+      severity: 'blocker',
+      says: `The pool of ${network.name} holds the network or the broadcast address of ${formatPrefix(prefix)}; the device that gets it cannot talk to anybody.`,
+      why: poolWorked(network, range, hosts.first, hosts.last),
+      ...fix,
+    });
+
+  if (network.routerAddress && inRange(range, network.routerAddress))
+    found.push({
+      ...base,
+      rule: 'pool-router',
+      severity: 'blocker',
+      says: `The pool of ${network.name} holds the router's own address ${formatAddress(network.routerAddress)}: the day a device gets it, everybody on ${network.name} loses the gateway.`,
+      why: holdsWorked(range, network.routerAddress, "router's address"),
+      ...fix,
+    });
+
+  const held = site.devices.filter(
+    (device) => device.network === network && device.address && inRange(range, device.address),
+  );
+  const holder = held.find((device) => device.plan.addressing === 'fixed') ?? held[0];
+  if (holder)
+    found.push({
+      ...base,
+      also: [to, ...held.map((device) => `${device.at}/address`)],
+      rule: 'pool-held',
+      severity: holder.plan.addressing === 'fixed' ? 'blocker' : 'warning',
+      says:
+        holder.plan.addressing === 'fixed'
+          ? `The pool of ${network.name} holds ${names(held)}, whose address is set by hand: another device can be given the same one, and both fall off the network in turns.`
+          : `The pool of ${network.name} holds the reserved address of ${names(held)}. Many boxes refuse that, or give the address away before the reservation is entered.`,
+      why: holdsWorked(range, holder.address!, holder.name),
+      ...fix,
+    });
+
+  const need =
+    (network.plan.expectedDevices ?? 0) -
+    site.devices.filter((device) => device.network === network && device.address).length;
+  const size = rangeSize(range);
+  if (BigInt(need) > size) {
+    const most = better ? rangeSize(better) : 0n;
+    const enough = most >= BigInt(need);
+    found.push({
+      ...base,
+      also: [to, `${network.at}/expectedDevices`],
+      rule: 'pool-small',
+      severity: 'warning',
+      says: `${network.name} expects ${network.plan.expectedDevices} devices, but the pool gives ${size} at a time: the rest wait without an address.${enough ? '' : ` Even the whole block ${formatPrefix(prefix)} has no run of ${need} free addresses; it needs to be larger.`}`,
+      why: {
+        name: 'Addresses short',
+        value: need - Number(size),
+        unit: 'addresses',
+        steps: [
+          step('devices expected', network.plan.expectedDevices ?? 0),
+          step('with an address of their own', `- ${(network.plan.expectedDevices ?? 0) - need}`),
+          step('in the pool', `- ${size}`),
+          step('short', need - Number(size)),
+        ],
+        source: 'arithmetic',
+      },
+      ...(enough && better
+        ? { fix: { says: `Widen the pool to ${formatRange(better)}`, patch: poolPatch(network, better) } }
+        : {}),
+    });
+  }
+  return found;
+}
+
+/** The longest run of hosts that nobody holds; where the present pool overlaps runs, the longest of what it touches. */
+function largestFree(site: Site, network: Network): AddressRange | undefined {
+  const hosts = hostsOf(network.prefix!);
+  const taken = site.devices.flatMap((device) =>
+    device.network === network && device.address ? [device.address] : [],
+  );
+  if (network.routerAddress) taken.push(network.routerAddress);
+  const free = subtractRanges(
+    [rangeBetween(hosts.first, hosts.last)],
+    taken.map((host) => rangeBetween(host, host)),
+  );
+  return free.reduce<AddressRange | undefined>(
+    (best, each) => (!best || rangeSize(each) > rangeSize(best) ? each : best),
+    undefined,
+  );
+}
+
+const poolPatch = (network: Network, range: AddressRange): Patch => [
+  {
+    op: 'replace',
+    path: `${network.at}/dhcp/from`,
+    value: formatAddress(address(range.family, range.first)),
+  },
+  { op: 'replace', path: `${network.at}/dhcp/to`, value: formatAddress(address(range.family, range.last)) },
+];
+
+const names = (devices: readonly Device[]): string => {
+  const shown = devices.slice(0, 3).map((device) => device.name);
+  return devices.length > 3 ? `${shown.join(', ')} and ${devices.length - 3} more` : shown.join(', ');
+};
+
+const poolWorked = (network: Network, range: AddressRange, first: Address, last: Address): Worked => ({
+  ...rangeWorked(range),
+  name: `Pool of ${network.name} in its block`,
+  steps: [
+    step('pool', formatRange(range)),
+    step('hosts of the block', `${formatAddress(first)} to ${formatAddress(last)}`),
+  ],
+});
+
+const holdsWorked = (range: AddressRange, host: Address, what: string): Worked => ({
+  name: 'Held address in the pool',
+  value: true,
+  unit: '',
+  steps: [step('pool', formatRange(range)), step(what, formatAddress(host)), step('inside the pool', 'yes')],
+  source: 'arithmetic',
+});

@@ -1,0 +1,58 @@
+import { formatAddress } from '../net/address.ts';
+import type { Check, Finding } from '../site/finding.ts';
+import { step } from '../worked/worked.ts';
+
+/** Names must resolve: without a resolver every page "is down", though the line is up. */
+export const resolvers: Check = {
+  name: 'resolvers',
+  run: ({ networks, lines }) => {
+    const source = 'RFC 2132 section 3.8 (option 6)';
+    const found: Finding[] = networks.flatMap((network): Finding[] => {
+      if (network.resolvers.length > 0 || !network.plan.dhcp.enabled) return [];
+      const own = network.routerAddress && formatAddress(network.routerAddress);
+      return [
+        {
+          rule: 'no-resolver',
+          severity: 'blocker',
+          at: `${network.at}/resolvers`,
+          says: `${network.name} hands out no resolver: its devices get an address, but no name opens.`,
+          why: {
+            name: 'Resolvers handed out',
+            value: 0,
+            unit: '',
+            steps: [step('resolvers handed out', 0)],
+            source,
+          },
+          ...(own && {
+            fix: {
+              says: `Hand out the router, ${own}`,
+              patch: [{ op: 'replace', path: `${network.at}/resolvers`, value: [own] }],
+            },
+          }),
+          source,
+        },
+      ];
+    });
+    for (const line of lines) {
+      const usesRouter = networks.some((network) =>
+        network.resolvers.some((each) => each.value === network.routerAddress?.value),
+      );
+      if (!usesRouter || line.resolversOffered || line.resolvers.length > 0) continue;
+      found.push({
+        rule: 'no-upstream-resolver',
+        severity: 'blocker',
+        at: `${line.at}/settings/${line.plan.type}`,
+        says: `Devices ask the router for names, but over ${line.name} the router has nobody to ask: pages fail while a ping by number works.`,
+        why: {
+          name: `Resolvers on ${line.name}`,
+          value: 0,
+          unit: '',
+          steps: [step('named', line.resolvers.length), step("taken from the line's offer", 'no')],
+          source,
+        },
+        source,
+      });
+    }
+    return found;
+  },
+};

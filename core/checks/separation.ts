@@ -1,0 +1,58 @@
+import type { Check, Finding } from '../site/finding.ts';
+import { practice, step } from '../worked/worked.ts';
+
+/** Allowances between networks that undo the reason for having two. */
+export const separation: Check = {
+  name: 'separation',
+  run: (site) => {
+    const found: Finding[] = [];
+    for (const index of site.plan.reach.keys()) {
+      const at = `/reach/${index}`;
+      const rule = site.reach.find((each) => each.at === at);
+      if (!rule) {
+        found.push({
+          rule: 'reach-dangling',
+          severity: 'warning',
+          at,
+          says: 'An allowance between networks names something that is gone, so it allows nothing. Mend it or remove it.',
+          why: {
+            name: 'Ends of the allowance',
+            value: null,
+            unit: '',
+            steps: [step('readable', 'no')],
+            source: 'the plan itself',
+          },
+          fix: { says: 'Remove the allowance', patch: [{ op: 'remove', path: at }] },
+          source: 'the plan itself',
+        });
+        continue;
+      }
+      const guests = rule.from.plan.purpose === 'guests';
+      const payment = rule.to.plan.purpose === 'payment';
+      if (rule.device || (!guests && !payment)) continue;
+      found.push({
+        rule: guests ? 'guests-inside' : 'payment-open',
+        severity: guests ? 'blocker' : 'warning',
+        at,
+        says: guests
+          ? `Everybody on ${rule.from.name} may reach everything on ${rule.to.name}: visitors' devices are strangers. Allow one device and service, or nothing.`
+          : `All of ${rule.from.name} may reach all of ${rule.to.name}, which draws ${rule.from.name} into the scope of every check on payments. Allow one device and service.`,
+        why: {
+          name: 'What is allowed',
+          value: 'all',
+          unit: '',
+          steps: [
+            step('from', rule.from.name),
+            step('to', rule.to.name),
+            step('devices', 'all'),
+            step('services', 'all'),
+          ],
+          source: practice,
+        },
+        fix: { says: 'Remove the allowance', patch: [{ op: 'remove', path: at }] },
+        source: practice,
+      });
+    }
+    return found;
+  },
+};

@@ -1,0 +1,63 @@
+import type { Check, Finding } from '../site/finding.ts';
+import { step } from '../worked/worked.ts';
+
+const source = 'IEEE 802.1Q section 9.6 (ids 1 to 4094)';
+
+/** VLAN ids: in range, and one network each. */
+export const vlan: Check = {
+  name: 'vlan',
+  run: ({ networks }) => {
+    const found: Finding[] = [];
+    const used = new Set(networks.flatMap((network) => network.plan.vlan ?? []));
+    let free = 10;
+    while (used.has(free)) free += 10;
+    const fixTo = (at: string): NonNullable<Finding['fix']> => ({
+      says: `Use VLAN ${free}`,
+      patch: [{ op: 'replace', path: `${at}/vlan`, value: free }],
+    });
+    const first = new Map<number | null, (typeof networks)[number]>();
+    for (const network of networks) {
+      const id = network.plan.vlan;
+      const at = `${network.at}/vlan`;
+      const why = {
+        name: 'VLAN id',
+        value: id,
+        unit: '',
+        steps: [step('lowest', 1), step('highest', 4094), step('typed', id ?? 'untagged')],
+        source,
+      };
+      if (id !== null && (id < 1 || id > 4094))
+        found.push({
+          rule: 'vlan-range',
+          severity: 'blocker',
+          at,
+          says: `VLAN ${id} of ${network.name} does not exist: the tag has 12 bits, and 0 and 4095 are taken. Boxes refuse it.`,
+          why,
+          fix: fixTo(network.at),
+          source,
+        });
+      const other = first.get(id);
+      if (other)
+        found.push({
+          rule: 'vlan-duplicate',
+          severity: 'blocker',
+          at,
+          also: [`${other.at}/vlan`],
+          says:
+            id === null
+              ? `${network.name} and ${other.name} are both untagged: on one cable they are one network.`
+              : `${network.name} and ${other.name} both use VLAN ${id}: their devices are on one wire, whatever the rules say.`,
+          why: {
+            ...why,
+            name: 'Networks with this id',
+            value: 2,
+            steps: [step(other.name, id ?? 'untagged'), step(network.name, id ?? 'untagged')],
+          },
+          fix: fixTo(network.at),
+          source,
+        });
+      else first.set(id, network);
+    }
+    return found;
+  },
+};

@@ -1,0 +1,38 @@
+/** The public face of the core: what the server, the web and the command line may use. */
+export { bad, ok, valueOf, type Problem, type Result } from './result.ts';
+export { formatAddress, parseAddress } from './net/address.ts';
+export { formatPrefix, hostsOf } from './net/prefix.ts';
+export { emptyPlan } from './plan/defaults.ts';
+export { comparePlans, mergePlans, type Conflict, type Difference, type Merge } from './plan/compare.ts';
+export { applyPatch, valueAt, type Patch } from './plan/patch.ts';
+export { largestPlanBytes, parsePlan, pointer, readPlan } from './plan/read.ts';
+export * from './plan/schema.ts';
+export { compile } from './site/compile.ts';
+export { severityOrder, type Finding, type Severity } from './site/finding.ts';
+export type { Line, Network, Site } from './site/model.ts';
+export { freeBlock } from './site/renumber.ts';
+export { checks, runChecks } from './checks/index.ts';
+export { ask, type Answer, type HopText } from './path/ask.ts';
+export { follow } from './path/follow.ts';
+export { createRouter } from './path/router.ts';
+export { endpointNames, flowOf, parseQuery, slug, type Query } from './path/query.ts';
+export type { Flow, Outcome } from './path/packet.ts';
+export { uplinkType, uplinkTypes } from './uplinks/index.ts';
+export type { UplinkField, UplinkType } from './uplinks/type.ts';
+export { uplinkTypeNames, type UplinkTypeName } from './uplinks/settings.ts';
+export { runSheet } from './runsheet/sheet.ts';
+export type { Entry, RunStep } from './runsheet/step.ts';
+export {
+  recordInputSchema,
+  stepStates,
+  type RecordInput,
+  type SiteRecord,
+  type StepState,
+} from './runsheet/record.ts';
+export { acceptance, outsideRefusal, type Accepted, type Weighed } from './acceptance/judge.ts';
+export { rungs, rungOf, strengthOf, type RungId } from './acceptance/rungs.ts';
+export { runSum, sums } from './sums/index.ts';
+export { step, type Step, type Worked } from './worked/worked.ts';
+export { macText, workingsAt } from './workings/index.ts';
+export { planFileName, writePlan } from './formats/plan-json.ts';
+export { devicesFromRows, forwardsFromRows, type Pasted } from './formats/rows.ts';

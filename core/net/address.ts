@@ -1,0 +1,72 @@
+import ipaddr from 'ipaddr.js';
+import { bad, ok, type Result } from '../result.ts';
+
+export type Family = 4 | 6;
+
+/** One IP address: 32 bits (RFC 791) or 128 bits (RFC 4291) as an unsigned integer. */
+export interface Address {
+  readonly family: Family;
+  readonly value: bigint;
+}
+
+/** Number of bits of an address of that family. */
+export const bitsOf = (family: Family): number => (family === 4 ? 32 : 128);
+
+export const address = (family: Family, value: bigint): Address => ({ family, value });
+
+/**
+ * Reads an IPv4 address in dotted decimal (four parts, no leading zeros: "010" is 8 to some programs and 10 to
+ * others) or an IPv6 address in any form of RFC 4291 section 2.2, without a zone.
+ */
+export function parseAddress(text: string): Result<Address> {
+  const typed = text.trim();
+  if (typed === '') return bad('empty', 'Nothing is typed yet.');
+  if (typed.includes('/'))
+    return bad(
+      'has-length',
+      `"${typed}" has a prefix length; one address is wanted here, without the part from "/" on.`,
+    );
+  if (/(^|\.)0\d/.test(typed) && !typed.includes(':'))
+    return bad(
+      'leading-zero',
+      `"${typed}" has a part with a leading zero, which programs read differently; leave the zero out.`,
+    );
+  if (ipaddr.IPv4.isValidFourPartDecimal(typed))
+    return ok(address(4, fromBytes(ipaddr.IPv4.parse(typed).toByteArray())));
+  if (/^[\d.]+$/.test(typed)) return bad('not-an-address', dottedProblem(typed));
+  if (ipaddr.IPv6.isValid(typed) && !typed.includes('%'))
+    return ok(address(6, fromBytes(ipaddr.IPv6.parse(typed).toByteArray())));
+  return bad('not-an-address', `"${typed}" is not an IP address; write it like 192.0.2.10 or 2001:db8::10.`);
+}
+
+function dottedProblem(typed: string): string {
+  const parts = typed.split('.').filter((part) => part !== '');
+  const large = parts.find((part) => Number(part) > 255);
+  if (large !== undefined)
+    return `"${typed}" has the part ${large}; no part of an IPv4 address is larger than 255.`;
+  return `"${typed}" has ${parts.length} of the four parts of an IPv4 address.`;
+}
+
+function fromBytes(bytes: number[]): bigint {
+  let value = 0n;
+  for (const byte of bytes) value = (value << 8n) | BigInt(byte);
+  return value;
+}
+
+/** Text of an address: dotted decimal, or RFC 5952 for IPv6. */
+export function formatAddress({ family, value }: Address): string {
+  if (family === 4) {
+    const number = Number(value);
+    return `${number >>> 24}.${(number >>> 16) & 255}.${(number >>> 8) & 255}.${number & 255}`;
+  }
+  const bytes = Array.from({ length: 16 }, (_, index) => Number((value >> BigInt(8 * (15 - index))) & 255n));
+  return new ipaddr.IPv6(bytes).toRFC5952String();
+}
+
+export const sameAddress = (a: Address, b: Address): boolean => a.family === b.family && a.value === b.value;
+
+/** The address `offset` further on (or back, when negative); undefined past either end of the address space. */
+export function addressAt({ family, value }: Address, offset: bigint | number): Address | undefined {
+  const moved = value + BigInt(offset);
+  return moved < 0n || moved >> BigInt(bitsOf(family)) !== 0n ? undefined : address(family, moved);
+}

@@ -1,0 +1,99 @@
+import { address, bitsOf, formatAddress, type Address, type Family } from './address.ts';
+import { lastOf, type Prefix } from './prefix.ts';
+
+/** Addresses from `first` to `last`, both included. */
+export interface AddressRange {
+  readonly family: Family;
+  readonly first: bigint;
+  readonly last: bigint;
+}
+
+export const rangeOf = (prefix: Prefix): AddressRange => ({
+  family: prefix.family,
+  first: prefix.first,
+  last: lastOf(prefix).value,
+});
+
+export const rangeBetween = (first: Address, last: Address): AddressRange => ({
+  family: first.family,
+  first: first.value,
+  last: last.value,
+});
+
+export const formatRange = (range: AddressRange): string =>
+  `${formatAddress(address(range.family, range.first))} to ${formatAddress(address(range.family, range.last))}`;
+
+export const rangeSize = (range: AddressRange): bigint => range.last - range.first + 1n;
+
+export const inRange = (range: AddressRange, host: Address): boolean =>
+  range.family === host.family && range.first <= host.value && host.value <= range.last;
+
+/** The smallest set of blocks that covers exactly the range, in order (RFC 4632 section 5.1). */
+export function prefixesOf({ family, first, last }: AddressRange): Prefix[] {
+  const bits = bitsOf(family);
+  const blocks: Prefix[] = [];
+  let start = first;
+  while (start <= last) {
+    let length = bits;
+    // Grow the block while it stays aligned and inside the range.
+    while (length > 0) {
+      const size = 1n << BigInt(bits - length + 1);
+      if (start % size !== 0n || start + size - 1n > last) break;
+      length -= 1;
+    }
+    blocks.push({ family, first: start, length });
+    start += 1n << BigInt(bits - length);
+  }
+  return blocks;
+}
+
+/** Sorts and joins ranges that touch or overlap, so that equal sets have equal lists. One family at a time. */
+export function joinRanges(ranges: readonly AddressRange[]): AddressRange[] {
+  const sorted = [...ranges].filter((range) => range.first <= range.last);
+  sorted.sort((a, b) => a.family - b.family || (a.first < b.first ? -1 : a.first > b.first ? 1 : 0));
+  const joined: AddressRange[] = [];
+  for (const range of sorted) {
+    const before = joined.at(-1);
+    if (before && before.family === range.family && range.first <= before.last + 1n) {
+      if (range.last > before.last) joined[joined.length - 1] = { ...before, last: range.last };
+    } else joined.push(range);
+  }
+  return joined;
+}
+
+/** What is in `from` and in none of `taken`. */
+export function subtractRanges(
+  from: readonly AddressRange[],
+  taken: readonly AddressRange[],
+): AddressRange[] {
+  let left = joinRanges(from);
+  for (const hole of taken)
+    left = left.flatMap((range) => {
+      if (hole.family !== range.family || hole.last < range.first || hole.first > range.last) return [range];
+      return [
+        { ...range, last: hole.first - 1n },
+        { ...range, first: hole.last + 1n },
+      ].filter((part) => part.first <= part.last);
+    });
+  return left;
+}
+
+/** The first aligned block of `length` bits inside `space` that touches none of `taken`. */
+export function firstFreeBlock(space: Prefix, length: number, taken: readonly Prefix[]): Prefix | undefined {
+  const size = 1n << BigInt(bitsOf(space.family) - length);
+  for (const range of subtractRanges([rangeOf(space)], taken.map(rangeOf))) {
+    const start = ((range.first + size - 1n) / size) * size;
+    if (start + size - 1n <= range.last) return { family: space.family, first: start, length };
+  }
+  return undefined;
+}
+
+/** The first address of `ranges` that is not in `taken`. */
+export function firstFreeAddress(
+  ranges: readonly AddressRange[],
+  taken: readonly Address[],
+): Address | undefined {
+  const holes = taken.map((host) => rangeBetween(host, host));
+  const free = subtractRanges(ranges, holes)[0];
+  return free && address(free.family, free.first);
+}

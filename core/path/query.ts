@@ -1,0 +1,267 @@
+import { parseAddress, sameAddress, type Address } from '../net/address.ts';
+import { hasPort, protocolsMeet, type Protocol } from '../net/ports.ts';
+import { contains, hostsOf } from '../net/prefix.ts';
+import { firstFreeAddress, rangeBetween } from '../net/range.ts';
+import { bad, ok, type Result } from '../result.ts';
+import type { Device, Line, Network, Site } from '../site/model.ts';
+import type { Flow, Header, Origin } from './packet.ts';
+
+/** A question about one packet, in words. */
+export interface Query {
+  readonly from: string;
+  readonly to: string;
+  readonly protocol: Protocol;
+  /** 0 for ICMP. */
+  readonly port: number;
+  readonly sizeBytes: number;
+  /** Names of lines that are down. */
+  readonly down: readonly string[];
+}
+
+/** A small packet: what opens a connection. */
+const openingBytes = 60;
+/** First port of the dynamic range (RFC 6335 section 6). */
+const clientPort = 49152;
+
+/** A name as it can be typed in a question: lower case, words joined by hyphens. */
+export const slug = (name: string): string =>
+  name
+    .trim()
+    .toLowerCase()
+    .replace(/[^\p{L}\p{N}.:/]+/gu, '-')
+    .replace(/^-+|-+$/g, '');
+
+const example =
+  'Write it like: from office to tide-logger tcp 8443, or: from internet to 203.0.113.9 tcp 8443 when fibre is down.';
+
+/** Reads "from X to Y [tcp|udp|ping] [port] [size N] [when L is down]". Without a service it is tcp 443. */
+export function parseQuery(text: string): Result<Query> {
+  const match = /^\s*(?:from\s+)?(.+?)\s+to\s+(.+?)\s*$/i.exec(text);
+  if (!match) return bad('query', `The question has no "from … to …". ${example}`);
+  let rest = match[2]!;
+  const down: string[] = [];
+  const when = /\s+when\s+(.+)$/i.exec(rest);
+  if (when) {
+    const named = /^(.+?)\s+(?:is|are)\s+down$/i.exec(when[1]!);
+    if (!named) return bad('query', `After "when", name a line and "is down". ${example}`);
+    down.push(...named[1]!.split(/\s*(?:,|\band\b)\s*/i).filter((name) => name !== ''));
+    rest = rest.slice(0, when.index);
+  }
+  let sizeBytes = openingBytes;
+  const size = /\s+size\s+(\d{1,5})$/i.exec(rest);
+  if (size) {
+    sizeBytes = Number(size[1]);
+    if (sizeBytes < 28 || sizeBytes > 65535)
+      return bad('query', `A packet has 28 to 65535 bytes, not ${sizeBytes}.`);
+    rest = rest.slice(0, size.index);
+  }
+  const service = /\s+(?:(tcp|udp)(?:\s+(?:port\s+)?(\d{1,6}))?|(ping|icmp))$/i.exec(rest);
+  let protocol: Protocol = 'tcp';
+  let port = 443;
+  if (service) {
+    rest = rest.slice(0, service.index);
+    protocol = service[3] !== undefined ? 'icmp' : (service[1]!.toLowerCase() as Protocol);
+    if (protocol === 'icmp') port = 0;
+    else if (service[2] === undefined) return bad('query', `Which ${protocol} port? ${example}`);
+    else {
+      port = Number(service[2]);
+      if (port < 1 || port > 65535)
+        return bad('query', `${service[2]} is not a port; ports go from 1 to 65535.`);
+    }
+  }
+  if (rest.trim() === '') return bad('query', `The question has no destination. ${example}`);
+  return ok({ from: match[1]!, to: rest.trim(), protocol, port, sizeBytes, down });
+}
+
+/** What a name in a question stands for on this site. */
+type Endpoint =
+  | { kind: 'internet' }
+  | { kind: 'router' }
+  | { kind: 'network'; network: Network }
+  | { kind: 'device'; device: Device }
+  | { kind: 'line'; line: Line }
+  | { kind: 'address'; address: Address };
+
+function findEndpoint(site: Site, typed: string): Result<Endpoint> {
+  const name = slug(typed);
+  if (['internet', 'outside', 'the-internet', 'anywhere'].includes(name)) return ok({ kind: 'internet' });
+  const device = site.devices.find((each) => slug(each.name) === name);
+  if (device) return ok({ kind: 'device', device });
+  const network = site.networks.find((each) => slug(each.name) === name);
+  if (network) return ok({ kind: 'network', network });
+  const line = site.lines.find((each) => slug(each.name) === name);
+  if (line) return ok({ kind: 'line', line });
+  if (name === 'router') return ok({ kind: 'router' });
+  const purpose = site.networks.find((each) => each.plan.purpose === name);
+  if (purpose) return ok({ kind: 'network', network: purpose });
+  const parsed = parseAddress(typed);
+  if (parsed.ok) return ok({ kind: 'address', address: parsed.value });
+  if (/^[\d.:/]+$/.test(typed)) return parsed;
+  const known = [...site.networks, ...site.devices, ...site.lines].map((each) => slug(each.name));
+  const shown = known.slice(0, 12).join(', ');
+  return bad(
+    'unknown-name',
+    `Nothing on this site is called "${typed}". Known: internet, router${shown ? `, ${shown}` : ''}${known.length > 12 ? ' …' : ''}, or any address.`,
+  );
+}
+
+/** Every word a question about this site can use for an end. */
+export const endpointNames = (site: Site): string[] => [
+  'internet',
+  'router',
+  ...[...site.networks, ...site.devices, ...site.lines].map((each) => slug(each.name)),
+];
+
+/** An address somebody on this network may have: from its pool where it has one, never a registered device's. */
+export function sampleHost(site: Site, network: Network): Address | undefined {
+  if (!network.prefix) return undefined;
+  const hosts = hostsOf(network.prefix);
+  const taken = site.devices.flatMap((each) => each.address ?? []);
+  if (network.routerAddress) taken.push(network.routerAddress);
+  const range =
+    network.pool && contains(network.prefix, { family: network.pool.family, value: network.pool.first })
+      ? network.pool
+      : rangeBetween(hosts.first, hosts.last);
+  return firstFreeAddress([range], taken);
+}
+
+/** Turns a question into a packet on this site. */
+export function flowOf(site: Site, query: Query): Result<Flow> {
+  const from = findEndpoint(site, query.from);
+  if (!from.ok) return from;
+  const to = findEndpoint(site, query.to);
+  if (!to.ok) return to;
+  const down = new Set<string>();
+  for (const name of query.down) {
+    const line = site.lines.find((each) => slug(each.name) === slug(name));
+    if (!line)
+      return bad(
+        'unknown-line',
+        `No uplink is called "${name}". Uplinks: ${site.lines.map((each) => each.name).join(', ') || 'none yet'}.`,
+      );
+    down.add(line.id);
+  }
+  const start = originOf(site, from.value);
+  if (!start.ok) return start;
+  const { origin, source } = start.value;
+  const target = destinationOf(site, to.value, query, origin, down);
+  if (!target.ok) return target;
+  const aimed: Origin = origin.kind === 'outside' ? { ...origin, line: target.value.line } : origin;
+  const header: Header = {
+    protocol: query.protocol,
+    source,
+    sourcePort: query.protocol === 'icmp' ? 0 : clientPort,
+    destination: target.value.destination,
+    destinationPort: target.value.port ?? query.port,
+    sizeBytes: query.sizeBytes,
+  };
+  if (sameAddress(header.source, header.destination))
+    return bad('same-ends', 'Both ends are the same address; there is nothing to follow.');
+  return ok({ origin: aimed, header, down });
+}
+
+function originOf(site: Site, from: Endpoint): Result<{ origin: Origin; source: Address }> {
+  const outside = (source: Address, name: string): Result<{ origin: Origin; source: Address }> =>
+    ok({ origin: { kind: 'outside', name, line: undefined }, source });
+  const inside = (
+    network: Network,
+    source: Address,
+    name: string,
+  ): Result<{ origin: Origin; source: Address }> => ok({ origin: { kind: 'inside', network, name }, source });
+  switch (from.kind) {
+    case 'internet':
+      return outside(site.outsider, 'internet');
+    case 'router':
+      return ok({ origin: { kind: 'router' }, source: site.networks[0]?.routerAddress ?? site.outsider });
+    case 'line':
+      return outside(site.outsider, `outside, over ${from.line.name}`);
+    case 'network': {
+      const source = sampleHost(site, from.network);
+      return source
+        ? inside(from.network, source, `somebody on ${from.network.name}`)
+        : bad(
+            'no-host',
+            `${from.network.name} has no readable block with a free host yet, so nobody there can send.`,
+          );
+    }
+    case 'device': {
+      const { device } = from;
+      if (!device.network) return bad('no-network', `${device.name} is on no network yet.`);
+      const source = device.address ?? sampleHost(site, device.network);
+      return source
+        ? inside(device.network, source, device.name)
+        : bad('no-host', `${device.name} has no address yet.`);
+    }
+    case 'address': {
+      const network = site.networks.find((each) => each.prefix && contains(each.prefix, from.address));
+      const device = site.devices.find((each) => each.address && sameAddress(each.address, from.address));
+      if (!network) return outside(from.address, 'outside');
+      return inside(network, from.address, device?.name ?? `somebody on ${network.name}`);
+    }
+  }
+}
+
+function destinationOf(
+  site: Site,
+  to: Endpoint,
+  query: Query,
+  origin: Origin,
+  down: ReadonlySet<string>,
+): Result<{ destination: Address; port?: number; line: Line | undefined }> {
+  switch (to.kind) {
+    case 'internet':
+      if (origin.kind === 'outside')
+        return bad('same-ends', 'From the internet to the internet does not touch this site.');
+      return ok({ destination: site.outsider, line: undefined });
+    case 'address':
+      return ok({ destination: to.address, line: undefined });
+    case 'line':
+      return ok({ destination: to.line.publicAddress, line: to.line });
+    case 'router': {
+      if (origin.kind === 'outside') return toLine(site, undefined, down);
+      const network = origin.kind === 'inside' ? origin.network : site.networks[0];
+      return network?.routerAddress
+        ? ok({ destination: network.routerAddress, line: undefined })
+        : bad('no-router-address', "The router's address on that network is not known yet.");
+    }
+    case 'network': {
+      const host = sampleHost(site, to.network);
+      return host
+        ? ok({ destination: host, line: undefined })
+        : bad('no-host', `${to.network.name} has no readable block yet.`);
+    }
+    case 'device': {
+      const { device } = to;
+      if (origin.kind !== 'outside') {
+        const destination = device.address ?? (device.network && sampleHost(site, device.network));
+        return destination
+          ? ok({ destination, line: undefined })
+          : bad('no-host', `${device.name} has no address yet.`);
+      }
+      // From outside a device is met at the site's own address, through a forward. The named port may be either side's.
+      const toDevice = site.forwards.filter(
+        (each) => each.device === device && protocolsMeet(each.protocol, query.protocol),
+      );
+      const byOutside = toDevice.find((each) => each.outside && hasPort(each.outside, query.port));
+      const byInside = toDevice.find((each) => each.inside && hasPort(each.inside, query.port));
+      const forward = byOutside ?? byInside;
+      const port =
+        !byOutside && byInside?.inside && byInside.outside
+          ? byInside.outside.first + (query.port - byInside.inside.first)
+          : query.port;
+      const line = toLine(site, forward?.line, down);
+      return line.ok ? ok({ ...line.value, port }) : line;
+    }
+  }
+}
+
+function toLine(
+  site: Site,
+  wanted: Line | undefined,
+  down: ReadonlySet<string>,
+): Result<{ destination: Address; line: Line | undefined }> {
+  const line =
+    wanted && !down.has(wanted.id) ? wanted : (site.lines.find((each) => !down.has(each.id)) ?? wanted);
+  if (!line) return bad('no-line', 'The site has no uplink yet, so nothing outside can be met.');
+  return ok({ destination: line.publicAddress, line });
+}

@@ -1,0 +1,17 @@
+import { planSchema, type Plan } from './schema.ts';
+
+/** A plan with nothing in it yet but what every router has: its administration page and its resolver. */
+export function emptyPlan(name: string, identifier: () => string): Plan {
+  return planSchema.parse({
+    format: 'netter-plan',
+    version: 1,
+    site: { name },
+    kit: [{ id: identifier(), role: 'router' }],
+    router: {
+      services: [
+        { id: identifier(), name: 'Administration page', protocol: 'tcp', ports: '443' },
+        { id: identifier(), name: 'Resolver', protocol: 'both', ports: '53' },
+      ],
+    },
+  });
+}

@@ -1,0 +1,93 @@
+import { bad, ok, type Result } from '../result.ts';
+import { planSchema, type Plan } from './schema.ts';
+import type { z } from 'zod';
+
+/** Largest plan file that is read, in bytes of UTF-8 text. */
+export const largestPlanBytes = 4 * 1024 * 1024;
+
+/** Reads a plan file. What is wrong is said with the place (JSON Pointer, RFC 6901, or line and column). */
+export function readPlan(text: string): Result<Plan> {
+  if (text.length > largestPlanBytes)
+    return bad('too-large', 'The file is larger than 4 MB, which no plan is.');
+  let document: unknown;
+  try {
+    document = JSON.parse(text.replace(/^\uFEFF/, ''));
+  } catch (error) {
+    return bad('not-json', `The file is not JSON: ${jsonProblem(error)}`, jsonPlace(text, error));
+  }
+  return parsePlan(document);
+}
+
+/** Checks a document that is already JSON. */
+export function parsePlan(document: unknown): Result<Plan> {
+  const about = document as { format?: unknown; version?: unknown } | null;
+  if (typeof about !== 'object' || about === null || Array.isArray(document))
+    return bad('not-a-plan', 'The file holds no plan: a plan is a JSON object.', '');
+  if (about.format !== 'netter-plan')
+    return bad('not-a-plan', 'The file is not a plan: its "format" is not "netter-plan".', '/format');
+  if (typeof about.version === 'number' && about.version > 1)
+    return bad(
+      'newer',
+      `The plan is of version ${about.version}; this program reads version 1. Update it first.`,
+      '/version',
+    );
+  const parsed = planSchema.safeParse(document);
+  if (!parsed.success) {
+    const issue = parsed.error.issues[0]!;
+    return bad('wrong-structure', structureProblem(issue), pointer(issue.path));
+  }
+  const repeated = repeatedId(parsed.data);
+  if (repeated)
+    return bad(
+      'repeated-id',
+      `Two entries have the id "${repeated.id}"; ids tell entries apart.`,
+      repeated.at,
+    );
+  return ok(parsed.data);
+}
+
+/** JSON Pointer (RFC 6901) of a path of keys and indices. */
+export const pointer = (path: readonly PropertyKey[]): string =>
+  path.map((part) => `/${String(part).replace(/~/g, '~0').replace(/\//g, '~1')}`).join('');
+
+function structureProblem(issue: z.core.$ZodIssue): string {
+  const where = issue.path.length === 0 ? 'At the top' : `At ${pointer(issue.path)}`;
+  if (issue.code === 'unrecognized_keys')
+    return `${where} there is a field that plans do not have: ${issue.keys.map((key) => `"${key}"`).join(', ')}.`;
+  return `${where}: ${issue.message.charAt(0).toLowerCase()}${issue.message.slice(1)}.`;
+}
+
+const jsonProblem = (error: unknown): string =>
+  error instanceof Error ? error.message.replace(/\s+/g, ' ') : 'unreadable';
+
+/** Line and column of a JSON error: engines name the position, or show ten characters to either side of it. */
+function jsonPlace(text: string, error: unknown): string {
+  const message = String(error);
+  const shown = /Unexpected token '?(.)'?, (\.{3})?"([\s\S]*?)"(?:\.{3})? is not valid JSON/.exec(message);
+  const named = /position (\d+)/.exec(message)?.[1];
+  const inShown = shown
+    ? text.indexOf(shown[3]!) + (shown[2] ? 10 : shown[3]!.indexOf(shown[1]!))
+    : text.length;
+  const before = text.slice(0, named === undefined ? inShown : Number(named)).split('\n');
+  return `line ${before.length}, column ${(before.at(-1) ?? '').length + 1}`;
+}
+
+function repeatedId(plan: Plan): { id: string; at: string } | undefined {
+  for (const key of [
+    'contacts',
+    'kit',
+    'uplinks',
+    'networks',
+    'devices',
+    'forwards',
+    'reach',
+    'routes',
+  ] as const) {
+    const seen = new Set<string>();
+    for (const [index, entry] of plan[key].entries()) {
+      if (seen.has(entry.id)) return { id: entry.id, at: `/${key}/${index}/id` };
+      seen.add(entry.id);
+    }
+  }
+  return undefined;
+}

@@ -1,0 +1,184 @@
+import { formatAddress } from '../net/address.ts';
+import { maskText } from '../net/prefix.ts';
+import type { Network, Site } from '../site/model.ts';
+import { leaseWorked } from '../worked/packets.ts';
+import type { AdminPlace } from './sheet.ts';
+import type { Entry, StepDraft } from './step.ts';
+
+function addressEntries(network: Network): Entry[] {
+  const entries: Entry[] = [];
+  if (network.plan.vlan !== null)
+    entries.push({
+      label: 'VLAN',
+      value: String(network.plan.vlan),
+      alsoCalled: ['VLAN ID', 'Tag', '802.1Q'],
+      at: `${network.at}/vlan`,
+    });
+  if (network.routerAddress)
+    entries.push({
+      label: "Router's address",
+      value: formatAddress(network.routerAddress),
+      alsoCalled: ['LAN IP', 'Gateway IP', 'Interface address'],
+      at: `${network.at}/routerAddress`,
+    });
+  if (network.prefix)
+    entries.push({
+      label: 'Mask',
+      value: maskText(network.prefix.length),
+      alsoCalled: ['Subnet mask', 'Netmask', `/${network.prefix.length}`],
+      at: `${network.at}/prefix`,
+    });
+  return entries;
+}
+
+function poolEntries(network: Network): Entry[] {
+  const { pool, plan } = network;
+  if (!plan.dhcp.enabled)
+    return [
+      { label: 'DHCP server', value: 'off', alsoCalled: ['DHCP mode'], at: `${network.at}/dhcp/enabled` },
+    ];
+  const entries: Entry[] = [];
+  if (pool) {
+    entries.push({
+      label: 'Pool from',
+      value: formatAddress({ family: pool.family, value: pool.first }),
+      alsoCalled: ['Start address', 'Range start'],
+      at: `${network.at}/dhcp/from`,
+    });
+    entries.push({
+      label: 'Pool to',
+      value: formatAddress({ family: pool.family, value: pool.last }),
+      alsoCalled: ['End address', 'Range end', `or a count of ${pool.last - pool.first + 1n}`],
+      at: `${network.at}/dhcp/to`,
+    });
+  }
+  if (plan.dhcp.leaseMinutes !== null)
+    entries.push({
+      label: 'Lease',
+      value: `${plan.dhcp.leaseMinutes} min`,
+      alsoCalled: ['Lease time', `${plan.dhcp.leaseMinutes * 60} seconds`],
+      at: `${network.at}/dhcp/leaseMinutes`,
+    });
+  for (const [index, resolver] of network.resolvers.entries())
+    entries.push({
+      label: `Resolver ${index + 1}`,
+      value: formatAddress(resolver),
+      alsoCalled: ['DNS server', 'Name server'],
+      at: `${network.at}/resolvers`,
+    });
+  return entries;
+}
+
+const renewIn = (network: Network): string => {
+  const minutes = network.plan.dhcp.leaseMinutes;
+  return minutes === null
+    ? ''
+    : ` Devices that are left alone follow within ${Number(leaseWorked(minutes * 60).value) / 60} minutes.`;
+};
+
+/** The inside: the address change that ends the session, the pools, the other networks, the reservations. */
+export function insideSteps(site: Site, place: AdminPlace): StepDraft[] {
+  const admin = site.router.adminNetwork;
+  const steps: StepDraft[] = [];
+  const planned = place.planned ?? 'the planned address';
+  if (admin && place.changes)
+    steps.push({
+      id: 'inside-address',
+      phase: 'inside',
+      title: `Change the router's own address to ${planned}`,
+      needs: ['remote-admin-off'],
+      entries: addressEntries(admin).filter((entry) => entry.label !== 'VLAN'),
+      why: 'It comes now, before anything is plugged into an uplink: the box may come with the same block as the line in front. Many boxes move their pool along; those that do not would lock the laptop out, so the pool is on the same page and is saved together.',
+      lowSeconds: 30,
+      highSeconds: 120,
+      proof: 'The page stops answering. That is right: your session ends here.',
+      ifNot: `If the page still answers at the old address, it was not saved.`,
+      cautions: [
+        `Your session ends here. Pull the laptop's cable, wait five seconds, put it back, then browse to ${planned}.`,
+      ],
+    });
+  if (admin)
+    steps.push({
+      id: 'reconnect',
+      phase: 'inside',
+      title: place.changes ? `Renew the laptop's address and browse to ${planned}` : `Stay on ${planned}`,
+      needs: [place.changes ? 'inside-address' : 'remote-admin-off'],
+      entries: [
+        { label: 'Browse to', value: planned, alsoCalled: ['Admin page'], at: `${admin.at}/routerAddress` },
+        ...(place.plannedLaptop
+          ? [
+              {
+                label: 'If the laptop gets no address',
+                value: place.plannedLaptop,
+                alsoCalled: ['Manual', 'Static'],
+                at: `${admin.at}/prefix`,
+              },
+            ]
+          : []),
+      ],
+      why: 'From here on the router is managed from its planned address.',
+      lowSeconds: 10,
+      highSeconds: 60,
+      proof: `The status page opens at ${planned}.`,
+      ifNot:
+        'Set the laptop to the fixed address beside. Still nothing: reset to new state and begin at the first login; the backup is on the laptop.',
+    });
+  for (const network of site.networks) {
+    const isAdmin = network === admin;
+    if (!isAdmin)
+      steps.push({
+        id: `network:${network.id}`,
+        phase: 'inside',
+        title: `Make the network ${network.name}`,
+        needs: ['reconnect'],
+        entries: addressEntries(network),
+        why: 'Networks that must not meet get a block each; the router stands between them.',
+        lowSeconds: 60,
+        highSeconds: 180,
+        proof: 'It is listed with its address and mask after saving.',
+        ifNot:
+          'Refused as overlapping: look at the Addresses sheet first, then at networks the box came with.',
+      });
+    steps.push({
+      id: `pool:${network.id}`,
+      phase: 'inside',
+      title: `Set the DHCP pool of ${network.name}`,
+      needs: [isAdmin ? 'reconnect' : `network:${network.id}`],
+      entries: poolEntries(network),
+      why: `Devices get an address, the way out and a resolver.${renewIn(network)}`,
+      lowSeconds: 30,
+      highSeconds: 120,
+      proof: network.plan.dhcp.enabled
+        ? 'A device that is connected anew gets an address of the pool.'
+        : 'A device that is connected anew gets none.',
+      ifNot: 'An address of another block: the port or the wireless name is on another network.',
+    });
+    const reserved = site.devices.filter((device) => device.network === network && device.address);
+    if (reserved.length > 0)
+      steps.push({
+        id: `reservations:${network.id}`,
+        phase: 'inside',
+        title: `Give ${reserved.length === 1 ? reserved[0]!.name : `${reserved.length} devices`} on ${network.name} the address that stays`,
+        needs: [`pool:${network.id}`],
+        entries: reserved.map((device) => ({
+          label: device.name,
+          value:
+            device.plan.addressing === 'reserved'
+              ? `${device.mac?.text ?? 'MAC missing'} → ${formatAddress(device.address!)}`
+              : formatAddress(device.address!),
+          alsoCalled:
+            device.plan.addressing === 'reserved'
+              ? ['Address reservation', 'Static lease', 'DHCP binding']
+              : ['set on the device itself'],
+          at: `${device.at}/address`,
+        })),
+        why: 'Forwards and allowances lead to an address. It must be the same tomorrow.',
+        lowSeconds: 30 * reserved.length,
+        highSeconds: 90 * reserved.length,
+        proof: 'Each device, reconnected, shows its address.',
+        ifNot:
+          "Another address: compare the MAC address with the device's own page; phones may use a made-up one.",
+      });
+  }
+  return steps;
+}

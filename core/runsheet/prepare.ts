@@ -1,0 +1,71 @@
+import type { KitItem } from '../plan/schema.ts';
+import type { Site } from '../site/model.ts';
+import { powerWorked } from '../worked/packets.ts';
+import type { Entry, StepDraft } from './step.ts';
+
+const itemName = (item: KitItem): string => item.model || item.role;
+
+/** Before anything is switched on: is everything here, and does the power fit. */
+export function prepare({ plan }: Site): StepDraft[] {
+  const labels = plan.kit.flatMap((item, index): Entry[] => [
+    ...(item.serial
+      ? [
+          {
+            label: `${itemName(item)}, serial`,
+            value: item.serial,
+            alsoCalled: ['S/N'],
+            at: `/kit/${index}/serial`,
+          },
+        ]
+      : []),
+    ...(item.mac
+      ? [
+          {
+            label: `${itemName(item)}, MAC`,
+            value: item.mac,
+            alsoCalled: ['Ethernet address', 'WAN MAC'],
+            at: `/kit/${index}/mac`,
+          },
+        ]
+      : []),
+  ]);
+  const supplies = plan.kit.flatMap((item, index): Entry[] =>
+    item.powerVolts !== null && item.powerAmps !== null
+      ? [
+          {
+            label: `${itemName(item)}, supply`,
+            value: `${item.powerVolts} V, ${item.powerAmps} A or more (${powerWorked(item.powerVolts, item.powerAmps).value} W)`,
+            alsoCalled: ['Output'],
+            at: `/kit/${index}/powerVolts`,
+          },
+        ]
+      : [],
+  );
+  return [
+    {
+      id: 'kit',
+      phase: 'prepare',
+      title: 'Check the kit against its labels',
+      entries: labels,
+      why: 'A MAC address or serial number typed from the wrong box is found now, not when the provider refuses it.',
+      lowSeconds: 120,
+      highSeconds: 300,
+      proof: 'Every label reads as written here.',
+      ifNot: 'Correct the plan on the Site sheet: everything that uses the value follows.',
+    },
+    {
+      id: 'power',
+      phase: 'prepare',
+      title: 'Match each power supply to its box',
+      needs: ['kit'],
+      entries: supplies,
+      why: 'Supplies with the same plug and other volts end boxes for good.',
+      lowSeconds: 60,
+      highSeconds: 120,
+      proof: 'Volts are equal, amperes equal or more, polarity as printed on the box.',
+      ifNot: 'Do not plug it in. Ask for the right supply.',
+      cautions: ['Mains wiring, sockets and earthing are for a licensed electrician; local codes decide.'],
+      reading: 'Volts and amperes on each supply label',
+    },
+  ];
+}

@@ -1,0 +1,116 @@
+import { formatPorts } from '../net/ports.ts';
+import { formatPrefix } from '../net/prefix.ts';
+import type { Site } from '../site/model.ts';
+import type { StepDraft } from './step.ts';
+
+/** Proof that it works, that it stays after a power cut, and the record that is left behind. */
+export function proofSteps(site: Site): StepDraft[] {
+  const forwards = site.forwards.map((forward) => `forward:${forward.id}`);
+  const uplinks = site.lines.map((line) => `uplink:${line.id}`);
+  const reaches = site.networks.map((network): StepDraft => ({
+    id: `internet:${network.id}`,
+    phase: 'proof',
+    title: `Open a page from a device on ${network.name}`,
+    needs: ['save', ...uplinks],
+    why: 'A light, an address or a ping of a number can all be right while names or replies fail.',
+    lowSeconds: 60,
+    highSeconds: 180,
+    proof:
+      'On a device of that network: a number is pinged, a name is pinged, and a page that was never opened before opens.',
+    ifNot: `Number yes, name no: the resolver. Name yes, page no: the largest packet, or a filter. Nothing: ask Netter "from ${network.name} to internet" and compare hop by hop.`,
+    reading: 'Device, page and what it showed',
+    evidence: [{ promise: `internet:${network.id}`, rung: 'page' }],
+  }));
+  const outsides = site.forwards.map((forward): StepDraft => ({
+    id: `outside:${forward.id}`,
+    phase: 'proof',
+    title: `Reach ${forward.name} from a truly other network`,
+    needs: ['save', `forward:${forward.id}`, `box-forward:${forward.id}`],
+    entries: forward.outside
+      ? [
+          {
+            label: 'Try',
+            value: `${forward.line?.publicAddressKnown ? '' : 'outside address, '}port ${formatPorts(forward.outside)} on ${forward.line?.name ?? 'the uplink'}`,
+            alsoCalled: ['Open port check'],
+            at: `${forward.at}/outsidePorts`,
+          },
+        ]
+      : [],
+    why: 'From inside, the packet turns round in the router and proves nothing about the way in.',
+    lowSeconds: 60,
+    highSeconds: 300,
+    proof:
+      forward.sources.length > 0
+        ? `From ${forward.sources.map(formatPrefix).join(' or ')} it answers; from any other network it does not.`
+        : 'It answers from a phone with wireless off, or from the office.',
+    ifNot:
+      'Compare the outside address with the one on the status page first. If they differ, there is another box in front.',
+    reading: 'What answered',
+    evidence: [{ promise: `forward:${forward.id}`, rung: 'outside-port' }],
+  }));
+  return [
+    {
+      id: 'save',
+      phase: 'proof',
+      title: 'Save so that it stays',
+      needs: [
+        'reach',
+        ...site.networks.flatMap((network) => [`pool:${network.id}`, `reservations:${network.id}`]),
+        ...uplinks,
+        ...site.lines.map((line) => `size:${line.id}`),
+        ...forwards,
+        ...site.forwards.map((forward) => `box-forward:${forward.id}`),
+      ],
+      entries: [
+        {
+          label: 'Press',
+          value: 'save and apply',
+          alsoCalled: ['Apply', 'Commit', 'Write to start-up', 'Save configuration'],
+        },
+      ],
+      why: 'Some boxes keep what was entered only until the next restart.',
+      lowSeconds: 10,
+      highSeconds: 60,
+      proof: 'No page shows unsaved changes.',
+      ifNot: 'Look for a second button in the top bar.',
+    },
+    ...reaches,
+    ...outsides,
+    {
+      id: 'power-cut',
+      phase: 'finish',
+      title: 'Cut the power, and watch it come back by itself',
+      needs: [...reaches, ...outsides].map((step) => step.id),
+      why: 'The next power cut happens without you.',
+      lowSeconds: 120,
+      highSeconds: 300,
+      proof:
+        'Everything off, ten seconds, everything on at once. Without touching anything a page opens again, and each forward answers.',
+      ifNot:
+        'Not saved, or the router asks the line before the box in front is ready: power-cycle in the order box, router; note it as a fault.',
+      cautions: ['Tell the people on site first: everything stops for up to five minutes.'],
+      reading: 'Seconds until a page opened',
+      evidence: site.networks.map((network) => ({ promise: `internet:${network.id}`, rung: 'power-cut' })),
+    },
+    {
+      id: 'backup-after',
+      phase: 'finish',
+      title: 'Save the settings as they are now',
+      needs: ['power-cut'],
+      why: 'Whoever replaces this box loads one file instead of beginning again.',
+      proof: 'A file of more than zero bytes, kept with the handover, not on the router alone.',
+      ifNot: 'Take pictures of every page that was changed.',
+      cautions: ['The file holds secrets: keep it where the customer keeps passwords.'],
+      reading: 'Name of the file and where it is kept',
+    },
+    {
+      id: 'handover',
+      phase: 'finish',
+      title: 'Leave the record',
+      needs: ['backup-after'],
+      why: 'What is written down can be repaired by somebody else.',
+      proof: 'The customer has the printed record and the plan file; labels are on the boxes and cables.',
+      ifNot: 'Send both within the day.',
+    },
+  ];
+}

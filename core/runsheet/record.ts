@@ -1,0 +1,56 @@
+import { z } from 'zod';
+import { rungIds } from '../acceptance/rungs.ts';
+
+/**
+ * Something that was done or seen on site. Records are only ever added: an untick is a record too, so that the
+ * history of the day stays whole.
+ */
+export const recordInputSchema = z.strictObject({
+  kind: z.enum(['tick', 'untick', 'timer', 'evidence']),
+  /** Id of the step, or of the promise for evidence given on its own. */
+  subject: z.string().min(1).max(120),
+  initials: z.string().trim().min(1, 'initials say who did it').max(8),
+  reading: z.string().max(2000).default(''),
+  rung: z.enum(rungIds).optional(),
+  /** Address from which a test from outside was made, as the other end saw it. */
+  seenFrom: z.string().max(64).default(''),
+  /** Revision of the plan on which it was done. */
+  revision: z.number().int().min(0),
+});
+
+export type RecordInput = z.output<typeof recordInputSchema>;
+
+export interface SiteRecord extends RecordInput {
+  readonly id: number;
+  /** ISO 8601, UTC. */
+  readonly at: string;
+}
+
+export interface StepState {
+  readonly done: boolean;
+  /** The tick or untick that counts, and all that went before it. */
+  readonly last: SiteRecord | undefined;
+  readonly history: readonly SiteRecord[];
+  /** When the step's timer was last started, while the step is not done. */
+  readonly timerAt: string | undefined;
+}
+
+/** State of every step that has records. The latest tick or untick counts. */
+export function stepStates(records: readonly SiteRecord[]): Map<string, StepState> {
+  const states = new Map<string, StepState>();
+  for (const record of records) {
+    if (record.kind === 'evidence') continue;
+    const before = states.get(record.subject);
+    const history = [...(before?.history ?? []), record];
+    if (record.kind === 'timer')
+      states.set(record.subject, {
+        done: before?.done ?? false,
+        last: before?.last,
+        history,
+        timerAt: record.at,
+      });
+    else
+      states.set(record.subject, { done: record.kind === 'tick', last: record, history, timerAt: undefined });
+  }
+  return states;
+}

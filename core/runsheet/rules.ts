@@ -1,0 +1,152 @@
+import { formatAddress } from '../net/address.ts';
+import { formatPorts } from '../net/ports.ts';
+import { formatPrefix } from '../net/prefix.ts';
+import type { Forward, Site } from '../site/model.ts';
+import type { Entry, StepDraft } from './step.ts';
+
+const protocolText = (protocol: Forward['protocol']): string =>
+  protocol === 'both' ? 'TCP and UDP' : protocol.toUpperCase();
+
+function forwardEntries(forward: Forward): Entry[] {
+  return [
+    {
+      label: 'Uplink',
+      value: forward.line?.name ?? 'not chosen',
+      alsoCalled: ['WAN interface', 'Incoming interface'],
+      at: `${forward.at}/uplink`,
+    },
+    {
+      label: 'Protocol',
+      value: protocolText(forward.protocol),
+      alsoCalled: ['Type'],
+      at: `${forward.at}/protocol`,
+    },
+    ...(forward.outside
+      ? [
+          {
+            label: 'Outside port',
+            value: formatPorts(forward.outside),
+            alsoCalled: ['External port', 'WAN port', 'Public port', 'Service port'],
+            at: `${forward.at}/outsidePorts`,
+          },
+        ]
+      : []),
+    ...(forward.device?.address
+      ? [
+          {
+            label: 'Inside address',
+            value: formatAddress(forward.device.address),
+            alsoCalled: ['Internal IP', 'Server IP', 'Target'],
+            at: `${forward.device.at}/address`,
+          },
+        ]
+      : []),
+    ...(forward.inside
+      ? [
+          {
+            label: 'Inside port',
+            value: formatPorts(forward.inside),
+            alsoCalled: ['Internal port', 'Local port', 'Private port'],
+            at: `${forward.at}/insidePorts`,
+          },
+        ]
+      : []),
+    {
+      label: 'Allowed sources',
+      value:
+        forward.sources.length === 0
+          ? forward.sourcesUnclear
+            ? 'not readable yet'
+            : 'everybody'
+          : forward.sources.map(formatPrefix).join(', '),
+      alsoCalled: ['Source IP', 'Remote host', 'Restrict to'],
+      at: `${forward.at}/sources`,
+    },
+  ];
+}
+
+/** What may pass: between networks, and from outside through forwards, here and on the box in front. */
+export function ruleSteps(site: Site): StepDraft[] {
+  const steps: StepDraft[] = [];
+  const pools = site.networks.map((network) => `pool:${network.id}`);
+  if (site.networks.length > 1)
+    steps.push({
+      id: 'reach',
+      phase: 'rules',
+      title: 'Separate the inside networks',
+      needs: [...pools, ...site.networks.map((network) => `reservations:${network.id}`)],
+      entries: [
+        {
+          label: 'Between networks',
+          value: 'refuse all',
+          alsoCalled: ['Inter-VLAN routing off', 'Isolation', 'Block LAN to LAN'],
+          at: '/reach',
+        },
+        ...site.reach.map((rule) => ({
+          label: 'Then allow',
+          value: rule.says,
+          alsoCalled: ['Firewall rule', 'Access rule'],
+          at: rule.at,
+        })),
+      ],
+      why: 'A VLAN keeps wires apart; the router still joins them unless it is told not to.',
+      lowSeconds: 60,
+      highSeconds: 300,
+      proof:
+        'From a device on one network, a device on another does not answer, except where it is allowed here.',
+      ifNot: 'If it answers, the rule stands below one that allows more: move it up.',
+      reading: 'From where to where, and what was tried',
+    });
+  for (const forward of site.forwards) {
+    const line = forward.line;
+    steps.push({
+      id: `forward:${forward.id}`,
+      phase: 'rules',
+      title: `Open ${forward.name}`,
+      needs: [
+        'reach',
+        ...(line ? [`uplink:${line.id}`] : []),
+        ...(forward.device?.network ? [`reservations:${forward.device.network.id}`] : []),
+      ],
+      entries: forwardEntries(forward),
+      why: 'Exactly this and nothing beside it. Everything else inbound stays refused.',
+      lowSeconds: 60,
+      highSeconds: 180,
+      proof: 'The rule is listed and switched on.',
+      ifNot: 'Refused because the port is taken: by the router itself, or by another rule.',
+    });
+    if (line?.box?.routes && forward.outside)
+      steps.push({
+        id: `box-forward:${forward.id}`,
+        phase: 'rules',
+        title: `Hand ${forward.name} on at ${line.box.name}`,
+        needs: [`forward:${forward.id}`],
+        entries: [
+          {
+            label: 'Protocol',
+            value: protocolText(forward.protocol),
+            alsoCalled: ['Type'],
+            at: `${line.at}/handoff/forwards`,
+          },
+          {
+            label: 'Outside port',
+            value: formatPorts(forward.outside),
+            alsoCalled: ['External port', 'Service port'],
+            at: `${line.at}/handoff/forwards`,
+          },
+          {
+            label: 'To',
+            value: line.addressKnown ? formatAddress(line.address) : 'the WAN address of the router',
+            alsoCalled: ['Internal IP', 'Server IP'],
+            at: line.addressAt,
+          },
+        ],
+        why: 'The box in front translates too: without its own rule nothing arrives.',
+        lowSeconds: 60,
+        highSeconds: 180,
+        proof: 'The rule is listed there and switched on.',
+        ifNot: 'No access to that box: the provider must do it, or bridge it.',
+      });
+  }
+  return steps;
+}

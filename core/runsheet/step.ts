@@ -1,0 +1,40 @@
+import type { RungId } from '../acceptance/rungs.ts';
+
+/** A value to type into a box, and the words under which its pages may hide it. */
+export interface Entry {
+  readonly label: string;
+  readonly value: string;
+  readonly alsoCalled: readonly string[];
+  /** Pointer into the plan of where the value comes from. */
+  readonly at?: string;
+}
+
+/** A thing that is done on site, in an order that never cuts the installer off. */
+export interface RunStep {
+  readonly id: string;
+  readonly phase: 'prepare' | 'first contact' | 'inside' | 'uplink' | 'rules' | 'proof' | 'finish';
+  readonly title: string;
+  /** Ids of the steps that come before. */
+  readonly needs: readonly string[];
+  readonly entries: readonly Entry[];
+  readonly why: string;
+  /** How long it takes as a rule. Zero where it is done in a moment. */
+  readonly lowSeconds: number;
+  readonly highSeconds: number;
+  readonly proof: string;
+  readonly ifNot: string;
+  readonly cautions: readonly string[];
+  /** Where the laptop can reach the router from while this step is done. */
+  readonly session: Session;
+  /** What to read off and write down; empty where a tick is enough. */
+  readonly reading: string;
+  /** The promises this step is evidence for. */
+  readonly evidence: readonly { readonly promise: string; readonly rung: RungId }[];
+}
+
+/** How the laptop talks to the router: the address it opens, or none while there is no session. */
+export type Session = { readonly kind: 'none' } | { readonly kind: 'router'; readonly address: string };
+
+/** A step as its author writes it; what is left out is empty. */
+export type StepDraft = Pick<RunStep, 'id' | 'phase' | 'title' | 'why' | 'proof' | 'ifNot'> &
+  Partial<Omit<RunStep, 'session'>>;

@@ -1,0 +1,133 @@
+import { formatAddress } from '../net/address.ts';
+import { maskText } from '../net/prefix.ts';
+import type { Line, Site } from '../site/model.ts';
+import { uplinkType } from '../uplinks/index.ts';
+import { mssWorked, pingWorked } from '../worked/packets.ts';
+import type { StepDraft } from './step.ts';
+
+const boxStep = (line: Line): StepDraft[] => {
+  const { box } = line;
+  if (!box) return [];
+  if (!box.routes)
+    return [
+      {
+        id: `box:${line.id}`,
+        phase: 'uplink',
+        title: `See that ${box.name} is bridged`,
+        needs: ['reconnect'],
+        entries: [
+          {
+            label: 'Mode',
+            value: 'bridge',
+            alsoCalled: ['Bridge mode', 'Modem only', 'Transparent'],
+            at: `${line.at}/handoff/mode`,
+          },
+        ],
+        why: 'If it routes after all, there are two translations, and forwards end in front of the router.',
+        lowSeconds: 60,
+        highSeconds: 300,
+        proof: 'After its restart it gives out no addresses of its own.',
+        ifNot:
+          'If only the provider can switch it, ask them, and describe it as a box that routes until then.',
+      },
+    ];
+  const reach = line.addressKnown ? formatAddress(line.address) : 'the address the router gets there';
+  return [
+    {
+      id: `box:${line.id}`,
+      phase: 'uplink',
+      title: `Hold one address for the router on ${box.name}`,
+      needs: ['reconnect'],
+      entries: [
+        {
+          label: "Router's address there",
+          value: reach,
+          alsoCalled: ['Address reservation', 'Static lease'],
+          at: line.addressAt,
+        },
+      ],
+      why: 'What the box hands on must find the router at the same place tomorrow.',
+      lowSeconds: 60,
+      highSeconds: 180,
+      proof: 'The reservation is listed with the MAC address of the WAN port.',
+      ifNot: 'No reservation there: give the WAN port a fixed address outside the pool of the box.',
+    },
+  ];
+};
+
+/** Each line: the box in front, then the WAN port, then what carries the largest packet. */
+export function uplinkSteps(site: Site): StepDraft[] {
+  return site.lines.flatMap((line): StepDraft[] => {
+    const type = uplinkType(line.plan.type);
+    const prefix = line.box?.routes ? line.box.prefix : undefined;
+    return [
+      ...boxStep(line),
+      {
+        id: `uplink:${line.id}`,
+        phase: 'uplink',
+        title: `Plug in ${line.name} and bring it up: ${type.title}`,
+        needs: ['reconnect', `box:${line.id}`, ...site.networks.map((network) => `pool:${network.id}`)],
+        entries: [
+          ...type.entries(line),
+          ...(prefix
+            ? [
+                {
+                  label: 'Expect a mask of',
+                  value: maskText(prefix.length),
+                  alsoCalled: ['Subnet mask'],
+                  at: `${line.at}/handoff/insidePrefix`,
+                },
+              ]
+            : []),
+          {
+            label: 'MTU',
+            value: String(line.mtuBytes),
+            alsoCalled: ['Largest packet', 'Maximum transmission unit'],
+            at: `${line.at}/mtuBytes`,
+          },
+          {
+            label: 'Source NAT',
+            value: line.sourceNat ? 'on' : 'off',
+            alsoCalled: ['NAT', 'Masquerade', 'Share this connection'],
+            at: `${line.at}/sourceNat`,
+          },
+        ],
+        why: 'The inside has its own addresses by now, so nothing can be mistaken for the line.',
+        cautions: [],
+        reading: 'Address, mask, gateway and resolvers as shown',
+        evidence: site.networks.map((network) => ({ promise: `internet:${network.id}`, rung: 'address' })),
+        ...type.bringUp(line),
+      },
+      {
+        id: `size:${line.id}`,
+        phase: 'uplink',
+        title: `Test the largest packet on ${line.name}`,
+        needs: [`uplink:${line.id}`],
+        entries: [
+          {
+            label: 'Ping that must pass',
+            value: `${pingWorked(line.mtuBytes).value} bytes, do not fragment`,
+            alsoCalled: ['-f -l on one kind of desktop, -M do -s on another, -D -s on a third'],
+            at: `${line.at}/mtuBytes`,
+          },
+          {
+            label: 'Ping that must fail',
+            value: `${Number(pingWorked(line.mtuBytes).value) + 1} bytes, do not fragment`,
+            alsoCalled: ['one byte more'],
+          },
+          {
+            label: 'If both fail, clamp TCP to',
+            value: `${mssWorked(line.mtuBytes).value} bytes or less`,
+            alsoCalled: ['MSS clamping', 'MSS fix'],
+          },
+        ],
+        why: 'A line that carries less than it says shows as pages that begin to load and stop.',
+        lowSeconds: 30,
+        highSeconds: 120,
+        proof: 'The first is answered, the second is not.',
+        ifNot: 'Lower the size until it passes; the largest that passes plus 28 is the MTU to enter.',
+        reading: 'Largest size that passed',
+      },
+    ];
+  });
+}

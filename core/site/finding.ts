@@ -1,0 +1,28 @@
+import type { Patch } from '../plan/patch.ts';
+import type { Worked } from '../worked/worked.ts';
+import type { Site } from './model.ts';
+
+export type Severity = 'blocker' | 'warning' | 'advice';
+
+/** Something that will not work, or not well. */
+export interface Finding {
+  readonly rule: string;
+  readonly severity: Severity;
+  /** JSON Pointer of the field the finding is about. */
+  readonly at: string;
+  /** Other fields it is about as well. */
+  readonly also?: readonly string[];
+  /** What happens to whom, in plain words. */
+  readonly says: string;
+  readonly why: Worked;
+  readonly fix?: { readonly says: string; readonly patch: Patch };
+  readonly source: string;
+}
+
+/** A check looks at the whole compiled site and says what it finds. One file, one concern. */
+export interface Check {
+  readonly name: string;
+  readonly run: (site: Site) => Finding[];
+}
+
+export const severityOrder: Record<Severity, number> = { blocker: 0, warning: 1, advice: 2 };

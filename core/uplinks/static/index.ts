@@ -1,0 +1,199 @@
+import { formatAddress, parseAddress, type Address } from '../../net/address.ts';
+import {
+  contains,
+  formatPrefix,
+  hostsOf,
+  maskText,
+  parseLength,
+  prefixAround,
+  roleIn,
+  type Prefix,
+} from '../../net/prefix.ts';
+import type { Finding } from '../../site/finding.ts';
+import type { Line } from '../../site/model.ts';
+import { addressWorked, subnetWorked } from '../../worked/addresses.ts';
+import { step, type Worked } from '../../worked/worked.ts';
+import type { UplinkType } from '../type.ts';
+
+/** Where an address stands in the line's block. */
+function placeWorked(host: Address, prefix: Prefix, what: string): Worked {
+  const role = roleIn(prefix, host);
+  const hosts = hostsOf(prefix);
+  return {
+    name: `${what} in ${formatPrefix(prefix)}`,
+    value: role,
+    unit: '',
+    steps: [
+      step('block', formatPrefix(prefix)),
+      step('its hosts', `${formatAddress(hosts.first)} to ${formatAddress(hosts.last)}`),
+      step(what.toLowerCase(), formatAddress(host)),
+      step(
+        'so it is',
+        role === 'outside' ? 'outside the block' : role === 'host' ? 'a host' : `the ${role} address`,
+      ),
+    ],
+    source: prefix.length === 31 ? 'RFC 3021' : 'RFC 1122 section 3.2.1.3',
+  };
+}
+
+/** On a /30 or /31 there are two hosts: whoever has one knows the other. */
+export function otherHost(host: Address, prefix: Prefix): Address | undefined {
+  const { first, last, count } = hostsOf(prefix);
+  if (count !== 2n) return undefined;
+  return host.value === first.value ? last : host.value === last.value ? first : undefined;
+}
+
+function check(line: Line, at: string): Finding[] {
+  const { prefix, gateway, address } = line;
+  if (!prefix || !line.addressKnown) return [];
+  const findings: Finding[] = [];
+  const role = roleIn(prefix, address);
+  const other = otherHost(address, prefix);
+
+  if (role !== 'host')
+    findings.push({
+      rule: 'line-address-role',
+      severity: 'blocker',
+      at: `${at}/address`,
+      says: `${formatAddress(address)} is the ${role} address of ${formatPrefix(prefix)}, so the router would never get an answer on ${line.name}. Read the provider's sheet again: the address or the mask is wrong.`,
+      why: placeWorked(address, prefix, 'Address'),
+      source: 'RFC 1122 section 3.2.1.3',
+    });
+
+  if (gateway) {
+    const gatewayRole = roleIn(prefix, gateway);
+    const same = gateway.value === address.value;
+    if (gatewayRole !== 'host' || same)
+      findings.push({
+        rule: 'line-gateway',
+        severity: 'blocker',
+        at: `${at}/gateway`,
+        also: [`${at}/prefixLength`],
+        says: same
+          ? `The gateway of ${line.name} is the router's own address, so nothing would leave the site.`
+          : gatewayRole === 'outside'
+            ? `The gateway ${formatAddress(gateway)} of ${line.name} is outside ${formatPrefix(prefix)}: the router cannot reach it, so nothing would leave the site.`
+            : `The gateway ${formatAddress(gateway)} of ${line.name} is the ${gatewayRole} address of ${formatPrefix(prefix)}; no router can hold it.`,
+        why: placeWorked(gateway, prefix, 'Gateway'),
+        ...(other && {
+          fix: {
+            says: `Take the block's only other host, ${formatAddress(other)}`,
+            patch: [{ op: 'replace' as const, path: `${at}/gateway`, value: formatAddress(other) }],
+          },
+        }),
+        source: gatewayRole === 'outside' ? 'RFC 1122 section 3.3.1.1' : 'RFC 1122 section 3.2.1.3',
+      });
+  }
+
+  if (prefix.length === 32)
+    findings.push({
+      rule: 'line-single',
+      severity: 'warning',
+      at: `${at}/prefixLength`,
+      says: `${line.name} has a block of one address, so the gateway can only be outside it. Few boxes accept that on a plain Ethernet line: ask the provider for the mask of the link.`,
+      why: subnetWorked(prefix),
+      source: 'RFC 4632 section 3.1',
+    });
+  return findings;
+}
+
+export const fixed: UplinkType<'static'> = {
+  name: 'static',
+  title: 'Fixed address (static)',
+  says: 'The provider wrote down an address, a mask and a gateway.',
+  fields: [
+    { key: 'address', label: 'Address', kind: 'text', hint: "Router's end of the line" },
+    { key: 'prefixLength', label: 'Prefix or mask', kind: 'text', hint: '30, /30 or 255.255.255.252' },
+    { key: 'gateway', label: 'Gateway', kind: 'text', hint: "Provider's end of the line" },
+    { key: 'resolvers', label: 'Resolvers', kind: 'list', hint: 'Addresses, separated by commas' },
+  ],
+  wanPort: (settings, reader) => {
+    const host = reader.read('address', 'Address', settings.address, parseAddress, true);
+    const length = reader.read(
+      'prefixLength',
+      'Prefix or mask',
+      settings.prefixLength,
+      (text) => parseLength(text),
+      true,
+    );
+    return {
+      address: host,
+      addressKey: 'address',
+      prefix: host && length !== undefined ? prefixAround(host, length) : undefined,
+      gateway: reader.read('gateway', 'Gateway', settings.gateway, parseAddress, true),
+      resolvers: reader.readAll('resolvers', 'Resolvers', settings.resolvers, parseAddress),
+      resolversOffered: false,
+    };
+  },
+  check,
+  workings: (line, key) => {
+    if (!line.addressKnown) return [];
+    if (key === 'address')
+      return [
+        addressWorked(line.address),
+        ...(line.prefix ? [placeWorked(line.address, line.prefix, 'Address')] : []),
+      ];
+    if (key === 'prefixLength' && line.prefix) return [subnetWorked(line.prefix)];
+    if (key === 'gateway' && line.prefix && line.gateway)
+      return [placeWorked(line.gateway, line.prefix, 'Gateway')];
+    return [];
+  },
+  entries: (line) => {
+    const at = `${line.at}/settings/static`;
+    return [
+      {
+        label: 'WAN type',
+        value: 'Static',
+        alsoCalled: ['Static IP', 'Fixed IP', 'Manual'],
+        at: `${line.at}/type`,
+      },
+      {
+        label: 'Address',
+        value: formatAddress(line.address),
+        alsoCalled: ['IP address', 'WAN IP'],
+        at: `${at}/address`,
+      },
+      ...(line.prefix
+        ? [
+            {
+              label: 'Mask',
+              value: maskText(line.prefix.length),
+              alsoCalled: ['Subnet mask', 'Netmask', `/${line.prefix.length}`],
+              at: `${at}/prefixLength`,
+            },
+          ]
+        : []),
+      ...(line.gateway
+        ? [
+            {
+              label: 'Gateway',
+              value: formatAddress(line.gateway),
+              alsoCalled: ['Default gateway', 'Default route', 'Next hop'],
+              at: `${at}/gateway`,
+            },
+          ]
+        : []),
+      ...line.resolvers.map((resolver, index) => ({
+        label: `Resolver ${index + 1}`,
+        value: formatAddress(resolver),
+        alsoCalled: ['DNS server', index === 0 ? 'Primary DNS' : 'Secondary DNS'],
+        at: `${at}/resolvers`,
+      })),
+    ];
+  },
+  bringUp: (line) => ({
+    lowSeconds: 5,
+    highSeconds: 60,
+    proof:
+      `A ping of the gateway ${line.gateway ? formatAddress(line.gateway) : ''} from the router's own tools is answered.`.replace(
+        '  ',
+        ' ',
+      ),
+    ifNot:
+      'No answer from the gateway: compare all four values with the sheet, digit by digit, then the cable and the port light, then ask the provider whether the line is activated and which MAC address they see.',
+    cautions:
+      line.prefix && line.gateway && !contains(line.prefix, line.gateway)
+        ? ['The gateway is outside the block: settle that before you drive out.']
+        : [],
+  }),
+};

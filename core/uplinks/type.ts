@@ -1,0 +1,64 @@
+import type { Address } from '../net/address.ts';
+import type { Prefix } from '../net/prefix.ts';
+import type { Finding } from '../site/finding.ts';
+import type { Line } from '../site/model.ts';
+import type { Result } from '../result.ts';
+import type { Entry, StepDraft } from '../runsheet/step.ts';
+import type { Worked } from '../worked/worked.ts';
+import type { UplinkSettings, UplinkTypeName } from './settings.ts';
+
+/** A field of a WAN type, as the sheet shows it. */
+export interface UplinkField {
+  readonly key: string;
+  readonly label: string;
+  readonly kind: 'text' | 'list' | 'switch';
+  readonly hint: string;
+}
+
+/** Reads a field of this type's settings; what cannot be read is noted as a finding on that field. */
+export interface FieldReader {
+  read: <T>(
+    key: string,
+    label: string,
+    text: string,
+    parse: (text: string) => Result<T>,
+    needed: boolean,
+  ) => T | undefined;
+  readAll: <T>(
+    key: string,
+    label: string,
+    texts: readonly string[],
+    parse: (text: string) => Result<T>,
+  ) => T[];
+}
+
+/** What a WAN type knows of the router's WAN port before anything is plugged in. */
+export interface WanPort {
+  readonly address: Address | undefined;
+  /** Settings key where the address stands. */
+  readonly addressKey: string;
+  readonly prefix: Prefix | undefined;
+  readonly gateway: Address | undefined;
+  readonly resolvers: readonly Address[];
+  readonly resolversOffered: boolean;
+}
+
+/** A WAN type: everything Netter knows about one way of getting a line. One folder each. */
+export interface UplinkType<Name extends UplinkTypeName = UplinkTypeName> {
+  readonly name: Name;
+  readonly title: string;
+  /** When this is the type, in one sentence. */
+  readonly says: string;
+  readonly fields: readonly UplinkField[];
+  /** Reads the settings. */
+  readonly wanPort: (settings: UplinkSettings[Name], reader: FieldReader) => WanPort;
+  /** What is wrong with this line, beyond fields that cannot be read. `at` is the pointer of the settings. */
+  readonly check: (line: Line, at: string) => Finding[];
+  /** The arithmetic behind a field. */
+  readonly workings: (line: Line, key: string) => Worked[];
+  /** What to enter on the router, and what to look at afterwards. */
+  readonly entries: (line: Line) => Entry[];
+  readonly bringUp: (
+    line: Line,
+  ) => Pick<StepDraft, 'proof' | 'ifNot' | 'lowSeconds' | 'highSeconds' | 'cautions'>;
+}

@@ -1,0 +1,214 @@
+import { formatAddress, parseAddress } from '../net/address.ts';
+import { parseMac } from '../net/mac.ts';
+import { formatPorts } from '../net/ports.ts';
+import { formatPrefix, hostsOf, roleIn, type Prefix } from '../net/prefix.ts';
+import type { Address } from '../net/address.ts';
+import type { Device, Forward, Line, Network, Site } from '../site/model.ts';
+import { uplinkType } from '../uplinks/index.ts';
+import { addressWorked, laptopWorked, rangeWorked, subnetWorked } from '../worked/addresses.ts';
+import { leaseWorked, mssWorked, pingWorked, powerWorked, tcpCeilingWorked } from '../worked/packets.ts';
+import { arithmetic, step, type Worked } from '../worked/worked.ts';
+
+type Explain = (site: Site, index: number, rest: string) => Worked[];
+
+/** Fields that have something to compute, by the pattern of their pointer. The first match answers. */
+const explanations: readonly (readonly [RegExp, Explain])[] = [
+  [
+    /^\/networks\/(\d+)\/(.*)$/,
+    (site, index, rest) => (site.networks[index] ? ofNetwork(site, site.networks[index], rest) : []),
+  ],
+  [
+    /^\/uplinks\/(\d+)\/(.*)$/,
+    (site, index, rest) => (site.lines[index] ? ofLine(site.lines[index], rest) : []),
+  ],
+  [
+    /^\/devices\/(\d+)\/(.*)$/,
+    (site, index, rest) => (site.devices[index] ? ofDevice(site.devices[index], rest) : []),
+  ],
+  [
+    /^\/forwards\/(\d+)(?:\/(.*))?$/,
+    (site, index) => (site.forwards[index] ? ofForward(site.forwards[index]) : []),
+  ],
+  [/^\/kit\/(\d+)\/power(.*)$/, (site, index) => ofPower(site, index)],
+  [
+    /^\/router\/factory(.*)()$/,
+    (site) =>
+      site.router.factory
+        ? [
+            subnetWorked(site.router.factory.prefix),
+            laptopWorked(site.router.factory.host, site.router.factory.prefix),
+          ]
+        : [],
+  ],
+];
+
+/** The arithmetic behind one field of the plan (JSON Pointer), or nothing where there is none. */
+export function workingsAt(site: Site, at: string): Worked[] {
+  for (const [pattern, explain] of explanations) {
+    const match = pattern.exec(at);
+    if (match) return explain(site, Number(match[1]), match[2] ?? '');
+  }
+  return [];
+}
+
+function placeWorked(host: Address, prefix: Prefix, what: string): Worked {
+  const hosts = hostsOf(prefix);
+  const role = roleIn(prefix, host);
+  return {
+    name: `${what} in ${formatPrefix(prefix)}`,
+    value: role,
+    unit: '',
+    steps: [
+      step('its hosts', `${formatAddress(hosts.first)} to ${formatAddress(hosts.last)}`),
+      step(what.toLowerCase(), formatAddress(host)),
+      step(
+        'so it is',
+        role === 'outside'
+          ? 'outside the block'
+          : role === 'host'
+            ? `host ${host.value - prefix.first} of the block`
+            : `the ${role} address`,
+      ),
+    ],
+    source: 'RFC 1122 section 3.2.1.3',
+  };
+}
+
+function ofNetwork(site: Site, network: Network, rest: string): Worked[] {
+  const { prefix, pool, routerAddress } = network;
+  switch (rest) {
+    case 'prefix':
+      return prefix
+        ? [subnetWorked(prefix), addressWorked({ family: prefix.family, value: prefix.first })]
+        : [];
+    case 'routerAddress':
+      return prefix && routerAddress ? [placeWorked(routerAddress, prefix, "Router's address")] : [];
+    case 'dhcp/from':
+    case 'dhcp/to':
+    case 'expectedDevices': {
+      if (!pool || pool.first > pool.last) return [];
+      const size = Number(pool.last - pool.first + 1n);
+      const held = site.devices.filter((device) => device.network === network && device.address).length;
+      const expected = network.plan.expectedDevices;
+      const spare: Worked[] =
+        expected === null
+          ? []
+          : [
+              {
+                name: 'Room in the pool',
+                value: size - (expected - held),
+                unit: 'addresses',
+                steps: [
+                  step('pool', size),
+                  step('devices expected', `- ${expected}`),
+                  step('of them with an address of their own', `+ ${held}`),
+                  step('left over', size - (expected - held)),
+                ],
+                source: arithmetic,
+              },
+            ];
+      return [rangeWorked(pool), ...spare];
+    }
+    case 'dhcp/leaseMinutes':
+      return network.plan.dhcp.leaseMinutes === null
+        ? []
+        : [leaseWorked(network.plan.dhcp.leaseMinutes * 60)];
+    default:
+      return [];
+  }
+}
+
+function ofLine(line: Line, rest: string): Worked[] {
+  const setting = /^settings\/[a-z]+\/(.+)$/.exec(rest)?.[1];
+  if (setting) return uplinkType(line.plan.type).workings(line, setting);
+  switch (rest) {
+    case 'mtuBytes':
+      return line.mtuBytes >= 68 ? [mssWorked(line.mtuBytes), pingWorked(line.mtuBytes)] : [];
+    case 'rateDownMbps':
+      return line.plan.rateDownMbps === null ? [] : [tcpCeilingWorked(line.plan.rateDownMbps, line.mtuBytes)];
+    case 'rateUpMbps':
+      return line.plan.rateUpMbps === null ? [] : [tcpCeilingWorked(line.plan.rateUpMbps, line.mtuBytes)];
+    case 'handoff/insidePrefix':
+      return line.box?.prefix ? [subnetWorked(line.box.prefix)] : [];
+    case 'handoff/insideAddress':
+      return line.box?.prefix && line.box.address
+        ? [placeWorked(line.box.address, line.box.prefix, "Box's address")]
+        : [];
+    case 'handoff/outsideAddress':
+      return line.lineAddressKnown ? [addressWorked(line.lineAddress)] : [];
+    default:
+      return [];
+  }
+}
+
+function ofDevice(device: Device, rest: string): Worked[] {
+  if (rest === 'mac' && device.mac) {
+    const first = device.mac.text.slice(0, 2);
+    return [
+      {
+        name: 'MAC address',
+        value: device.mac.text,
+        unit: '',
+        steps: [
+          step('read as', device.mac.text),
+          step('first octet', `${first} = ${parseInt(first, 16).toString(2).padStart(8, '0')}`),
+          step('lowest bit', '0: one device'),
+          step(
+            'second-lowest bit',
+            device.mac.locallyAdministered ? '1: made up by software' : '0: given by its maker',
+          ),
+        ],
+        source: 'IEEE 802 section 8.2',
+      },
+    ];
+  }
+  if (rest !== 'address' && rest !== 'addressing') return [];
+  const typed = parseAddress(device.plan.address);
+  const host = device.address ?? (typed.ok ? typed.value : undefined);
+  return host && device.network?.prefix ? [placeWorked(host, device.network.prefix, 'Address')] : [];
+}
+
+function ofForward(forward: Forward): Worked[] {
+  const { outside, inside, device, line } = forward;
+  if (!outside || !inside) return [];
+  const protocol = forward.protocol === 'both' ? 'tcp, udp' : forward.protocol;
+  return [
+    {
+      name: 'What the router will do',
+      value: formatPorts(outside),
+      unit: '',
+      steps: [
+        step(
+          'arrives at',
+          `${line ? (line.publicAddressKnown ? formatAddress(line.publicAddress) : line.name) : 'no uplink'} ${protocol} ${formatPorts(outside)}`,
+        ),
+        step(
+          'let in',
+          forward.sources.length === 0
+            ? forward.sourcesUnclear
+              ? 'nobody yet'
+              : 'everybody'
+            : forward.sources.map(formatPrefix).join(', '),
+        ),
+        step(
+          'becomes',
+          `${device?.address ? formatAddress(device.address) : (device?.name ?? 'no device')} ${protocol} ${formatPorts(inside)}`,
+        ),
+      ],
+      source: 'RFC 3022 section 2.2',
+    },
+  ];
+}
+
+function ofPower(site: Site, index: number): Worked[] {
+  const item = site.plan.kit[index];
+  return item && item.powerVolts !== null && item.powerAmps !== null
+    ? [powerWorked(item.powerVolts, item.powerAmps)]
+    : [];
+}
+
+/** Normal form of a typed MAC address, or the text itself: for showing it the same everywhere. */
+export const macText = (text: string): string => {
+  const mac = parseMac(text);
+  return mac.ok ? mac.value.text : text;
+};

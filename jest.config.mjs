@@ -1,0 +1,17 @@
+const shared = {
+  transform: {
+    '^.+\\.tsx?$': [
+      '@swc/jest',
+      { jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022' }, module: { type: 'es6' } },
+    ],
+  },
+  extensionsToTreatAsEsm: ['.ts', '.tsx'],
+  testEnvironment: 'node',
+};
+
+export default {
+  projects: [
+    { ...shared, displayName: 'unit', testMatch: ['<rootDir>/{core,server,cli,web,demo}/**/*.test.ts'] },
+    { ...shared, displayName: 'e2e', testMatch: ['<rootDir>/e2e/**/*.e2e.ts'] },
+  ],
+};
