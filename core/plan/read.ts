@@ -60,16 +60,34 @@ function structureProblem(issue: z.core.$ZodIssue): string {
 const jsonProblem = (error: unknown): string =>
   error instanceof Error ? error.message.replace(/\s+/g, ' ') : 'unreadable';
 
-/** Line and column of a JSON error: engines name the position, or show ten characters to either side of it. */
+/** Line and column of a JSON error: engines name the position, or show the text around it. */
 function jsonPlace(text: string, error: unknown): string {
-  const message = String(error);
-  const shown = /Unexpected token '?(.)'?, (\.{3})?"([\s\S]*?)"(?:\.{3})? is not valid JSON/.exec(message);
-  const named = /position (\d+)/.exec(message)?.[1];
-  const inShown = shown
-    ? text.indexOf(shown[3]!) + (shown[2] ? 10 : shown[3]!.indexOf(shown[1]!))
-    : text.length;
-  const before = text.slice(0, named === undefined ? inShown : Number(named)).split('\n');
+  const before = text.slice(0, jsonPosition(text, String(error))).split('\n');
   return `line ${before.length}, column ${(before.at(-1) ?? '').length + 1}`;
+}
+
+function jsonPosition(text: string, message: string): number {
+  const named = /position (\d+)/.exec(message)?.[1];
+  if (named !== undefined) return Number(named);
+  const shown = /Unexpected token '(.)', (\.{3})?"([\s\S]*?)"(?:\.{3})? is not valid JSON/.exec(message);
+  if (!shown) return text.length;
+  const [, token, cut, around] = shown as unknown as [string, string, string | undefined, string];
+  const start = text.indexOf(around);
+  // A cut excerpt shows ten characters before the token; a short one may show the token's letter more than once.
+  if (cut) return start + 10;
+  for (let place = text.indexOf(token, start); place >= 0; place = text.indexOf(token, place + 1))
+    if (stopsAt(text.slice(0, place + 1))) return place;
+  return start;
+}
+
+/** Whether the text is wrong at its last character, and not merely unfinished. */
+function stopsAt(text: string): boolean {
+  try {
+    JSON.parse(text);
+    return false;
+  } catch (error) {
+    return String(error).includes('Unexpected token');
+  }
 }
 
 function repeatedId(plan: Plan): { id: string; at: string } | undefined {

@@ -1,0 +1,123 @@
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { describe, expect, test } from '@jest/globals';
+import { run } from './main.ts';
+
+const folder = mkdtempSync(join(tmpdir(), 'netter-cli-'));
+const demo = (name: string): string => fileURLToPath(new URL(`../demo/${name}.json`, import.meta.url));
+const file = (name: string, text: string): string => {
+  writeFileSync(join(folder, name), text);
+  return join(folder, name);
+};
+
+// eslint-disable-next-line @typescript-eslint/no-explicit-any
+function netter(...args: string[]): { exit: number; out: any; error: any } {
+  let [out, error] = ['', ''];
+  const exit = run(args, {
+    stdout: { write: (text) => (out += text) },
+    stderr: { write: (text) => (error += text) },
+  });
+  return { exit, out: out && JSON.parse(out), error: error && JSON.parse(error) };
+}
+
+describe('netter', () => {
+  test('check: 0 without a blocker, 1 with one, 2 where the file cannot be read', () => {
+    expect(netter('check', demo('farrow-sound'))).toMatchObject({ exit: 0, out: { blockers: 0 } });
+    const hollin = netter('check', demo('hollin-edge'));
+    expect(hollin.exit).toBe(1);
+    expect(hollin.out.findings[0]).toMatchObject({
+      rule: 'overlap',
+      severity: 'blocker',
+      fix: { patch: expect.any(Array) },
+    });
+    expect(netter('check', join(folder, 'nothing.json'))).toMatchObject({
+      exit: 2,
+      error: { error: 'unreadable' },
+    });
+    expect(netter('check', file('broken.json', '{"format": nonsense'))).toMatchObject({
+      exit: 2,
+      error: { error: 'not-json', at: expect.stringContaining('line 1, column 13') },
+    });
+    expect(netter('check', folder)).toMatchObject({ exit: 2, error: { error: 'unreadable' } });
+  });
+
+  test('path: from a network, from the internet, from an address', () => {
+    const path = (...args: string[]) => netter('path', demo('farrow-sound'), ...args);
+    expect(path('--from', 'guests', '--to', '203.0.113.9', '--proto', 'tcp', '--port', '8443')).toMatchObject(
+      { exit: 0, out: { outcome: 'refused' } },
+    );
+    expect(
+      path('--from', '198.51.100.26', '--to', '203.0.113.9', '--proto', 'tcp', '--port', '8443'),
+    ).toMatchObject({ exit: 0, out: { outcome: 'delivered' } });
+    expect(
+      path('--from', 'internet', '--to', 'tide-logger', '--port', '8443', '--down', 'fibre'),
+    ).toMatchObject({ exit: 0, out: { outcome: 'impossible' } });
+    expect(path('--from', 'office')).toMatchObject({ exit: 2, error: { at: '--to' } });
+    expect(path('--from', 'office', '--to', 'internet', '--proto', 'carrier-pigeon')).toMatchObject({
+      exit: 2,
+      error: { at: '--proto' },
+    });
+    expect(path('--from', 'office', '--to', 'internet', '--port', '99999')).toMatchObject({
+      exit: 2,
+      error: { error: 'query' },
+    });
+  });
+
+  test('runsheet, acceptance with records, schema', () => {
+    expect(netter('runsheet', demo('weir-street')).out[0]).toMatchObject({ id: 'kit' });
+    const records = file(
+      'records.json',
+      JSON.stringify([
+        {
+          id: 1,
+          at: '2026-03-02T09:00:00Z',
+          kind: 'tick',
+          subject: 'internet:staff',
+          initials: 'AB',
+          revision: 1,
+        },
+      ]),
+    );
+    const accepted = netter('acceptance', demo('weir-street'), '--records', records).out;
+    expect(accepted.map((each: { accepted: boolean }) => each.accepted)).toEqual([true, false, false]);
+    expect(
+      netter('acceptance', demo('weir-street'), '--records', file('bad.json', '[{"kind":"tick"}]')),
+    ).toMatchObject({ exit: 2, error: { error: 'not-records' } });
+    expect(netter('schema').out.properties.format).toMatchObject({ const: 'netter-plan' });
+  });
+
+  test('sum: by name, listed, and bad input named', () => {
+    expect(netter('sum', 'subnet', 'prefix=10.9.8.0/21').out).toMatchObject({ value: 2046, unit: 'hosts' });
+    expect(netter('sum', 'classify', 'address=100.64.3.2').out).toMatchObject({
+      value: 'carrier-shared',
+      source: 'RFC 6598 section 7',
+    });
+    expect(
+      netter('sum', 'route', 'table=0.0.0.0/0=fibre,10.24.0.0/16=inside', 'to=10.24.1.1').out.value,
+    ).toBe('inside');
+    expect(netter('sum', '--list').out.map((each: { name: string }) => each.name)).toEqual(
+      expect.arrayContaining(['subnet', 'classify', 'overlap', 'route']),
+    );
+    expect(netter('sum', 'subnet', 'prefix=10.9.8.0')).toMatchObject({ exit: 2, error: { at: 'prefix' } });
+    expect(netter('sum', 'subnet', 'ten')).toMatchObject({ exit: 2, error: { at: 'ten' } });
+  });
+
+  test('anything else is one JSON object on stderr', () => {
+    for (const args of [
+      [],
+      ['nonsense'],
+      ['check'],
+      ['check', demo('weir-street'), 'more'],
+      ['sum'],
+      ['constructor'],
+      ['path', demo('weir-street'), '--from', 'staff', '--colour', 'red'],
+    ])
+      expect(netter(...args)).toMatchObject({
+        exit: 2,
+        out: '',
+        error: { error: expect.any(String), at: expect.any(String), says: expect.any(String) },
+      });
+  });
+});

@@ -1,0 +1,97 @@
+import { describe, expect, test } from '@jest/globals';
+import type { SiteRecord } from '../runsheet/record.ts';
+import { compile } from '../site/compile.ts';
+import { demoPlan, soundPlan } from '../testing/plans.ts';
+import { acceptance, outsideRefusal, type Accepted } from './judge.ts';
+
+const farrow = compile(demoPlan('farrow-sound'));
+const base = { at: '2026-03-02T09:00:00Z', initials: 'AB', reading: '', seenFrom: '', revision: 1 } as const;
+const judged = (records: Partial<SiteRecord>[], promise: string, site = farrow): Accepted =>
+  acceptance(
+    site,
+    records.map(
+      (record, index) => ({ ...base, id: index + 1, kind: 'tick', subject: '', ...record }) as SiteRecord,
+    ),
+  ).find((each) => each.promise.id === promise)!;
+
+describe('acceptance', () => {
+  test('every inside network and every forward is a promise, kept on paper by a sound plan', () => {
+    const all = acceptance(farrow, []);
+    expect(all.map((each) => each.promise.id)).toEqual([
+      'internet:office',
+      'internet:tickets',
+      'internet:passengers',
+      'internet:plant',
+      'forward:tide',
+    ]);
+    expect(all.every((each) => each.promise.paper.kept)).toBe(true);
+    expect(all.every((each) => !each.accepted && each.missing !== '')).toBe(true);
+  });
+
+  test('nothing is accepted below its least rung', () => {
+    expect(judged([{ subject: 'uplink:fibre' }], 'internet:office')).toMatchObject({
+      accepted: false,
+      best: { rung: 'address' },
+      missing: expect.stringContaining('a page opened'),
+    });
+    expect(judged([{ subject: 'internet:office' }], 'internet:office')).toMatchObject({
+      accepted: true,
+      missing: '',
+    });
+    expect(judged([{ subject: 'internet:office' }], 'internet:plant').accepted).toBe(false);
+  });
+
+  test('an untick takes the evidence back', () => {
+    expect(
+      judged(
+        [{ subject: 'internet:office' }, { subject: 'internet:office', kind: 'untick' }],
+        'internet:office',
+      ).accepted,
+    ).toBe(false);
+  });
+
+  test('inside tests never prove outside reach', () => {
+    const outside = (seenFrom: string): Accepted =>
+      judged([{ subject: 'outside:tide', seenFrom }], 'forward:tide');
+    expect(outside('198.51.100.25').accepted).toBe(true);
+    for (const [from, why] of [
+      ['', 'not noted'],
+      ['10.24.10.100', 'on Office'],
+      ['203.0.113.9', "this site's own address"],
+      ['192.168.8.9', 'cellular box'],
+      ['192.168.77.5', 'private'],
+      ['abc', 'cannot be read'],
+    ])
+      expect(outside(from!)).toMatchObject({ accepted: false, missing: expect.stringContaining(why!) });
+    // However strong, evidence from inside does not count: a power cut survived says nothing about the way in.
+    expect(
+      judged([{ kind: 'evidence', subject: 'forward:tide', rung: 'power-cut' }], 'forward:tide'),
+    ).toMatchObject({ accepted: false, best: undefined });
+    // A phone on mobile data is behind carrier NAT, and that is a truly other network.
+    expect(outsideRefusal(farrow, '100.64.200.9')).toBeUndefined();
+  });
+
+  test('a promise that fails on paper is not accepted whatever was seen', () => {
+    const blocked = compile(
+      soundPlan((plan) => {
+        plan.uplinks[0]!.sourceNat = false;
+      }),
+    );
+    expect(judged([{ subject: 'internet:office' }], 'internet:office', blocked)).toMatchObject({
+      accepted: false,
+      missing: expect.stringContaining('does not work on paper'),
+    });
+    const nameless = compile(
+      soundPlan((plan) => {
+        plan.networks[1]!.resolvers = [];
+      }),
+    );
+    expect(judged([], 'internet:guests', nameless).promise.paper).toMatchObject({
+      kept: false,
+      says: expect.stringContaining('no name opens'),
+    });
+    expect(judged([], 'forward:weather-page', compile(demoPlan('hollin-edge'))).promise.paper.kept).toBe(
+      false,
+    );
+  });
+});

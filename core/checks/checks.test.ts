@@ -1,0 +1,541 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { applyPatch } from '../plan/patch.ts';
+import { planSchema, type Plan } from '../plan/schema.ts';
+import { compile } from '../site/compile.ts';
+import type { Finding } from '../site/finding.ts';
+import { demoPlan, good, planOf, soundPlan } from '../testing/plans.ts';
+import { runChecks } from './index.ts';
+
+const findings = (plan: Plan): Finding[] => runChecks(compile(plan));
+const rulesOf = (plan: Plan): string[] => findings(plan).map((each) => each.rule);
+
+/** What is broken, the rule that must name it, and where. Each is one change to a sound site. */
+const broken: [rule: string, at: string, change: (plan: Plan) => void][] = [
+  [
+    'overlap',
+    '/networks/1/prefix',
+    (p) => {
+      p.networks[1]!.prefix = '10.24.10.128/25';
+    },
+  ],
+  [
+    'overlap',
+    '/networks/0/prefix',
+    (p) => {
+      Object.assign(p.uplinks[0]!.handoff, { mode: 'routes', insidePrefix: '10.24.0.0/16' });
+      p.networks.pop();
+    },
+  ],
+  [
+    'overlap',
+    '/networks/0/prefix',
+    (p) => {
+      p.uplinks[0]!.type = 'dhcp';
+      p.uplinks[0]!.settings.dhcp.expectedAddress = '10.24.10.77';
+    },
+  ],
+  [
+    'overlap',
+    '/networks/1/prefix',
+    (p) => {
+      p.routes.push({ id: 'r', prefix: '10.24.30.0/24', via: '10.24.10.20', notes: '' });
+    },
+  ],
+  [
+    'pool-outside',
+    '/networks/0/dhcp/from',
+    (p) => {
+      p.networks[0]!.dhcp.to = '10.24.11.20';
+    },
+  ],
+  [
+    'pool-reversed',
+    '/networks/0/dhcp/from',
+    (p) => {
+      p.networks[0]!.dhcp.from = '10.24.10.200';
+    },
+  ],
+  [
+    'pool-router',
+    '/networks/0/dhcp/from',
+    (p) => {
+      p.networks[0]!.routerAddress = '10.24.10.150';
+      p.networks[0]!.resolvers = ['10.24.10.150'];
+    },
+  ],
+  [
+    'pool-held',
+    '/networks/0/dhcp/from',
+    (p) => {
+      p.devices[0]!.address = '10.24.10.120';
+    },
+  ],
+  [
+    'pool-edge',
+    '/networks/0/dhcp/from',
+    (p) => {
+      p.networks[0]!.dhcp.to = '10.24.10.255';
+    },
+  ],
+  [
+    'pool-small',
+    '/networks/0/dhcp/from',
+    (p) => {
+      p.networks[0]!.expectedDevices = 150;
+    },
+  ],
+  [
+    'not-private',
+    '/networks/1/prefix',
+    (p) => {
+      p.networks[1]!.prefix = '198.51.100.0/24';
+    },
+  ],
+  [
+    'router-address',
+    '/networks/1/routerAddress',
+    (p) => {
+      p.networks[1]!.routerAddress = '10.24.31.1';
+    },
+  ],
+  [
+    'router-address',
+    '/networks/1/routerAddress',
+    (p) => {
+      p.networks[1]!.routerAddress = '10.24.30.255';
+    },
+  ],
+  [
+    'duplicate-address',
+    '/devices/1/address',
+    (p) => {
+      p.devices.push({ ...p.devices[0]!, id: 'copy', name: 'Copy', mac: '00:00:5e:00:53:02' });
+    },
+  ],
+  [
+    'duplicate-mac',
+    '/devices/1/mac',
+    (p) => {
+      p.devices.push({ ...p.devices[0]!, id: 'copy', name: 'Copy', address: '10.24.10.21' });
+    },
+  ],
+  [
+    'private-mac',
+    '/devices/0/mac',
+    (p) => {
+      p.devices[0]!.mac = '02:00:5e:00:53:01';
+    },
+  ],
+  [
+    'device-address',
+    '/devices/0/address',
+    (p) => {
+      p.devices[0]!.address = '10.24.30.5';
+    },
+  ],
+  [
+    'device-is-router',
+    '/devices/0/address',
+    (p) => {
+      p.devices[0]!.address = '10.24.10.1';
+    },
+  ],
+  [
+    'device-network',
+    '/devices/0/network',
+    (p) => {
+      p.devices[0]!.network = '';
+    },
+  ],
+  [
+    'forward-unstable',
+    '/forwards/0/device',
+    (p) => {
+      p.devices[0]!.addressing = 'automatic';
+    },
+  ],
+  [
+    'forward-device',
+    '/forwards/0/device',
+    (p) => {
+      p.forwards[0]!.device = 'gone';
+    },
+  ],
+  [
+    'forward-uplink',
+    '/forwards/0/uplink',
+    (p) => {
+      p.forwards[0]!.uplink = '';
+    },
+  ],
+  [
+    'forward-service',
+    '/forwards/0/service',
+    (p) => {
+      p.devices[0]!.services = [];
+    },
+  ],
+  [
+    'forward-count',
+    '/forwards/0/outsidePorts',
+    (p) => {
+      p.forwards[0]!.outsidePorts = '8443-8444';
+    },
+  ],
+  [
+    'forward-collision',
+    '/forwards/1/outsidePorts',
+    (p) => {
+      p.forwards.push({ ...p.forwards[0]!, id: 'f2', purpose: 'Again' });
+    },
+  ],
+  [
+    'forward-own-service',
+    '/forwards/0/outsidePorts',
+    (p) => {
+      p.forwards[0]!.outsidePorts = '443';
+    },
+  ],
+  [
+    'forward-impossible',
+    '/forwards/0/uplink',
+    (p) => {
+      p.uplinks[0]!.type = 'dhcp';
+      p.uplinks[0]!.settings.dhcp.expectedAddress = '100.64.1.1';
+    },
+  ],
+  [
+    'forward-second',
+    '/forwards/0/outsidePorts',
+    (p) => {
+      p.uplinks[0]!.type = 'dhcp';
+      Object.assign(p.uplinks[0]!.handoff, {
+        mode: 'routes',
+        insidePrefix: '192.168.8.0/24',
+        outsideAddress: '203.0.113.77',
+      });
+    },
+  ],
+  [
+    'exposed-never',
+    '/forwards/0/device',
+    (p) => {
+      p.devices[0]!.services[0]!.ports = '3389';
+    },
+  ],
+  [
+    'exposed-clear',
+    '/forwards/0/device',
+    (p) => {
+      p.devices[0]!.services[0]!.ports = '80';
+    },
+  ],
+  [
+    'admin-outside',
+    '/router/services/0/outside',
+    (p) => {
+      p.router.services[0]!.outside = true;
+    },
+  ],
+  [
+    'line-gateway',
+    '/uplinks/0/settings/static/gateway',
+    (p) => {
+      p.uplinks[0]!.settings.static.gateway = '203.0.113.13';
+    },
+  ],
+  [
+    'line-gateway',
+    '/uplinks/0/settings/static/gateway',
+    (p) => {
+      p.uplinks[0]!.settings.static.gateway = '203.0.113.11';
+    },
+  ],
+  [
+    'line-address-role',
+    '/uplinks/0/settings/static/address',
+    (p) => {
+      p.uplinks[0]!.settings.static.address = '203.0.113.8';
+    },
+  ],
+  [
+    'mask-not-contiguous',
+    '/uplinks/0/settings/static/prefixLength',
+    (p) => {
+      p.uplinks[0]!.settings.static.prefixLength = '255.0.255.252';
+    },
+  ],
+  [
+    'second-nat',
+    '/uplinks/0/settings/dhcp/expectedAddress',
+    (p) => {
+      p.uplinks[0]!.type = 'dhcp';
+      p.uplinks[0]!.settings.dhcp.expectedAddress = '192.168.1.7';
+    },
+  ],
+  [
+    'no-source-nat',
+    '/uplinks/0/sourceNat',
+    (p) => {
+      p.uplinks[0]!.sourceNat = false;
+    },
+  ],
+  [
+    'mtu-large',
+    '/uplinks/0/mtuBytes',
+    (p) => {
+      p.uplinks[0]!.mtuBytes = 1508;
+    },
+  ],
+  [
+    'mtu-small',
+    '/uplinks/0/mtuBytes',
+    (p) => {
+      p.uplinks[0]!.mtuBytes = 576;
+    },
+  ],
+  [
+    'vlan-range',
+    '/networks/1/vlan',
+    (p) => {
+      p.networks[1]!.vlan = 4095;
+    },
+  ],
+  [
+    'vlan-duplicate',
+    '/networks/1/vlan',
+    (p) => {
+      p.networks[1]!.vlan = 10;
+    },
+  ],
+  [
+    'no-resolver',
+    '/networks/1/resolvers',
+    (p) => {
+      p.networks[1]!.resolvers = [];
+    },
+  ],
+  [
+    'no-upstream-resolver',
+    '/uplinks/0/settings/static',
+    (p) => {
+      p.uplinks[0]!.settings.static.resolvers = [];
+    },
+  ],
+  [
+    'route-next-hop',
+    '/routes/0/via',
+    (p) => {
+      p.routes.push({ id: 'r', prefix: '10.99.0.0/16', via: '10.98.0.1', notes: '' });
+    },
+  ],
+  [
+    'route-loop',
+    '/routes/0/via',
+    (p) => {
+      p.routes.push({ id: 'r', prefix: '10.99.0.0/16', via: '10.24.10.1', notes: '' });
+    },
+  ],
+  [
+    'guests-inside',
+    '/reach/0',
+    (p) => {
+      p.reach.push({ id: 'r', from: 'guests', to: 'office', device: '', service: '' });
+    },
+  ],
+  [
+    'reach-dangling',
+    '/reach/0',
+    (p) => {
+      p.reach.push({ id: 'r', from: 'guests', to: 'gone', device: '', service: '' });
+    },
+  ],
+  [
+    'same-name',
+    '/devices/0/name',
+    (p) => {
+      p.devices[0]!.name = 'office';
+    },
+  ],
+  [
+    'cupboard-warm',
+    '/site/cupboardCelsius',
+    (p) => {
+      p.site.cupboardCelsius = 46;
+    },
+  ],
+  [
+    'factory-clash',
+    '/router/factoryAddress',
+    (p) => {
+      p.uplinks[0]!.type = 'dhcp';
+      Object.assign(p.uplinks[0]!.handoff, {
+        mode: 'routes',
+        insidePrefix: '192.168.1.0/24',
+        outsideAddress: '203.0.113.77',
+        forwards: [{ id: 'b', protocol: 'tcp', ports: '8443' }],
+      });
+    },
+  ],
+  [
+    'documentation-address',
+    '/uplinks/0/settings/static/address',
+    (p) => {
+      p.demo = false;
+    },
+  ],
+  [
+    'missing',
+    '/networks/0/prefix',
+    (p) => {
+      p.networks[0]!.prefix = '';
+    },
+  ],
+  [
+    'mac-length',
+    '/devices/0/mac',
+    (p) => {
+      p.devices[0]!.mac = '00:00:5e';
+    },
+  ],
+  [
+    'no-uplink',
+    '/uplinks',
+    (p) => {
+      p.uplinks = [];
+    },
+  ],
+  [
+    'serial-form',
+    '/kit/0/serial',
+    (p) => {
+      p.kit[0]!.serial = 'no serial here';
+    },
+  ],
+];
+
+describe('checks', () => {
+  test('a sound site has no findings', () => expect(findings(soundPlan())).toEqual([]));
+
+  test.each(broken)('%s at %s', (rule, at, change) => {
+    const found = findings(soundPlan(change)).find((each) => each.rule === rule && each.at === at);
+    expect(found).toBeDefined();
+    expect(found!.says).toMatch(/^[A-Z0-9"].*[.?]$/);
+    expect(found!.why.steps.length).toBeGreaterThan(0);
+    expect(found!.source).not.toBe('');
+  });
+
+  test.each(broken)('a fix offered for %s at %s mends it', (rule, at, change) => {
+    const plan = soundPlan(change);
+    const found = findings(plan).find((each) => each.rule === rule && each.at === at)!;
+    if (!found.fix) return;
+    const mended = good(applyPatch(plan, found.fix.patch));
+    expect(findings(mended).filter((each) => each.rule === rule && each.at === at)).toEqual([]);
+    expect(findings(mended).filter((each) => each.severity === 'blocker').length).toBeLessThanOrEqual(
+      findings(plan).filter((each) => each.severity === 'blocker').length,
+    );
+  });
+
+  test('moving a network takes its router, pool, resolvers and devices along', () => {
+    const plan = soundPlan((p) => {
+      p.networks[0]!.prefix = '10.24.30.0/24';
+      p.networks[0]!.routerAddress = '10.24.30.1';
+      p.networks[0]!.dhcp.from = '10.24.30.100';
+      p.networks[0]!.dhcp.to = '10.24.30.199';
+      p.networks[0]!.resolvers = ['10.24.30.1'];
+      p.devices[0]!.address = '10.24.30.20';
+      p.networks.reverse();
+    });
+    const fix = findings(plan).find((each) => each.rule === 'overlap')!.fix!;
+    const mended = good(applyPatch(plan, fix.patch));
+    expect(mended.networks[1]).toMatchObject({
+      prefix: '10.24.10.0/24',
+      routerAddress: '10.24.10.1',
+      resolvers: ['10.24.10.1'],
+      dhcp: { from: '10.24.10.100', to: '10.24.10.199' },
+    });
+    expect(mended.devices[0]!.address).toBe('10.24.10.20');
+    expect(findings(mended)).toEqual([]);
+  });
+
+  test('limited sources soften what an exposed service is, an open one blocks', () => {
+    const severity = (sources: string[]): string | undefined =>
+      findings(
+        soundPlan((p) => {
+          p.devices[0]!.services[0]!.ports = '445';
+          p.forwards[0]!.sources = sources;
+        }),
+      ).find((each) => each.rule === 'exposed-never')?.severity;
+    expect([severity([]), severity(['198.51.100.0/29'])]).toEqual(['blocker', 'warning']);
+  });
+
+  test('/29, /30 and /31 blocks are read right', () => {
+    const line = (address: string, prefixLength: string, gateway: string): string[] =>
+      rulesOf(
+        soundPlan((p) => {
+          Object.assign(p.uplinks[0]!.settings.static, { address, prefixLength, gateway });
+        }),
+      );
+    expect(line('203.0.113.9', '255.255.255.248', '203.0.113.14')).toEqual([]);
+    expect(line('203.0.113.9', '/29', '203.0.113.15')).toEqual(['line-gateway']); // broadcast of the /29
+    expect(line('203.0.113.8', '31', '203.0.113.9')).toEqual([]); // RFC 3021
+    expect(line('203.0.113.8', '31', '203.0.113.8')).toEqual(['line-gateway']);
+  });
+
+  test('the demo sites: one teaches, two are ready', () => {
+    expect(rulesOf(demoPlan('hollin-edge'))).toEqual(
+      expect.arrayContaining([
+        'overlap',
+        'forward-second',
+        'forward-unstable',
+        'no-resolver',
+        'pool-small',
+        'exposed-clear',
+        'guests-inside',
+      ]),
+    );
+    for (const name of ['farrow-sound', 'weir-street'])
+      expect(findings(demoPlan(name)).filter((each) => each.severity === 'blocker')).toEqual([]);
+  });
+
+  test('half-typed and hostile text never stops the checks', () => {
+    const text = fc.oneof(
+      fc.string({ maxLength: 40 }),
+      fc.constantFrom(
+        '10.24.10.',
+        '10.24.10.0/',
+        '/',
+        '::',
+        '0/0',
+        '255.255.255.255/32',
+        '0.0.0.0/0',
+        '1-',
+        '99999',
+      ),
+    );
+    fc.assert(
+      fc.property(text, text, text, text, text, (a, b, c, d, e) => {
+        const plan = soundPlan((p) => {
+          Object.assign(p.networks[0]!, {
+            prefix: a,
+            routerAddress: b,
+            resolvers: [c],
+            dhcp: { ...p.networks[0]!.dhcp, from: d, to: e },
+          });
+          Object.assign(p.uplinks[0]!.settings.static, { address: b, prefixLength: c, gateway: d });
+          Object.assign(p.devices[0]!, { mac: a, address: e });
+          p.forwards[0]!.outsidePorts = c;
+          p.forwards[0]!.sources = [d, e];
+          p.routes.push({ id: 'r', prefix: a, via: b, notes: '' });
+        });
+        for (const each of findings(planSchema.parse(plan)))
+          if (each.fix) good(applyPatch(plan, each.fix.patch));
+      }),
+      { numRuns: 300 },
+    );
+    expect(rulesOf(planOf({}))).toEqual(
+      expect.arrayContaining(['no-name', 'no-uplink', 'no-network', 'no-router']),
+    );
+  });
+});

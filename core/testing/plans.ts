@@ -1,0 +1,91 @@
+import { readFileSync } from 'node:fs';
+import { parseAddress, type Address } from '../net/address.ts';
+import { parsePrefix, type Prefix } from '../net/prefix.ts';
+import { readPlan } from '../plan/read.ts';
+import { planSchema, type Plan } from '../plan/schema.ts';
+import type { Result } from '../result.ts';
+import type { z } from 'zod';
+
+type PlanInput = Omit<z.input<typeof planSchema>, 'format' | 'version'>;
+
+/** The value of a result that a test knows to be good. */
+export function good<T>(result: Result<T>): T {
+  if (!result.ok) throw new Error(`${result.problem.code}: ${result.problem.says}`);
+  return result.value;
+}
+
+export const addr = (text: string): Address => good(parseAddress(text));
+export const block = (text: string): Prefix => good(parsePrefix(text));
+
+/** A plan from what a test cares about; everything else is as in a new plan. */
+export const planOf = (input: PlanInput): Plan =>
+  planSchema.parse({ format: 'netter-plan', version: 1, ...input });
+
+/** A small sound site: one direct line, an office and guests, a server that outside may reach on tcp 8443. */
+export const soundPlan = (change: (plan: Plan) => void = () => {}): Plan => {
+  const plan = planOf({
+    demo: true,
+    site: { name: 'Test site' },
+    kit: [{ id: 'router', role: 'router' }],
+    router: {
+      factoryAddress: '192.168.1.1/24',
+      adminNetwork: 'office',
+      services: [{ id: 'admin', name: 'Administration page', protocol: 'tcp', ports: '443' }],
+    },
+    uplinks: [
+      {
+        id: 'fibre',
+        name: 'Fibre',
+        type: 'static',
+        settings: {
+          static: {
+            address: '203.0.113.9',
+            prefixLength: '30',
+            gateway: '203.0.113.10',
+            resolvers: ['198.51.100.53'],
+          },
+        },
+      },
+    ],
+    networks: [
+      {
+        id: 'office',
+        name: 'Office',
+        purpose: 'staff',
+        vlan: 10,
+        prefix: '10.24.10.0/24',
+        routerAddress: '10.24.10.1',
+        dhcp: { from: '10.24.10.100', to: '10.24.10.199' },
+        resolvers: ['10.24.10.1'],
+      },
+      {
+        id: 'guests',
+        name: 'Guests',
+        purpose: 'guests',
+        vlan: 30,
+        prefix: '10.24.30.0/24',
+        routerAddress: '10.24.30.1',
+        dhcp: { from: '10.24.30.20', to: '10.24.30.250' },
+        resolvers: ['10.24.30.1'],
+      },
+    ],
+    devices: [
+      {
+        id: 'server',
+        name: 'Server',
+        mac: '00:00:5e:00:53:01',
+        network: 'office',
+        addressing: 'reserved',
+        address: '10.24.10.20',
+        services: [{ id: 'api', name: 'Readings', protocol: 'tcp', ports: '8443' }],
+      },
+    ],
+    forwards: [{ id: 'f1', purpose: 'Readings', uplink: 'fibre', device: 'server', service: 'api' }],
+  });
+  change(plan);
+  return plan;
+};
+
+/** One of the demo sites that ship with the program. */
+export const demoPlan = (name: string): Plan =>
+  good(readPlan(readFileSync(new URL(`../../demo/${name}.json`, import.meta.url), 'utf8')));
