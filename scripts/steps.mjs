@@ -1,0 +1,61 @@
+import { spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+/** Folder of the program. Nothing here needs a package, so that it runs on a fresh clone, on any desktop system. */
+export const root = dirname(dirname(fileURLToPath(import.meta.url)));
+
+const [major, minor] = process.versions.node.split('.').map(Number);
+export const nodeIsFit = major > 20 || (major === 20 && minor >= 19);
+
+/** Hash of files and whole folders, so that a step is done again only when something it uses has changed. */
+function fingerprint(paths) {
+  const hash = createHash('sha256');
+  const add = (path) => {
+    const full = join(root, path);
+    if (!existsSync(full)) return;
+    if (statSync(full).isDirectory()) for (const name of readdirSync(full).sort()) add(join(path, name));
+    else if (!path.endsWith('.test.ts')) hash.update(path.replaceAll('\\', '/')).update(readFileSync(full));
+  };
+  paths.forEach(add);
+  return hash.digest('hex');
+}
+
+const stampOf = (file) => (existsSync(join(root, file)) ? readFileSync(join(root, file), 'utf8') : '');
+
+/** Runs a program of Node's or a package's in the program's folder; its exit code. */
+export function runNode(args, options = {}) {
+  return spawnSync(process.execPath, args, { cwd: root, stdio: 'inherit', ...options }).status ?? 1;
+}
+
+/** Packages as the lock file says; true where they are there. */
+export function installPackages() {
+  const stamp = 'node_modules/.netter-installed';
+  const wanted = fingerprint(['package-lock.json']);
+  if (stampOf(stamp) === wanted) return true;
+  console.log('Installing packages from the lock file. This takes about a minute.');
+  const npm = process.env.npm_execpath;
+  const args = ['ci', '--no-audit', '--no-fund', '--loglevel=error'];
+  const status =
+    npm && /\.c?js$/.test(npm)
+      ? runNode([npm, ...args])
+      : (spawnSync('npm', args, { cwd: root, stdio: 'inherit', shell: process.platform === 'win32' })
+          .status ?? 1);
+  if (status === 0) writeFileSync(join(root, stamp), wanted);
+  return status === 0;
+}
+
+/** The web app and the server, built; true where they are there. */
+export function buildApp() {
+  const stamp = 'dist/.netter-built';
+  const wanted = fingerprint(['package-lock.json', 'core', 'web', 'server', 'tsconfig.json']);
+  if (stampOf(stamp) === wanted && existsSync(join(root, 'dist/web/index.html'))) return true;
+  console.log('Building the app. This takes about fifteen seconds.');
+  const vite = 'node_modules/vite/bin/vite.js';
+  for (const config of ['web/vite.config.ts', 'server/vite.config.ts'])
+    if (runNode([vite, 'build', '--config', config, '--logLevel', 'warn']) !== 0) return false;
+  writeFileSync(join(root, stamp), wanted);
+  return true;
+}

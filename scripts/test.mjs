@@ -1,0 +1,78 @@
+import { existsSync, mkdtempSync, readFileSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { buildApp, installPackages, nodeIsFit, runNode } from './steps.mjs';
+
+/** Every check of the project, in the order in which a failure is cheapest; ends with one line of counts. */
+let passed = 0;
+let failed = 0;
+const count = (good, name) => {
+  if (good) passed += 1;
+  else failed += 1;
+  if (!good) console.error(`FAILED: ${name}`);
+};
+
+const results = mkdtempSync(join(tmpdir(), 'netter-test-'));
+
+function jest(project) {
+  const file = join(results, `${project}.json`);
+  const status = runNode(
+    [
+      '--experimental-vm-modules',
+      '--no-warnings',
+      'node_modules/jest/bin/jest.js',
+      '--selectProjects',
+      project,
+      '--json',
+      `--outputFile=${file}`,
+    ],
+    { stdio: ['ignore', 'ignore', 'inherit'] },
+  );
+  if (!existsSync(file)) return count(false, `${project}: Jest did not run`);
+  const report = JSON.parse(readFileSync(file, 'utf8'));
+  passed += report.numPassedTests;
+  failed +=
+    report.numFailedTests +
+    report.testResults.filter((suite) => suite.status === 'failed' && suite.assertionResults.length === 0)
+      .length;
+  if (status !== 0 && report.success) count(false, `${project}: Jest ended with ${status}`);
+}
+
+/** Debian's chromium, installed where it is missing and where this may be done. */
+function chromium() {
+  const there = () => existsSync('/usr/bin/chromium');
+  if (there()) return true;
+  console.log('Installing chromium for the tests of the real interface.');
+  const apt = (...args) =>
+    spawnSync('apt-get', args, {
+      stdio: ['ignore', 'ignore', 'inherit'],
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+    }).status === 0;
+  if (!apt('update', '-qq') || !apt('install', '-y', '-qq', 'chromium'))
+    console.error(
+      'chromium is missing, and apt-get could not install it. Install it as /usr/bin/chromium and run npm test again.',
+    );
+  return there();
+}
+
+if (!nodeIsFit) count(false, `Node 20.19 or newer is needed; this is ${process.versions.node}`);
+else if (!installPackages()) count(false, 'packages');
+else {
+  count(
+    runNode(['node_modules/prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.']) === 0,
+    'format',
+  );
+  count(runNode(['node_modules/eslint/bin/eslint.js', '.']) === 0, 'lint and layers');
+  count(runNode(['node_modules/typescript/bin/tsc', '--noEmit']) === 0, 'types');
+  jest('unit');
+  const built = buildApp();
+  count(built, 'build');
+  if (built) {
+    const browser = chromium();
+    count(browser, 'chromium');
+    if (browser) jest('e2e');
+  }
+}
+console.log(`${passed} passed, ${failed} failed`);
+process.exit(failed === 0 && passed > 0 ? 0 : 1);

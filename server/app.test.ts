@@ -1,0 +1,163 @@
+import { readFileSync } from 'node:fs';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import type { FastifyInstance } from 'fastify';
+import { buildApp } from './app.ts';
+import { memoryStore } from './testing/store.ts';
+import type { Store } from './store/store.ts';
+
+const host = '127.0.0.1:4860';
+const demo = JSON.parse(readFileSync(new URL('../demo/weir-street.json', import.meta.url), 'utf8'));
+let app: FastifyInstance;
+let store: Store;
+
+beforeAll(async () => {
+  ({ store } = await memoryStore());
+  app = buildApp({ store, hosts: new Set([host]) });
+}, 60_000);
+afterAll(async () => {
+  await app.close();
+  await store.close();
+});
+
+// eslint-disable-next-line @typescript-eslint/no-explicit-any
+type Reply = { status: number; body: any };
+async function call(
+  method: 'GET' | 'POST' | 'PUT' | 'DELETE',
+  url: string,
+  body?: unknown,
+  headers: Record<string, string> = {},
+): Promise<Reply> {
+  const payload =
+    body === undefined ? {} : { payload: typeof body === 'string' ? body : JSON.stringify(body) };
+  const reply = await app.inject({
+    method,
+    url,
+    headers: { host, ...(body !== undefined && { 'content-type': 'application/json' }), ...headers },
+    ...payload,
+  });
+  return { status: reply.statusCode, body: reply.body === '' ? undefined : reply.json() };
+}
+const make = async (plan: unknown = demo): Promise<string> =>
+  (await call('POST', '/api/sites', { plan })).body.id;
+const renamed = (name: string) => ({ ...demo, site: { ...demo.site, name } });
+
+describe('sites', () => {
+  test('are made, read, saved, listed and removed', async () => {
+    const id = await make();
+    expect((await call('GET', `/api/sites/${id}`)).body).toMatchObject({
+      id,
+      revision: 1,
+      plan: { site: { name: 'Weir Street library' } },
+    });
+    expect(
+      (await call('PUT', `/api/sites/${id}`, { base: 1, plan: renamed('Harbour % yard') })).body,
+    ).toMatchObject({ revision: 2 });
+    expect((await call('GET', '/api/sites?search=harbour%20%25')).body).toMatchObject({
+      total: 1,
+      rows: [{ id, name: 'Harbour % yard', revision: 2, blockers: 0 }],
+    });
+    expect((await call('GET', '/api/sites?search=h_rbour')).body.total).toBe(0);
+    expect((await call('GET', `/api/sites/${id}/revisions`)).body).toMatchObject([
+      { revision: 2 },
+      { revision: 1 },
+    ]);
+    expect((await call('GET', `/api/sites/${id}/revisions/1`)).body.plan.site.name).toBe(
+      'Weir Street library',
+    );
+    expect((await call('DELETE', `/api/sites/${id}`)).status).toBe(204);
+    expect((await call('GET', `/api/sites/${id}`)).status).toBe(404);
+  });
+
+  test('a stale save is refused with what is there now, and overwrites nothing', async () => {
+    const id = await make();
+    await call('PUT', `/api/sites/${id}`, { base: 1, plan: renamed('First window') });
+    const stale = await call('PUT', `/api/sites/${id}`, { base: 1, plan: renamed('Second window') });
+    expect(stale).toMatchObject({
+      status: 409,
+      body: { error: 'stale', current: { revision: 2, plan: { site: { name: 'First window' } } } },
+    });
+    expect((await call('GET', `/api/sites/${id}`)).body.plan.site.name).toBe('First window');
+  });
+
+  test('of saves at the same time exactly one wins', async () => {
+    const id = await make();
+    const replies = await Promise.all(
+      Array.from({ length: 8 }, (_, index) =>
+        call('PUT', `/api/sites/${id}`, { base: 1, plan: renamed(`Window ${index}`) }),
+      ),
+    );
+    expect(replies.map((reply) => reply.status).sort()).toEqual([200, 409, 409, 409, 409, 409, 409, 409]);
+  });
+
+  test('records are added and kept in order', async () => {
+    const id = await make();
+    const tick = { kind: 'tick', subject: 'kit', initials: ' AB ', reading: '12 V', revision: 1 };
+    expect((await call('POST', `/api/sites/${id}/records`, tick)).body).toMatchObject({
+      kind: 'tick',
+      initials: 'AB',
+      reading: '12 V',
+      seenFrom: '',
+    });
+    await call('POST', `/api/sites/${id}/records`, { ...tick, kind: 'untick' });
+    expect(
+      (await call('GET', `/api/sites/${id}/records`)).body.map((record: { kind: string }) => record.kind),
+    ).toEqual(['tick', 'untick']);
+    expect((await call('POST', `/api/sites/${id}/records`, { ...tick, initials: '' })).status).toBe(400);
+    expect((await call('POST', '/api/sites/none/records', tick)).status).toBe(404);
+  });
+});
+
+describe('bad requests get 4xx and a sentence', () => {
+  const deep = `${'['.repeat(50_000)}${']'.repeat(50_000)}`;
+  const cases: [string, () => Promise<Reply>, number][] = [
+    ['bad JSON', () => call('POST', '/api/sites', '{"plan":'), 400],
+    ['an empty body', () => call('POST', '/api/sites', ''), 400],
+    [
+      'another content type',
+      () => call('POST', '/api/sites', 'plan=1', { 'content-type': 'application/x-www-form-urlencoded' }),
+      415,
+    ],
+    ['an unknown field of the request', () => call('POST', '/api/sites', { plan: demo, colour: 'red' }), 400],
+    [
+      'an unknown field of the plan',
+      () => call('POST', '/api/sites', { plan: { ...demo, colour: 'red' } }),
+      400,
+    ],
+    ['a wrong type', () => call('POST', '/api/sites', { plan: { ...demo, site: { name: 7 } } }), 400],
+    ['a number too large for the field', () => call('PUT', '/api/sites/x', { base: 1e99, plan: demo }), 400],
+    ['deep nesting', () => call('POST', '/api/sites', `{"plan":${deep}}`), 400],
+    [
+      'a reserved key',
+      () => call('POST', '/api/sites', '{"plan":{"__proto__":{"format":"netter-plan"}}}'),
+      400,
+    ],
+    ['over-long text', () => call('POST', '/api/sites', { plan: renamed('x'.repeat(5000)) }), 400],
+    ['a body over the limit', () => call('POST', '/api/sites', { plan: 'x'.repeat(6_000_000) }), 413],
+    ['an unknown id', () => call('GET', '/api/sites/nothing-here'), 404],
+    ['a hostile id', () => call('GET', "/api/sites/x'%20or%201=1"), 400],
+    ['an unknown revision', () => call('GET', '/api/sites/nothing/revisions/9'), 404],
+    ['a page number that is none', () => call('GET', '/api/sites?limit=ten'), 400],
+    ['an unknown path', () => call('GET', '/api/nothing'), 404],
+    ['another host name', () => call('GET', '/api/sites', undefined, { host: 'elsewhere.example' }), 421],
+    [
+      'another origin',
+      () => call('DELETE', '/api/sites/x', undefined, { origin: 'http://elsewhere.example' }),
+      403,
+    ],
+    [
+      'a cross-site fetch',
+      () => call('GET', '/api/sites', undefined, { 'sec-fetch-site': 'cross-site' }),
+      403,
+    ],
+  ];
+  test.each(cases)('%s', async (_name, request, status) => {
+    const reply = await request();
+    expect(reply.status).toBe(status);
+    expect(reply.body).toMatchObject({
+      error: expect.any(String),
+      at: expect.any(String),
+      says: expect.stringMatching(/\.$/),
+    });
+    expect(JSON.stringify(reply.body)).not.toMatch(/select|insert|node_modules|at Object/i);
+  });
+});

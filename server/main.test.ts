@@ -1,0 +1,135 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, describe, expect, test } from '@jest/globals';
+import { root } from './testing/store.ts';
+
+/** The real server as a process of its own, on a real data folder. */
+interface Running {
+  readonly process: ChildProcess;
+  readonly output: () => string;
+  readonly ended: Promise<number | null>;
+}
+
+const folder = mkdtempSync(join(tmpdir(), 'netter-server-'));
+const demo = JSON.parse(readFileSync(join(root, 'demo/weir-street.json'), 'utf8'));
+const started: ChildProcess[] = [];
+afterAll(() => {
+  for (const each of started) each.kill('SIGKILL');
+  rmSync(folder, { recursive: true, force: true });
+});
+
+function launch(data: string, port: number): Running {
+  const child = spawn(
+    process.execPath,
+    [
+      '--import',
+      'tsx',
+      '--input-type=module',
+      '-e',
+      "const { serve } = await import('./server/main.ts'); await serve(process.cwd());",
+    ],
+    {
+      cwd: root,
+      env: { ...process.env, NODE_OPTIONS: '', NETTER_DATA: data, NETTER_PORT: String(port) },
+    },
+  );
+  started.push(child);
+  let output = '';
+  child.stdout.on('data', (text) => (output += String(text)));
+  child.stderr.on('data', (text) => (output += String(text)));
+  return {
+    process: child,
+    output: () => output,
+    ended: new Promise((resolve) => child.once('exit', resolve)),
+  };
+}
+
+async function ready(server: Running): Promise<void> {
+  let over = false;
+  void server.ended.then(() => (over = true));
+  while (!server.output().includes('ready at')) {
+    if (over) throw new Error(`The server ended: ${server.output()}`);
+    await new Promise((resolve) => setTimeout(resolve, 20));
+  }
+}
+
+const freePort = (): Promise<number> =>
+  new Promise((resolve) => {
+    const server = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = server.address() as { port: number };
+      server.close(() => resolve(port));
+    });
+  });
+
+const put = (port: number, base: number): Promise<Response> =>
+  fetch(`http://127.0.0.1:${port}/api/sites/weir-street`, {
+    method: 'PUT',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ base, plan: { ...demo, site: { ...demo.site, notes: `saved on ${base}` } } }),
+  });
+
+describe('the server as a process', () => {
+  test('says so in one sentence and ends with 1 when the port or the folder is taken', async () => {
+    const port = await freePort();
+    const first = launch(join(folder, 'held'), port);
+    await ready(first);
+    const sameFolder = launch(join(folder, 'held'), await freePort());
+    expect(await sameFolder.ended).toBe(1);
+    expect(sameFolder.output().trim().split('\n')).toEqual([
+      expect.stringContaining('in use by another running Netter'),
+    ]);
+    const samePort = launch(join(folder, 'other'), port);
+    expect(await samePort.ended).toBe(1);
+    expect(samePort.output()).toContain(`Port ${port} is in use`);
+    const list = await (await fetch(`http://127.0.0.1:${port}/api/sites`)).json();
+    expect(list.rows.map((row: { id: string }) => row.id).sort()).toEqual([
+      'farrow-sound',
+      'hollin-edge',
+      'weir-street',
+    ]);
+    first.process.kill('SIGTERM');
+    expect(await first.ended).toBe(0);
+  }, 120_000);
+
+  test('nothing that was answered with 200 is lost by kill -9', async () => {
+    const data = join(folder, 'killed');
+    const port = await freePort();
+    let acknowledged = 1;
+    for (let round = 0; round < 10; round += 1) {
+      const server = launch(data, port);
+      await ready(server);
+      const found = await (await fetch(`http://127.0.0.1:${port}/api/sites/weir-street`)).json();
+      // The save that was under way may have landed without its answer; none that was answered may be missing.
+      expect([acknowledged, acknowledged + 1]).toContain(found.revision);
+      if (found.revision > 1) expect(found.plan.site.notes).toBe(`saved on ${found.revision - 1}`);
+      acknowledged = found.revision;
+      const killAt = Date.now() + 60 + round * 45;
+      const killed = new Promise<void>((resolve) =>
+        setTimeout(() => {
+          server.process.kill('SIGKILL');
+          resolve();
+        }, killAt - Date.now()),
+      );
+      try {
+        for (;;) {
+          const reply = await put(port, acknowledged);
+          if (reply.status === 200) acknowledged += 1;
+        }
+      } catch {
+        // The connection broke: the server is gone.
+      }
+      await killed;
+      await server.ended;
+    }
+    expect(acknowledged).toBeGreaterThan(10);
+    const server = launch(data, port);
+    await ready(server);
+    const kept = await (await fetch(`http://127.0.0.1:${port}/api/sites/weir-street/revisions`)).json();
+    expect(kept[0].revision).toBeGreaterThanOrEqual(acknowledged);
+    server.process.kill('SIGTERM');
+    await server.ended;
+  }, 240_000);
+});

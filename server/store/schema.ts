@@ -1,0 +1,68 @@
+import {
+  boolean,
+  index,
+  integer,
+  json,
+  pgTable,
+  primaryKey,
+  serial,
+  text,
+  timestamp,
+} from 'drizzle-orm/pg-core';
+import type { Plan } from '../../core/index.ts';
+
+const when = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' }).notNull();
+
+/** One row a site: what the list shows, so that the list never opens a plan. */
+export const sites = pgTable(
+  'sites',
+  {
+    id: text('id').primaryKey(),
+    name: text('name').notNull(),
+    customer: text('customer').notNull(),
+    town: text('town').notNull(),
+    demo: boolean('demo').notNull(),
+    revision: integer('revision').notNull(),
+    savedAt: when('saved_at'),
+    blockers: integer('blockers').notNull(),
+    warnings: integer('warnings').notNull(),
+  },
+  (table) => [index('sites_saved_at').on(table.savedAt.desc(), table.id)],
+);
+
+/** Every autosave; old ones are thinned. `json` and not `jsonb`: the order of the fields is kept. */
+export const revisions = pgTable(
+  'revisions',
+  {
+    siteId: text('site_id')
+      .notNull()
+      .references(() => sites.id, { onDelete: 'cascade' }),
+    number: integer('number').notNull(),
+    savedAt: when('saved_at'),
+    plan: json('plan').$type<Plan>().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.siteId, table.number] })],
+);
+
+/** What was done and seen on site. Only ever added to. */
+export const records = pgTable(
+  'records',
+  {
+    id: serial('id').primaryKey(),
+    siteId: text('site_id')
+      .notNull()
+      .references(() => sites.id, { onDelete: 'cascade' }),
+    at: when('at'),
+    kind: text('kind').$type<'tick' | 'untick' | 'timer' | 'evidence'>().notNull(),
+    subject: text('subject').notNull(),
+    initials: text('initials').notNull(),
+    reading: text('reading').notNull(),
+    rung: text('rung'),
+    seenFrom: text('seen_from').notNull(),
+    revision: integer('revision').notNull(),
+  },
+  (table) => [index('records_site').on(table.siteId, table.id)],
+);
+
+/** Facts about the data folder itself, such as whether the demo sites were put in. */
+export const facts = pgTable('facts', { name: text('name').primaryKey(), value: text('value').notNull() });
