@@ -2,6 +2,7 @@
 export { bad, ok, valueOf, type Problem, type Result } from './result.ts';
 export { formatAddress, parseAddress } from './net/address.ts';
 export { formatPrefix, hostsOf } from './net/prefix.ts';
+export { formatPorts } from './net/ports.ts';
 export { emptyPlan } from './plan/defaults.ts';
 export { comparePlans, mergePlans, type Conflict, type Difference, type Merge } from './plan/compare.ts';
 export { applyPatch, valueAt, type Patch } from './plan/patch.ts';

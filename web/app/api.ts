@@ -1,0 +1,66 @@
+import type { Plan, RecordInput, SiteRecord } from '../../core/index.ts';
+
+/** What the server refused, in its own sentence. */
+export class ApiError extends Error {
+  readonly status: number;
+  readonly body: { error?: string; at?: string; says?: string; current?: SiteDocument };
+
+  constructor(status: number, body: ApiError['body']) {
+    super(body.says ?? 'The server gave no reason.');
+    this.status = status;
+    this.body = body;
+  }
+}
+
+export interface SiteDocument {
+  readonly id: string;
+  readonly revision: number;
+  readonly savedAt: string;
+  readonly plan: Plan;
+}
+
+export interface SiteRow {
+  readonly id: string;
+  readonly name: string;
+  readonly customer: string;
+  readonly town: string;
+  readonly demo: boolean;
+  readonly revision: number;
+  readonly savedAt: string;
+  readonly blockers: number;
+  readonly warnings: number;
+}
+
+async function request<T>(method: string, url: string, body?: unknown): Promise<T> {
+  const reply = await fetch(url, {
+    method,
+    ...(body !== undefined && {
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(body),
+    }),
+  });
+  const text = await reply.text();
+  const json = text === '' ? undefined : (JSON.parse(text) as unknown);
+  if (!reply.ok) throw new ApiError(reply.status, (json ?? {}) as ApiError['body']);
+  return json as T;
+}
+
+export const getJson = <T>(url: string): Promise<T> => request<T>('GET', url);
+export const createSite = (plan: Plan): Promise<{ id: string }> => request('POST', '/api/sites', { plan });
+export const saveSite = (
+  id: string,
+  base: number,
+  plan: Plan,
+): Promise<{ revision: number; savedAt: string }> => request('PUT', `/api/sites/${id}`, { base, plan });
+export const removeSite = (id: string): Promise<void> => request('DELETE', `/api/sites/${id}`);
+export const addRecord = (id: string, record: RecordInput): Promise<SiteRecord> =>
+  request('POST', `/api/sites/${id}/records`, record);
+
+/** A sentence for whatever went wrong. */
+export const sentence = (error: unknown): string =>
+  error instanceof ApiError
+    ? error.message
+    : 'The program behind this page does not answer. Is it still running? What you typed is kept here.';
+
+/** A new identifier for a row. */
+export const newId = (): string => crypto.randomUUID().slice(0, 8);

@@ -1,0 +1,91 @@
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import { useMemo, useState } from 'react';
+import { mergePlans } from '../../core/index.ts';
+import { dayText } from '../parts/time.ts';
+import { useSession, useSnapshot } from './session.ts';
+
+const shown = (value: unknown): string =>
+  value === undefined
+    ? 'not there'
+    : value === '' || value === null
+      ? 'empty'
+      : typeof value === 'string'
+        ? value
+        : JSON.stringify(value);
+
+/** Two windows changed one site: both are shown, and nothing is overwritten before a person chooses. */
+export function ConflictDialog() {
+  const session = useSession();
+  const { save, plan } = useSnapshot();
+  const theirs = save.kind === 'conflict' ? save.theirs : undefined;
+  const merge = useMemo(
+    () => theirs && mergePlans(session.base(), plan, theirs.plan),
+    [theirs, plan, session],
+  );
+  const [choices, setChoices] = useState<Record<string, 'mine' | 'theirs'>>({});
+  if (!theirs || !merge) return null;
+  const { conflicts, fromMine, fromTheirs } = merge;
+  return (
+    <Dialog open aria-labelledby="conflict-title">
+      <DialogTitle id="conflict-title">This site was changed elsewhere</DialogTitle>
+      <DialogContent>
+        <p>
+          Revision {theirs.revision} was saved {dayText(theirs.savedAt)} in another window. Here,{' '}
+          {fromMine.length + conflicts.length} values differ from what this window began with; there,{' '}
+          {fromTheirs.length + conflicts.length}.
+          {conflicts.length === 0
+            ? ' They are different values, so both can be kept.'
+            : ' Some were changed on both sides: choose for each.'}
+        </p>
+        {conflicts.length > 0 && (
+          <table className="conflicts" aria-label="Changed on both sides">
+            <thead>
+              <tr>
+                <th scope="col">Value</th>
+                <th scope="col">Before</th>
+                <th scope="col">Here</th>
+                <th scope="col">There</th>
+              </tr>
+            </thead>
+            <tbody>
+              {conflicts.map(({ path, label, base, mine, theirs: other }) => (
+                <tr key={path}>
+                  <th scope="row">{label}</th>
+                  <td className="mono">{shown(base)}</td>
+                  {(['mine', 'theirs'] as const).map((side) => (
+                    <td key={side}>
+                      <label>
+                        <input
+                          type="radio"
+                          name={path}
+                          checked={(choices[path] ?? 'mine') === side}
+                          onChange={() => setChoices({ ...choices, [path]: side })}
+                        />{' '}
+                        <span className="mono">{shown(side === 'mine' ? mine : other)}</span>
+                      </label>
+                    </td>
+                  ))}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        )}
+      </DialogContent>
+      <DialogActions>
+        <Button onClick={() => session.settleConflict(theirs.plan, theirs)}>Keep all of there</Button>
+        <Button onClick={() => session.settleConflict(plan, theirs)}>Keep all of here</Button>
+        <Button
+          variant="contained"
+          autoFocus
+          onClick={() => session.settleConflict(merge.resolve(choices), theirs)}
+        >
+          Keep both, as chosen
+        </Button>
+      </DialogActions>
+    </Dialog>
+  );
+}

@@ -1,0 +1,45 @@
+import createCache from '@emotion/cache';
+import { CacheProvider } from '@emotion/react';
+import CssBaseline from '@mui/material/CssBaseline';
+import { ThemeProvider } from '@mui/material/styles';
+import { StrictMode, useMemo } from 'react';
+import { createRoot } from 'react-dom/client';
+import { RouterProvider } from 'react-router';
+import { SWRConfig } from 'swr';
+import '@fontsource/atkinson-hyperlegible-next/latin-400.css';
+import '@fontsource/atkinson-hyperlegible-next/latin-600.css';
+import '@fontsource/atkinson-hyperlegible-next/latin-700.css';
+import '@fontsource/atkinson-hyperlegible-mono/latin-400.css';
+import '@fontsource/atkinson-hyperlegible-mono/latin-600.css';
+import './look.css';
+import { getJson } from './api.ts';
+import { LookContext, useLook } from './look.ts';
+import { router } from './routes.tsx';
+import { themeFor } from './theme.ts';
+
+// The server gives each page a nonce, without which the browser refuses the library's styles.
+const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce;
+const cache = createCache({ key: 'n', ...(nonce !== undefined && { nonce }) });
+
+function App() {
+  const look = useLook();
+  const theme = useMemo(() => themeFor(look.look), [look.look]);
+  return (
+    <CacheProvider value={cache}>
+      <ThemeProvider theme={theme}>
+        <CssBaseline />
+        <SWRConfig value={{ fetcher: getJson, revalidateOnFocus: false, shouldRetryOnError: false }}>
+          <LookContext value={look}>
+            <RouterProvider router={router} />
+          </LookContext>
+        </SWRConfig>
+      </ThemeProvider>
+    </CacheProvider>
+  );
+}
+
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <App />
+  </StrictMode>,
+);

@@ -1,0 +1,26 @@
+import { createBrowserRouter, Navigate } from 'react-router';
+import { Broken } from './broken.tsx';
+import { SitePage } from './site-page.tsx';
+import { SitesPage } from './sites-page.tsx';
+
+export const router = createBrowserRouter([
+  { path: '/', Component: SitesPage, ErrorBoundary: Broken },
+  {
+    path: '/sites/:id',
+    Component: SitePage,
+    ErrorBoundary: Broken,
+    children: [
+      { index: true, element: <Navigate to="site" replace /> },
+      { path: 'site', lazy: () => import('../sheets/site.tsx') },
+      { path: 'uplinks', lazy: () => import('../sheets/uplinks.tsx') },
+      { path: 'addresses', lazy: () => import('../sheets/addresses.tsx') },
+      { path: 'rules', lazy: () => import('../sheets/rules.tsx') },
+      { path: 'run-sheet', lazy: () => import('../sheets/run-sheet.tsx') },
+      { path: 'acceptance', lazy: () => import('../sheets/acceptance.tsx') },
+      { path: 'handover', lazy: () => import('../sheets/handover.tsx') },
+      { path: 'ask', lazy: () => import('../sheets/ask.tsx') },
+      { path: 'history', lazy: () => import('../sheets/history.tsx') },
+    ],
+  },
+  { path: '*', Component: Broken },
+]);

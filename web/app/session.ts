@@ -1,0 +1,188 @@
+import { createContext, useContext, useSyncExternalStore } from 'react';
+import { applyPatch, type Patch, type Plan } from '../../core/index.ts';
+import { ApiError, saveSite, sentence, type SiteDocument } from './api.ts';
+import { setAt } from './edit.ts';
+
+export type SaveState =
+  | { readonly kind: 'saved' }
+  | { readonly kind: 'unsaved' }
+  | { readonly kind: 'saving' }
+  | { readonly kind: 'failed'; readonly says: string }
+  | { readonly kind: 'conflict'; readonly theirs: SiteDocument };
+
+export interface Snapshot {
+  readonly plan: Plan;
+  readonly revision: number;
+  readonly savedAt: string;
+  readonly save: SaveState;
+  readonly canUndo: boolean;
+  readonly canRedo: boolean;
+}
+
+const saveAfterMs = 600;
+const retryAfterMs = 4000;
+
+/**
+ * One open site: the plan as it is typed, undo and redo, and autosave. Each save names the revision it is based on;
+ * a stale one stops the autosave until a person has chosen.
+ */
+export class SiteSession {
+  readonly id: string;
+  #plan: Plan;
+  /** The plan as the server has it at `revision`. */
+  #base: Plan;
+  #revision: number;
+  #savedAt: string;
+  #save: SaveState = { kind: 'saved' };
+  #past: Plan[] = [];
+  #future: Plan[] = [];
+  #lastEdit: string | undefined;
+  #timer: ReturnType<typeof setTimeout> | undefined;
+  #listeners = new Set<() => void>();
+  #snapshot: Snapshot;
+
+  constructor(document: SiteDocument) {
+    this.id = document.id;
+    this.#plan = document.plan;
+    this.#base = document.plan;
+    this.#revision = document.revision;
+    this.#savedAt = document.savedAt;
+    this.#snapshot = this.#makeSnapshot();
+  }
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.#listeners.add(listener);
+    return () => this.#listeners.delete(listener);
+  };
+  snapshot = (): Snapshot => this.#snapshot;
+  /** What the server had when this window last agreed with it. */
+  base = (): Plan => this.#base;
+
+  /** Sets one value. Typing on in one field is one step of undo. */
+  edit = (at: string, value: unknown): void => {
+    const next = setAt(this.#plan, at, value);
+    if (next === this.#plan) return;
+    if (this.#lastEdit !== at) this.#remember();
+    this.#lastEdit = at;
+    this.#change(next);
+  };
+
+  /** Leaving a field ends its step of undo. */
+  settle = (): void => {
+    this.#lastEdit = undefined;
+  };
+
+  /** Applies a fix; undefined, or the sentence why it does not fit. */
+  patch = (patch: Patch): string | undefined => {
+    const result = applyPatch(this.#plan, patch);
+    if (!result.ok) return result.problem.says;
+    this.replace(result.value);
+    return undefined;
+  };
+
+  /** Takes another plan as it is (a restored revision, a merge, an import): one step of undo. */
+  replace = (plan: Plan): void => {
+    this.#remember();
+    this.#lastEdit = undefined;
+    this.#change(plan);
+  };
+
+  undo = (): void => this.#step(this.#past, this.#future);
+  redo = (): void => this.#step(this.#future, this.#past);
+
+  /** After a conflict: go on from what the server has now, with the plan a person chose. */
+  settleConflict = (chosen: Plan, theirs: SiteDocument): void => {
+    this.#base = theirs.plan;
+    this.#revision = theirs.revision;
+    this.#savedAt = theirs.savedAt;
+    this.#save = { kind: 'saved' };
+    this.replace(chosen);
+  };
+
+  /** Saves what is not saved yet, at once. */
+  flush = async (): Promise<void> => {
+    clearTimeout(this.#timer);
+    if (this.#save.kind === 'saving' || this.#save.kind === 'conflict' || this.#plan === this.#base) return;
+    const plan = this.#plan;
+    this.#setSave({ kind: 'saving' });
+    try {
+      const { revision, savedAt } = await saveSite(this.id, this.#revision, plan);
+      this.#base = plan;
+      this.#revision = revision;
+      this.#savedAt = savedAt;
+      this.#setSave({ kind: this.#plan === plan ? 'saved' : 'unsaved' });
+      if (this.#plan !== plan) this.#saveSoon(saveAfterMs);
+    } catch (error) {
+      const current = error instanceof ApiError && error.status === 409 ? error.body.current : undefined;
+      if (current) this.#setSave({ kind: 'conflict', theirs: { ...current, id: this.id } });
+      else {
+        this.#setSave({ kind: 'failed', says: sentence(error) });
+        // A refusal stays one; a server that does not answer may come back.
+        if (!(error instanceof ApiError)) this.#saveSoon(retryAfterMs);
+      }
+    }
+  };
+
+  #step(from: Plan[], to: Plan[]): void {
+    const plan = from.pop();
+    if (!plan) return;
+    to.push(this.#plan);
+    this.#lastEdit = undefined;
+    this.#change(plan);
+  }
+
+  #remember(): void {
+    this.#past.push(this.#plan);
+    this.#future = [];
+  }
+
+  #change(plan: Plan): void {
+    this.#plan = plan;
+    if (this.#save.kind !== 'conflict' && this.#save.kind !== 'saving')
+      this.#save = { kind: plan === this.#base ? 'saved' : 'unsaved' };
+    this.#emit();
+    if (this.#save.kind === 'unsaved') this.#saveSoon(saveAfterMs);
+  }
+
+  #saveSoon(delay: number): void {
+    clearTimeout(this.#timer);
+    this.#timer = setTimeout(() => void this.flush(), delay);
+  }
+
+  #setSave(save: SaveState): void {
+    this.#save = save;
+    this.#emit();
+  }
+
+  #emit(): void {
+    this.#snapshot = this.#makeSnapshot();
+    for (const listener of this.#listeners) listener();
+  }
+
+  #makeSnapshot(): Snapshot {
+    return {
+      plan: this.#plan,
+      revision: this.#revision,
+      savedAt: this.#savedAt,
+      save: this.#save,
+      canUndo: this.#past.length > 0,
+      canRedo: this.#future.length > 0,
+    };
+  }
+}
+
+export const SessionContext = createContext<SiteSession | undefined>(undefined);
+
+export function useSession(): SiteSession {
+  const session = useContext(SessionContext);
+  if (!session) throw new Error('No site is open here.');
+  return session;
+}
+
+/** The open site's plan and state of saving; the component follows every change. */
+export function useSnapshot(): Snapshot {
+  const session = useSession();
+  return useSyncExternalStore(session.subscribe, session.snapshot);
+}
+
+export const usePlan = (): Plan => useSnapshot().plan;

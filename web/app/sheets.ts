@@ -1,0 +1,15 @@
+/** The sheets in working order, and which part of the plan each one holds. */
+export const sheets = [
+  { key: 'site', title: 'Site', holds: /^\/(site|contacts|kit|router)(\/|$)/ },
+  { key: 'uplinks', title: 'Uplinks', holds: /^\/uplinks(\/|$)/ },
+  { key: 'addresses', title: 'Addresses', holds: /^\/(networks|devices)(\/|$)/ },
+  { key: 'rules', title: 'Rules', holds: /^\/(forwards|reach|routes)(\/|$)/ },
+  { key: 'run-sheet', title: 'Run sheet', holds: undefined },
+  { key: 'acceptance', title: 'Acceptance', holds: undefined },
+  { key: 'handover', title: 'Handover', holds: undefined },
+] as const;
+
+export type SheetKey = (typeof sheets)[number]['key'];
+
+/** The sheet on which a place of the plan is. */
+export const sheetOf = (at: string): SheetKey => sheets.find((sheet) => sheet.holds?.test(at))?.key ?? 'site';

@@ -1,0 +1,252 @@
+import { mdiHistory, mdiKeyboardOutline, mdiRedo, mdiUndo } from '@mdi/js';
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import { Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { Link, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
+import { compile } from '../../core/index.ts';
+import { Icon, SeverityMark } from '../parts/severity.tsx';
+import { clockText } from '../parts/time.ts';
+import { Workings } from '../workings/workings.tsx';
+import { AnalysisContext, SiteContext, useAnalysisOf, type Analysis } from './analysis.ts';
+import { AskLine } from './ask-line.tsx';
+import { ConflictDialog } from './conflict.tsx';
+import { elementAt, FocusContext } from './focus.ts';
+import { LookButton } from './look-button.tsx';
+import { RecordsContext, useRecordsOf } from './records.ts';
+import { useSession, useSnapshot, type Snapshot } from './session.ts';
+import { sheetOf, sheets, type SheetKey } from './sheets.ts';
+import { ShortcutsDialog } from './shortcuts.tsx';
+
+/** The binder: the sheets in working order, the sheet that is open, and the Workings beside it. */
+export function Shell() {
+  const session = useSession();
+  const snapshot = useSnapshot();
+  const navigate = useNavigate();
+  const location = useLocation();
+  const records = useRecordsOf(session.id);
+  const analysis = useAnalysisOf(snapshot.plan, records);
+  const site = useMemo(() => compile(snapshot.plan), [snapshot.plan]);
+  const [at, setAt] = useState('');
+  const [help, setHelp] = useState(false);
+  const pending = useRef('');
+  const sheet = location.pathname.split('/')[3] ?? 'site';
+
+  const goTo = useCallback(
+    (place: string) => {
+      setAt(place);
+      const wanted = sheetOf(place);
+      if (wanted === sheet) {
+        focusOn(place);
+        return;
+      }
+      pending.current = place;
+      void navigate(`/sites/${session.id}/${wanted}`);
+    },
+    [navigate, session.id, sheet],
+  );
+  const focus = useMemo(() => ({ at, setAt, goTo }), [at, goTo]);
+
+  useEffect(() => {
+    document.title = `${snapshot.plan.site.name || 'Unnamed site'} · Netter`;
+  }, [snapshot.plan.site.name]);
+  useEffect(() => {
+    if (pending.current !== '') {
+      const place = pending.current;
+      pending.current = '';
+      // The sheet may still be on its way: look for the field until it is there.
+      let tries = 0;
+      const look = (): void => {
+        if (elementAt(place)) focusOn(place);
+        else if ((tries += 1) < 60) requestAnimationFrame(look);
+      };
+      look();
+    } else setAt('');
+  }, [sheet]);
+
+  useHotkeys('mod+z', session.undo, { enableOnFormTags: true, preventDefault: true });
+  useHotkeys(['mod+shift+z', 'mod+y'], session.redo, { enableOnFormTags: true, preventDefault: true });
+  useHotkeys('mod+s', () => void session.flush(), { enableOnFormTags: true, preventDefault: true });
+  useHotkeys('f1', () => setHelp(true), { enableOnFormTags: true, preventDefault: true });
+  useHotkeys(
+    sheets.map((_, index) => `alt+${index + 1}`),
+    (event) => {
+      const chosen = sheets[Number(event.code.replace(/\D/g, '')) - 1];
+      if (chosen) void navigate(`/sites/${session.id}/${chosen.key}`);
+    },
+    { enableOnFormTags: true, preventDefault: true },
+    [session.id],
+  );
+  useHotkeys(
+    ['f8', 'shift+f8'],
+    (event) => {
+      const findings = analysis?.findings ?? [];
+      if (findings.length === 0) return;
+      const here = findings.findIndex((finding) => finding.at === at);
+      const next = here < 0 ? 0 : (here + (event.shiftKey ? -1 : 1) + findings.length) % findings.length;
+      goTo(findings[next]!.at);
+    },
+    { enableOnFormTags: true, preventDefault: true },
+    [analysis, at, goTo],
+  );
+
+  return (
+    <AnalysisContext value={analysis}>
+      <SiteContext value={site}>
+        <RecordsContext value={records}>
+          <FocusContext value={focus}>
+            <a className="skip" href="#sheet">
+              To the sheet
+            </a>
+            <header className="top">
+              <div className="top-site">
+                <Link to="/" className="top-home" title="All sites">
+                  Sites
+                </Link>
+                <h1 title={snapshot.plan.site.name}>{snapshot.plan.site.name || 'Unnamed site'}</h1>
+              </div>
+              <AskLine />
+              <div className="top-tools">
+                <SaveWord snapshot={snapshot} retry={() => void session.flush()} />
+                <IconButton
+                  size="small"
+                  className="row-button"
+                  aria-label="Undo"
+                  title="Undo (Ctrl Z)"
+                  disabled={!snapshot.canUndo}
+                  onClick={session.undo}
+                >
+                  <Icon path={mdiUndo} />
+                </IconButton>
+                <IconButton
+                  size="small"
+                  className="row-button"
+                  aria-label="Redo"
+                  title="Redo (Ctrl Shift Z)"
+                  disabled={!snapshot.canRedo}
+                  onClick={session.redo}
+                >
+                  <Icon path={mdiRedo} />
+                </IconButton>
+                <IconButton
+                  size="small"
+                  className="row-button"
+                  component={Link}
+                  to="history"
+                  aria-label="Revisions"
+                  title="Revisions"
+                >
+                  <Icon path={mdiHistory} />
+                </IconButton>
+                <LookButton />
+                <IconButton
+                  size="small"
+                  className="row-button"
+                  aria-label="Shortcuts"
+                  title="Shortcuts (F1)"
+                  onClick={() => setHelp(true)}
+                >
+                  <Icon path={mdiKeyboardOutline} />
+                </IconButton>
+              </div>
+            </header>
+            <div className="binder">
+              <SheetRail analysis={analysis} />
+              <main id="sheet" className="sheet" tabIndex={-1}>
+                <Suspense fallback={<p className="quiet">Opening …</p>}>
+                  <Outlet />
+                </Suspense>
+              </main>
+              <Workings sheet={sheet as SheetKey} />
+            </div>
+            <ConflictDialog />
+            <ShortcutsDialog open={help} close={() => setHelp(false)} />
+          </FocusContext>
+        </RecordsContext>
+      </SiteContext>
+    </AnalysisContext>
+  );
+}
+
+function focusOn(place: string): void {
+  const element = elementAt(place);
+  element?.focus();
+  element?.scrollIntoView({ block: 'center' });
+}
+
+function SheetRail({ analysis }: { analysis: Analysis | undefined }) {
+  const accepted = analysis?.accepted ?? [];
+  const paper = accepted.filter((each) => each.promise.paper.kept).length;
+  const onSite = accepted.filter((each) => each.accepted).length;
+  const count = (key: SheetKey, severity: 'blocker' | 'warning'): number =>
+    analysis?.findings.filter((finding) => finding.severity === severity && sheetOf(finding.at) === key)
+      .length ?? 0;
+  return (
+    <nav className="rail" aria-label="Sheets">
+      <ol>
+        {sheets.map(({ key, title, holds }, index) => {
+          const blockers = holds ? count(key, 'blocker') : 0;
+          const warnings = holds ? count(key, 'warning') : 0;
+          return (
+            <li key={key}>
+              <NavLink to={key} title={`Alt ${index + 1}`}>
+                <span className="rail-number">{index + 1}</span>
+                <span className="rail-title">{title}</span>
+                {blockers > 0 ? (
+                  <SeverityMark severity="blocker" count={blockers} />
+                ) : (
+                  warnings > 0 && <SeverityMark severity="warning" count={warnings} />
+                )}
+              </NavLink>
+            </li>
+          );
+        })}
+      </ol>
+      {accepted.length > 0 && (
+        <div className="rail-foot">
+          <p className="rail-foot-title">Promises</p>
+          <Tally label="on paper" value={paper} of={accepted.length} />
+          <Tally label="on site" value={onSite} of={accepted.length} />
+        </div>
+      )}
+    </nav>
+  );
+}
+
+/** A count as strokes on a scale: one box a promise, filled or not. */
+function Tally({ label, value, of }: { label: string; value: number; of: number }) {
+  return (
+    <div className="tally">
+      <span>{label}</span>
+      <meter min={0} max={of} value={value} aria-label={`Promises kept ${label}`} />
+      <span className="mono">
+        {value}/{of}
+      </span>
+    </div>
+  );
+}
+
+function SaveWord({ snapshot, retry }: { snapshot: Snapshot; retry: () => void }) {
+  const { save, revision, savedAt } = snapshot;
+  const words = {
+    saved: `saved ${clockText(savedAt)}`,
+    unsaved: 'typing …',
+    saving: 'saving …',
+    failed: 'not saved',
+    conflict: 'changed elsewhere',
+  }[save.kind];
+  return (
+    <span className={`save save-${save.kind}`} role="status">
+      <span className="mono">revision {revision}</span>, {words}
+      {save.kind === 'failed' && (
+        <>
+          {' '}
+          <Button onClick={retry} title={save.says}>
+            Try again
+          </Button>
+          <span className="save-why">{save.says}</span>
+        </>
+      )}
+    </span>
+  );
+}

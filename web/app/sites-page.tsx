@@ -1,0 +1,143 @@
+import Button from '@mui/material/Button';
+import { useEffect, useRef, useState, type DragEvent } from 'react';
+import { Link, useNavigate } from 'react-router';
+import useSWRInfinite from 'swr/infinite';
+import { emptyPlan, readPlan } from '../../core/index.ts';
+import { SeverityMark } from '../parts/severity.tsx';
+import { clockText } from '../parts/time.ts';
+import { createSite, newId, sentence, type SiteRow } from './api.ts';
+import { LookButton } from './look-button.tsx';
+
+const pageSize = 50;
+
+/** All sites: open one, begin a new one, or bring one in from a file. */
+export function SitesPage() {
+  const navigate = useNavigate();
+  const [search, setSearch] = useState('');
+  const [wanted, setWanted] = useState('');
+  const [problem, setProblem] = useState<string>();
+  const file = useRef<HTMLInputElement>(null);
+  useEffect(() => {
+    document.title = 'Sites · Netter';
+  }, []);
+  useEffect(() => {
+    const timer = setTimeout(() => setWanted(search), 150);
+    return () => clearTimeout(timer);
+  }, [search]);
+  const list = useSWRInfinite<{ rows: SiteRow[]; total: number }>(
+    (page) => `/api/sites?search=${encodeURIComponent(wanted)}&offset=${page * pageSize}&limit=${pageSize}`,
+    { keepPreviousData: true },
+  );
+  const rows = list.data?.flatMap((page) => page.rows) ?? [];
+  const total = list.data?.at(-1)?.total ?? 0;
+
+  const open = async (make: () => Promise<{ id: string }>): Promise<void> => {
+    try {
+      const { id } = await make();
+      await navigate(`/sites/${id}/site`);
+    } catch (error) {
+      setProblem(sentence(error));
+    }
+  };
+  const bringIn = async (chosen: File | undefined): Promise<void> => {
+    if (!chosen) return;
+    const plan = readPlan(await chosen.text());
+    if (!plan.ok) {
+      setProblem(
+        `${chosen.name} was not brought in. ${plan.problem.says}${plan.problem.at ? ` (${plan.problem.at})` : ''}`,
+      );
+      return;
+    }
+    await open(() => createSite(plan.value));
+  };
+  const onDrop = (event: DragEvent): void => {
+    event.preventDefault();
+    void bringIn(event.dataTransfer.files[0]);
+  };
+
+  return (
+    <main className="page" onDragOver={(event) => event.preventDefault()} onDrop={onDrop}>
+      <header className="page-head">
+        <h1>Netter</h1>
+        <p className="quiet">Edge routers, from survey to handover.</p>
+        <LookButton />
+      </header>
+      <div className="page-tools">
+        <input
+          type="search"
+          className="search"
+          aria-label="Find a site"
+          placeholder="Find by name, customer or town"
+          value={search}
+          onChange={(event) => setSearch(event.target.value)}
+        />
+        <Button variant="contained" onClick={() => void open(() => createSite(emptyPlan('New site', newId)))}>
+          New site
+        </Button>
+        <Button onClick={() => file.current?.click()}>Bring in a plan file …</Button>
+        <input
+          ref={file}
+          type="file"
+          accept=".json,application/json"
+          hidden
+          aria-label="Plan file"
+          onChange={(event) => void bringIn(event.target.files?.[0]).finally(() => (event.target.value = ''))}
+        />
+      </div>
+      {problem && (
+        <div role="alert" className="note">
+          <p>{problem}</p>
+          <Button onClick={() => setProblem(undefined)}>Understood</Button>
+        </div>
+      )}
+      {list.error && <p role="alert">{sentence(list.error)}</p>}
+      {list.data && rows.length === 0 && (
+        <p className="empty">
+          {wanted === ''
+            ? 'No sites yet. Begin a new one, or drop a plan file here.'
+            : `No site matches "${wanted}".`}
+        </p>
+      )}
+      {rows.length > 0 && (
+        <table className="sites" aria-label="Sites">
+          <thead>
+            <tr>
+              <th scope="col">Site</th>
+              <th scope="col">Customer</th>
+              <th scope="col">Town</th>
+              <th scope="col">Open</th>
+              <th scope="col">Revision</th>
+              <th scope="col">Saved</th>
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map((row) => (
+              <tr key={row.id}>
+                <td>
+                  <Link to={`/sites/${row.id}/site`}>{row.name || 'unnamed site'}</Link>{' '}
+                  {row.demo && <span className="tag">demo</span>}
+                </td>
+                <td>{row.customer}</td>
+                <td>{row.town}</td>
+                <td>
+                  {row.blockers > 0 && <SeverityMark severity="blocker" count={row.blockers} />}{' '}
+                  {row.warnings > 0 && <SeverityMark severity="warning" count={row.warnings} />}
+                  {row.blockers + row.warnings === 0 && <span className="quiet">nothing</span>}
+                </td>
+                <td className="mono">{row.revision}</td>
+                <td className="mono">{clockText(row.savedAt)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {rows.length < total && (
+        <p>
+          <Button onClick={() => void list.setSize(list.size + 1)}>
+            Show {Math.min(pageSize, total - rows.length)} more of {total}
+          </Button>
+        </p>
+      )}
+    </main>
+  );
+}

@@ -1,0 +1,56 @@
+import { createTheme, type Theme } from '@mui/material/styles';
+
+export type Look = 'light' | 'dark';
+
+const sans = '"Atkinson Hyperlegible Next", system-ui, sans-serif';
+
+/** Ink and paper for the library's own parts; the sheets take theirs from look.css, which has the same values. */
+const inks = {
+  light: {
+    paper: '#f4f5ef',
+    raised: '#fcfdf9',
+    ink: '#1c2a2e',
+    faint: '#55635f',
+    blue: '#174a8c',
+    red: '#a32b0c',
+  },
+  dark: {
+    paper: '#14191a',
+    raised: '#1b2223',
+    ink: '#e6e9e2',
+    faint: '#a3b0aa',
+    blue: '#8fb8f2',
+    red: '#ff9a80',
+  },
+};
+
+export const themeFor = (look: Look): Theme => {
+  const { paper, raised, ink, faint, blue, red } = inks[look];
+  return createTheme({
+    palette: {
+      mode: look,
+      primary: { main: blue },
+      error: { main: red },
+      background: { default: paper, paper: raised },
+      text: { primary: ink, secondary: faint },
+    },
+    shape: { borderRadius: 2 },
+    typography: {
+      fontFamily: sans,
+      fontSize: 13.5,
+      button: { textTransform: 'none', fontWeight: 600, letterSpacing: 0 },
+    },
+    components: {
+      MuiButton: {
+        defaultProps: { disableElevation: true, disableRipple: true, size: 'small', variant: 'outlined' },
+        styleOverrides: {
+          root: { borderColor: 'currentColor', lineHeight: 1.5, minWidth: 0, padding: '2px 10px' },
+        },
+      },
+      MuiInputBase: {
+        styleOverrides: { root: { fontSize: 'inherit' }, input: { padding: 0, height: 'auto' } },
+      },
+      MuiDialog: { defaultProps: { maxWidth: 'md' } },
+    },
+  });
+};

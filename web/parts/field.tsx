@@ -1,0 +1,227 @@
+import InputBase from '@mui/material/InputBase';
+import { useId, useState, type ReactNode } from 'react';
+import { valueAt } from '../../core/index.ts';
+import { useAnalysis } from '../app/analysis.ts';
+import { useFocus } from '../app/focus.ts';
+import { usePlan, useSession } from '../app/session.ts';
+import { SeverityMark } from './severity.tsx';
+
+/** The gravest finding on exactly this field. */
+function useFindingAt(at: string) {
+  return useAnalysis()?.findings.find((finding) => finding.at === at);
+}
+
+interface FieldProps {
+  readonly at: string;
+  readonly label: string;
+  readonly hint?: string;
+  readonly unit?: string;
+  /** Addresses, numbers and names of machines: the face with clear zeros. */
+  readonly mono?: boolean;
+  /** In a table the column heading is the visible label. */
+  readonly bare?: boolean;
+}
+
+/** A ruled line with its label, and the mark of the gravest finding on it. */
+function Line({ at, label, bare, unit, children, id }: FieldProps & { children: ReactNode; id: string }) {
+  const finding = useFindingAt(at);
+  const { at: focused } = useFocus();
+  const classes = [
+    'field',
+    bare && 'field-bare',
+    finding && `field-${finding.severity}`,
+    focused === at && 'field-focus',
+  ]
+    .filter(Boolean)
+    .join(' ');
+  return (
+    <div className={classes}>
+      {!bare && (
+        <label htmlFor={id} className="field-label">
+          {label}
+        </label>
+      )}
+      <div className="field-value">
+        {children}
+        {unit && <span className="unit">{unit}</span>}
+      </div>
+      {finding && (
+        <span className="field-mark" id={`${id}-finding`}>
+          <SeverityMark severity={finding.severity} />
+        </span>
+      )}
+    </div>
+  );
+}
+
+/** What every control of the plan has: its name, its place, and the focus that Workings follow. */
+function useControl({ at, label, hint }: FieldProps) {
+  const session = useSession();
+  const focus = useFocus();
+  const finding = useFindingAt(at);
+  const id = useId();
+  return {
+    id,
+    edit: (value: unknown) => session.edit(at, value),
+    settle: session.settle,
+    control: {
+      id,
+      'data-at': at,
+      'aria-label': label,
+      'aria-invalid': finding?.severity === 'blocker',
+      ...(finding && { 'aria-describedby': `${id}-finding` }),
+      ...(hint !== undefined && { title: hint }),
+      onFocus: () => focus.setAt(at),
+    },
+  };
+}
+
+export function TextField(
+  props: FieldProps & {
+    readonly multiline?: boolean;
+    readonly maxLength?: number;
+    readonly placeholder?: string;
+  },
+) {
+  const value = String(valueAt(usePlan(), props.at) ?? '');
+  const { id, edit, settle, control } = useControl(props);
+  return (
+    <Line {...props} id={id}>
+      <InputBase
+        fullWidth
+        multiline={props.multiline ?? false}
+        {...(props.placeholder !== undefined && { placeholder: props.placeholder })}
+        value={value}
+        onChange={(event) => edit(event.target.value)}
+        onBlur={settle}
+        className={props.mono ? 'mono' : ''}
+        slotProps={{
+          input: {
+            ...control,
+            maxLength: props.maxLength ?? (props.mono ? 64 : 200),
+            spellCheck: !props.mono,
+            autoComplete: 'off',
+          },
+        }}
+      />
+    </Line>
+  );
+}
+
+/** A number in digits; anything else is not taken, and a title says so. Empty is allowed. */
+export function NumberField(
+  props: FieldProps & {
+    readonly highest: number;
+    readonly lowest?: number;
+    readonly decimals?: boolean;
+    readonly placeholder?: string;
+  },
+) {
+  const stored = valueAt(usePlan(), props.at) as number | null;
+  const { id, edit, settle, control } = useControl(props);
+  // "1." and "-" are on the way to a number: they stay as typed until the field is left.
+  const [typed, setTyped] = useState<string>();
+  const form = props.decimals ? /^-?\d*\.?\d*$/ : /^-?\d*$/;
+  const take = (text: string): void => {
+    const clean = text.replace(',', '.').trim();
+    if (!form.test(clean) || (clean.startsWith('-') && (props.lowest ?? 0) >= 0)) return;
+    const value = clean === '' || clean === '-' || clean === '.' ? null : Number(clean);
+    if (value !== null && value > props.highest) return;
+    setTyped(clean);
+    edit(value);
+  };
+  return (
+    <Line {...props} id={id}>
+      <InputBase
+        fullWidth
+        value={typed !== undefined && Number(typed) === (stored ?? 0) ? typed : (stored ?? '')}
+        onChange={(event) => take(event.target.value)}
+        onBlur={() => {
+          setTyped(undefined);
+          settle();
+        }}
+        className="mono"
+        {...(props.placeholder !== undefined && { placeholder: props.placeholder })}
+        slotProps={{
+          input: {
+            ...control,
+            title: props.hint ?? `Digits, up to ${props.highest}`,
+            inputMode: 'decimal',
+            autoComplete: 'off',
+          },
+        }}
+      />
+    </Line>
+  );
+}
+
+/** Several values in one line, separated by commas; what is typed is kept as typed. */
+export function ListField(props: FieldProps & { readonly placeholder?: string }) {
+  const values = (valueAt(usePlan(), props.at) ?? []) as string[];
+  const { id, edit, settle, control } = useControl(props);
+  return (
+    <Line {...props} id={id}>
+      <InputBase
+        fullWidth
+        value={values.join(',')}
+        onChange={(event) => edit(event.target.value === '' ? [] : event.target.value.split(','))}
+        onBlur={() => {
+          const tidy = values.map((value) => value.trim()).filter((value) => value !== '');
+          if (tidy.join() !== values.join()) edit(tidy);
+          settle();
+        }}
+        className="mono"
+        {...(props.placeholder !== undefined && { placeholder: props.placeholder })}
+        slotProps={{ input: { ...control, spellCheck: false, autoComplete: 'off' } }}
+      />
+    </Line>
+  );
+}
+
+export function ChoiceField(
+  props: FieldProps & { readonly choices: readonly (readonly [value: string, label: string])[] },
+) {
+  const value = String(valueAt(usePlan(), props.at) ?? '');
+  const { id, edit, settle, control } = useControl(props);
+  const known = props.choices.some(([each]) => each === value);
+  return (
+    <Line {...props} id={id}>
+      <select
+        {...control}
+        className={`choice ${props.mono ? 'mono' : ''}`}
+        value={value}
+        onChange={(event) => {
+          edit(event.target.value);
+          settle();
+        }}
+      >
+        {!known && <option value={value}>{value === '' ? 'choose …' : 'no longer there'}</option>}
+        {props.choices.map(([each, label]) => (
+          <option key={each} value={each}>
+            {label}
+          </option>
+        ))}
+      </select>
+    </Line>
+  );
+}
+
+export function SwitchField(props: FieldProps & { readonly on?: string; readonly off?: string }) {
+  const value = valueAt(usePlan(), props.at) === true;
+  const { id, edit, settle, control } = useControl(props);
+  return (
+    <Line {...props} id={id}>
+      <input
+        {...control}
+        type="checkbox"
+        className="tick"
+        checked={value}
+        onChange={(event) => {
+          edit(event.target.checked);
+          settle();
+        }}
+      />
+      <span className="tick-word">{value ? (props.on ?? 'yes') : (props.off ?? 'no')}</span>
+    </Line>
+  );
+}

@@ -1,0 +1,23 @@
+import { useState } from 'react';
+
+/** Who holds the laptop: kept on this machine, and put on every record. */
+export function Initials() {
+  const [initials, setInitials] = useState(() => localStorage.getItem('netter-initials') ?? '');
+  return (
+    <label className="initials">
+      Initials
+      <input
+        data-initials
+        className="mono boxed"
+        value={initials}
+        maxLength={8}
+        size={4}
+        autoComplete="off"
+        onChange={(event) => {
+          setInitials(event.target.value);
+          localStorage.setItem('netter-initials', event.target.value);
+        }}
+      />
+    </label>
+  );
+}

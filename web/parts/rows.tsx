@@ -1,0 +1,192 @@
+import { mdiArrowDown, mdiArrowUp, mdiTrashCanOutline } from '@mdi/js';
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import { useState, type ClipboardEvent, type ReactNode } from 'react';
+import { valueAt } from '../../core/index.ts';
+import { elementAt } from '../app/focus.ts';
+import { usePlan, useSession } from '../app/session.ts';
+import { Icon } from './severity.tsx';
+
+/** Adds, removes and moves the rows of one list of the plan. */
+export function useRows<T extends { id: string }>(at: string) {
+  const session = useSession();
+  const rows = (valueAt(usePlan(), at) ?? []) as T[];
+  const put = (next: T[]): void => {
+    session.edit(at, next);
+    session.settle();
+  };
+  return {
+    rows,
+    add: (row: T, field: string) => {
+      put([...rows, row]);
+      // The new row is there after the next paint; typing goes on in it.
+      requestAnimationFrame(() => elementAt(`${at}/${rows.length}/${field}`)?.focus());
+    },
+    addAll: (more: T[]) => put([...rows, ...more]),
+    remove: (index: number) => put(rows.filter((_, place) => place !== index)),
+    move: (index: number, by: -1 | 1) => {
+      const next = [...rows];
+      const [row] = next.splice(index, 1);
+      next.splice(index + by, 0, row!);
+      put(next);
+    },
+  };
+}
+
+export function RemoveButton({ what, onClick }: { what: string; onClick: () => void }) {
+  return (
+    <IconButton
+      size="small"
+      aria-label={`Remove ${what}`}
+      title={`Remove ${what} (undo brings it back)`}
+      onClick={onClick}
+      className="row-button"
+    >
+      <Icon path={mdiTrashCanOutline} />
+    </IconButton>
+  );
+}
+
+export function MoveButtons({
+  what,
+  index,
+  count,
+  move,
+}: {
+  what: string;
+  index: number;
+  count: number;
+  move: (index: number, by: -1 | 1) => void;
+}) {
+  return (
+    <>
+      <IconButton
+        size="small"
+        aria-label={`Move ${what} up`}
+        disabled={index === 0}
+        onClick={() => move(index, -1)}
+        className="row-button"
+      >
+        <Icon path={mdiArrowUp} />
+      </IconButton>
+      <IconButton
+        size="small"
+        aria-label={`Move ${what} down`}
+        disabled={index === count - 1}
+        onClick={() => move(index, 1)}
+        className="row-button"
+      >
+        <Icon path={mdiArrowDown} />
+      </IconButton>
+    </>
+  );
+}
+
+/** A table of the plan: headings, rows, a button for one more, and rows pasted from a spreadsheet. */
+export function RowTable({
+  label,
+  headings,
+  add,
+  addLabel,
+  paste,
+  pasteHint,
+  empty,
+  children,
+}: {
+  label: string;
+  /** Heading and width of each column. */
+  headings: readonly (readonly [heading: string, width: string])[];
+  add: () => void;
+  addLabel: string;
+  /** Takes pasted text with several cells; answers what could not be placed. */
+  paste?: (text: string) => string[];
+  pasteHint?: string;
+  empty: string;
+  children: ReactNode[];
+}) {
+  const [notes, setNotes] = useState<string[]>([]);
+  const onPaste = (event: ClipboardEvent): void => {
+    const text = event.clipboardData.getData('text/plain');
+    if (!paste || !/[\t\n]/.test(text.trim())) return;
+    event.preventDefault();
+    setNotes(paste(text));
+  };
+  return (
+    <div onPaste={onPaste} className="rows">
+      {children.length === 0 ? (
+        <p className="empty">{empty}</p>
+      ) : (
+        <table aria-label={label}>
+          <colgroup>
+            {headings.map(([heading, width]) => (
+              <col key={heading} className={`w-${width}`} />
+            ))}
+            <col className="w-button" />
+          </colgroup>
+          <thead>
+            <tr>
+              {headings.map(([heading]) => (
+                <th key={heading} scope="col">
+                  {heading}
+                </th>
+              ))}
+              <th>
+                <span className="hidden">Remove</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>{children}</tbody>
+        </table>
+      )}
+      <div className="row-actions">
+        <Button onClick={add}>{addLabel}</Button>
+        {pasteHint && (
+          <PasteBox label={label} hint={pasteHint} take={(text) => setNotes(paste?.(text) ?? [])} />
+        )}
+      </div>
+      {notes.length > 0 && (
+        <div role="status" className="note">
+          {notes.slice(0, 6).map((note) => (
+            <p key={note}>{note}</p>
+          ))}
+          {notes.length > 6 && <p>… and {notes.length - 6} more.</p>}
+          <Button onClick={() => setNotes([])}>Understood</Button>
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** A place to paste rows by keyboard, opened when wanted. */
+function PasteBox({ label, hint, take }: { label: string; hint: string; take: (text: string) => void }) {
+  const [open, setOpen] = useState(false);
+  const [text, setText] = useState('');
+  if (!open) return <Button onClick={() => setOpen(true)}>Paste rows …</Button>;
+  return (
+    <div className="paste-box">
+      <label>
+        {hint}
+        <textarea
+          autoFocus
+          aria-label={`Rows for ${label}`}
+          rows={5}
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          onPaste={(event) => event.stopPropagation()}
+        />
+      </label>
+      <Button
+        variant="contained"
+        disabled={text.trim() === ''}
+        onClick={() => {
+          take(text);
+          setText('');
+          setOpen(false);
+        }}
+      >
+        Add these rows
+      </Button>
+      <Button onClick={() => setOpen(false)}>Keep for later</Button>
+    </div>
+  );
+}

@@ -1,0 +1,28 @@
+import { mdiAlertOctagonOutline, mdiAlertOutline, mdiLightbulbOutline } from '@mdi/js';
+import SvgIcon from '@mui/material/SvgIcon';
+import type { Severity } from '../../core/index.ts';
+
+/** The words and signs of the three severities: never colour alone. */
+export const severityWords: Record<Severity, { one: string; sign: string; icon: string }> = {
+  blocker: { one: 'Stops', sign: 'stop', icon: mdiAlertOctagonOutline },
+  warning: { one: 'Warns', sign: 'warn', icon: mdiAlertOutline },
+  advice: { one: 'Advises', sign: 'advice', icon: mdiLightbulbOutline },
+};
+
+export function SeverityMark({ severity, count }: { severity: Severity; count?: number }) {
+  const { one, sign, icon } = severityWords[severity];
+  return (
+    <span className={`mark mark-${severity}`}>
+      <Icon path={icon} />
+      {count === undefined ? one : `${count} ${sign}`}
+    </span>
+  );
+}
+
+export function Icon({ path, label }: { path: string; label?: string }) {
+  return (
+    <SvgIcon fontSize="inherit" {...(label === undefined ? { 'aria-hidden': true } : { titleAccess: label })}>
+      <path d={path} />
+    </SvgIcon>
+  );
+}

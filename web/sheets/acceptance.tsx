@@ -1,0 +1,186 @@
+import { mdiCheck, mdiClose, mdiDotsHorizontal } from '@mdi/js';
+import Button from '@mui/material/Button';
+import InputBase from '@mui/material/InputBase';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { rungs, rungOf, strengthOf, type Accepted, type RungId } from '../../core/index.ts';
+import { useAnalysis } from '../app/analysis.ts';
+import { useAddRecord } from '../app/records.ts';
+import { Initials } from '../parts/initials.tsx';
+import { Icon } from '../parts/severity.tsx';
+import { SheetHead } from '../parts/sheet-head.tsx';
+import { dayText } from '../parts/time.ts';
+
+export function Component() {
+  const analysis = useAnalysis();
+  const [open, setOpen] = useState('');
+  if (!analysis) return <p className="quiet">Computing …</p>;
+  const { accepted } = analysis;
+  const done = accepted.filter((each) => each.accepted).length;
+  return (
+    <>
+      <SheetHead
+        title="Acceptance"
+        says={
+          accepted.length === 0
+            ? 'No promises yet: they come from the inside networks and the forwards.'
+            : `${done} of ${accepted.length} promises are proven. A promise needs its least evidence; a weaker one never stands in for it.`
+        }
+      >
+        <Initials />
+      </SheetHead>
+      {accepted.length > 0 && (
+        <table className="promises" aria-label="Promises">
+          <thead>
+            <tr>
+              <th scope="col">Promise</th>
+              <th scope="col">On paper</th>
+              <th scope="col">On site</th>
+              <th scope="col">Still missing</th>
+            </tr>
+          </thead>
+          {accepted.map((each) => (
+            <PromiseRows
+              key={each.promise.id}
+              accepted={each}
+              open={open === each.promise.id}
+              toggle={() => setOpen(open === each.promise.id ? '' : each.promise.id)}
+            />
+          ))}
+        </table>
+      )}
+      <h3>The ladder of evidence</h3>
+      <ol className="ladder">
+        {rungs.map((rung) => (
+          <li key={rung.id}>
+            {rung.title}
+            {rung.outside && <span className="quiet"> (only from a truly other network)</span>}
+          </li>
+        ))}
+      </ol>
+    </>
+  );
+}
+
+function PromiseRows({ accepted, open, toggle }: { accepted: Accepted; open: boolean; toggle: () => void }) {
+  const { promise, best, missing } = accepted;
+  return (
+    <tbody className={accepted.accepted ? 'promise-kept' : ''}>
+      <tr>
+        <th scope="row">
+          {promise.says}
+          <span className="quiet">least: {rungOf(promise.least).title}</span>
+        </th>
+        <td>
+          <State good={promise.paper.kept} word={promise.paper.kept ? 'kept' : 'not kept'} />{' '}
+          <Link to={`../ask?q=${encodeURIComponent(promise.paper.question)}`} title={promise.paper.says}>
+            see the path
+          </Link>
+        </td>
+        <td>
+          {accepted.accepted ? (
+            <State good word={best?.says ?? ''} />
+          ) : best ? (
+            <State word={best.says} />
+          ) : (
+            <State word="nothing yet" />
+          )}
+        </td>
+        <td>
+          {missing || 'nothing'}{' '}
+          <Button aria-expanded={open} onClick={toggle}>
+            Evidence
+          </Button>
+        </td>
+      </tr>
+      {open && (
+        <tr>
+          <td colSpan={4}>
+            <EvidenceBox accepted={accepted} />
+          </td>
+        </tr>
+      )}
+    </tbody>
+  );
+}
+
+function State({ good, word }: { good?: boolean; word: string }) {
+  return (
+    <span className={`state ${good === true ? 'state-good' : good === false ? 'state-bad' : ''}`}>
+      <Icon path={good === true ? mdiCheck : good === false ? mdiClose : mdiDotsHorizontal} /> {word}
+    </span>
+  );
+}
+
+function EvidenceBox({ accepted }: { accepted: Accepted }) {
+  const { promise, evidence } = accepted;
+  const { add, problem } = useAddRecord();
+  const [rung, setRung] = useState<RungId>(promise.least);
+  const [reading, setReading] = useState('');
+  const [seenFrom, setSeenFrom] = useState('');
+  const offered = rungs.filter((each) => each.outside === promise.outside || !each.outside);
+  return (
+    <div className="evidence">
+      {evidence.length === 0 && (
+        <p className="quiet">No evidence yet. Steps of the run sheet add theirs; more can be noted here.</p>
+      )}
+      <ul>
+        {evidence.map(({ record, counts, says }) => (
+          <li key={`${record.id}${says}`} className={counts ? '' : 'not-counted'}>
+            <span className="mono">{dayText(record.at)}</span> {record.initials}: {says}
+            {record.reading && <span className="mono"> “{record.reading}”</span>}
+            {!counts && <strong> not counted</strong>}
+          </li>
+        ))}
+      </ul>
+      <form
+        className="evidence-add"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void add({ kind: 'evidence', subject: promise.id, rung, reading, seenFrom }).then((done) => {
+            if (!done) return;
+            setReading('');
+            setSeenFrom('');
+          });
+        }}
+      >
+        <label>
+          Seen
+          <select
+            className="choice boxed"
+            value={rung}
+            onChange={(event) => setRung(event.target.value as RungId)}
+          >
+            {offered.map((each) => (
+              <option key={each.id} value={each.id}>
+                {strengthOf(each.id) + 1}. {each.title}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label>
+          Reading
+          <InputBase
+            className="boxed mono"
+            value={reading}
+            onChange={(event) => setReading(event.target.value)}
+            slotProps={{ input: { maxLength: 2000 } }}
+          />
+        </label>
+        {promise.outside && (
+          <label>
+            From outside address
+            <InputBase
+              className="boxed mono"
+              value={seenFrom}
+              onChange={(event) => setSeenFrom(event.target.value)}
+              slotProps={{ input: { maxLength: 64 } }}
+            />
+          </label>
+        )}
+        <Button type="submit">Note it</Button>
+      </form>
+      {problem && <p role="alert">{problem}</p>}
+    </div>
+  );
+}

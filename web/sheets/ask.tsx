@@ -1,0 +1,148 @@
+import { useEffect, useState } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import type { Answer, HopText, Outcome, Result } from '../../core/index.ts';
+import { analysisWorker, useAnalysis } from '../app/analysis.ts';
+import { useFocus } from '../app/focus.ts';
+import { SheetHead } from '../parts/sheet-head.tsx';
+
+const outcomeWords: Record<Outcome, { word: string; good: boolean }> = {
+  delivered: { word: 'Delivered', good: true },
+  hairpin: { word: 'Delivered, by a hairpin', good: true },
+  refused: { word: 'Refused', good: false },
+  dropped: { word: 'Dropped', good: false },
+  'no-route': { word: 'No route', good: false },
+  impossible: { word: 'Impossible', good: false },
+};
+
+export function Component() {
+  const [search] = useSearchParams();
+  const question = search.get('q') ?? '';
+  const analysis = useAnalysis();
+  const [result, setResult] = useState<Result<Answer>>();
+  useEffect(() => {
+    if (question === '' || !analysis) return undefined;
+    let current = true;
+    void analysisWorker()
+      .ask(question)
+      .then((found) => {
+        if (current) setResult(found);
+      });
+    return () => {
+      current = false;
+    };
+  }, [question, analysis]);
+  return (
+    <>
+      <SheetHead
+        title="Ask"
+        says={
+          question === '' ? (
+            'Follow one packet through the site, hop by hop, there and back.'
+          ) : (
+            <span className="mono">{question}</span>
+          )
+        }
+      />
+      {question === '' && <Examples />}
+      {result && !result.ok && (
+        <p role="alert" className="note">
+          {result.problem.says}
+        </p>
+      )}
+      {question !== '' && result?.ok && <AnswerView answer={result.value} />}
+    </>
+  );
+}
+
+function Examples() {
+  const names = useAnalysis()?.names ?? [];
+  const [network] = names.filter((name) => name !== 'internet' && name !== 'router');
+  const questions = [
+    `from ${network ?? 'office'} to internet tcp 443`,
+    `from internet to router tcp 443`,
+    `from ${network ?? 'office'} to internet ping`,
+  ];
+  return (
+    <ul className="examples">
+      {questions.map((question) => (
+        <li key={question}>
+          <Link className="mono" to={`?q=${encodeURIComponent(question)}`}>
+            {question}
+          </Link>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function AnswerView({ answer }: { answer: Answer }) {
+  const { word, good } = outcomeWords[answer.outcome];
+  return (
+    <>
+      <p className={`verdict ${good ? 'verdict-good' : 'verdict-bad'}`} role="status">
+        <strong>{word}.</strong> {answer.says}
+      </p>
+      <HopTable title="There" hops={answer.hops} />
+      {answer.reply.length > 0 && <HopTable title="And back" hops={answer.reply} />}
+    </>
+  );
+}
+
+function HopTable({ title, hops }: { title: string; hops: readonly HopText[] }) {
+  const focus = useFocus();
+  return (
+    <section className="hops">
+      <h3>{title}</h3>
+      <table>
+        <thead>
+          <tr>
+            <th scope="col">Where</th>
+            <th scope="col">Looked at</th>
+            <th scope="col">Decided</th>
+          </tr>
+        </thead>
+        <tbody>
+          {hops.map((hop, index) => {
+            const sameNode = hops[index - 1]?.node === hop.node;
+            return (
+              <tr
+                key={`${hop.node}${hop.stage}`}
+                className={`hop hop-${hop.kind} ${hop.stops ? 'hop-stops' : ''} ${sameNode ? 'hop-same' : ''}`}
+              >
+                <th scope="row">
+                  {!sameNode && <span className="hop-node">{hop.node}</span>}
+                  <span className="hop-stage">{hop.stage}</span>
+                </th>
+                <td>
+                  <span className="mono">{hop.looked}</span>
+                </td>
+                <td>
+                  {hop.decided}
+                  {hop.at !== undefined && (
+                    <>
+                      {' '}
+                      <button
+                        type="button"
+                        className="linkish"
+                        onFocus={() => focus.setAt(hop.at!)}
+                        onClick={() => focus.goTo(hop.at!)}
+                      >
+                        where it stands
+                      </button>
+                    </>
+                  )}
+                  {hop.changed && (
+                    <div className="hop-header mono">
+                      <del>{hop.before}</del> <ins>{hop.after}</ins>
+                    </div>
+                  )}
+                  {!hop.changed && !sameNode && <div className="hop-header mono">{hop.before}</div>}
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </section>
+  );
+}

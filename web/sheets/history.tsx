@@ -1,0 +1,104 @@
+import Button from '@mui/material/Button';
+import { useState } from 'react';
+import useSWR from 'swr';
+import { comparePlans } from '../../core/index.ts';
+import { sentence, type SiteDocument } from '../app/api.ts';
+import { useSession, useSnapshot } from '../app/session.ts';
+import { SheetHead } from '../parts/sheet-head.tsx';
+import { dayText } from '../parts/time.ts';
+
+interface Kept {
+  readonly revision: number;
+  readonly savedAt: string;
+}
+
+const shown = (value: unknown): string =>
+  value === undefined
+    ? 'not there'
+    : value === '' || value === null
+      ? 'empty'
+      : typeof value === 'string'
+        ? value
+        : JSON.stringify(value);
+
+/** Every autosave that is kept: look at one, compare it with now, take it back. */
+export function Component() {
+  const session = useSession();
+  const { revision } = useSnapshot();
+  const list = useSWR<Kept[], unknown>([`/api/sites/${session.id}/revisions`, revision], ([url]: [string]) =>
+    fetch(url).then((reply) => reply.json() as Promise<Kept[]>),
+  );
+  const [chosen, setChosen] = useState<number>();
+  return (
+    <>
+      <SheetHead
+        title="Revisions"
+        says="Every autosave. The newest hundred are kept, then one an hour for a week, then one a day."
+      />
+      {list.error !== undefined && <p role="alert">{sentence(list.error)}</p>}
+      <div className="history">
+        <ol className="history-list" aria-label="Revisions">
+          {list.data?.map((each) => (
+            <li key={each.revision}>
+              <button
+                type="button"
+                aria-pressed={each.revision === chosen}
+                onClick={() => setChosen(each.revision)}
+              >
+                <span className="mono">{each.revision}</span> <span>{dayText(each.savedAt)}</span>
+              </button>
+            </li>
+          ))}
+        </ol>
+        {chosen === undefined ? (
+          <p className="quiet">Choose a revision to see what has changed since.</p>
+        ) : (
+          <Compared key={chosen} number={chosen} />
+        )}
+      </div>
+    </>
+  );
+}
+
+function Compared({ number }: { number: number }) {
+  const session = useSession();
+  const { plan } = useSnapshot();
+  const { data, error } = useSWR<SiteDocument, unknown>(`/api/sites/${session.id}/revisions/${number}`);
+  if (error !== undefined) return <p role="alert">{sentence(error)}</p>;
+  if (!data) return <p className="quiet">Opening …</p>;
+  const differences = comparePlans(data.plan, plan);
+  return (
+    <section aria-label={`Revision ${number}`}>
+      <div className="row-actions">
+        <h3>
+          Revision {number}, {dayText(data.savedAt)}
+        </h3>
+        <Button disabled={differences.length === 0} onClick={() => session.replace(data.plan)}>
+          Take this revision back
+        </Button>
+      </div>
+      {differences.length === 0 ? (
+        <p className="quiet">It is the same as now.</p>
+      ) : (
+        <table className="conflicts" aria-label="Differences">
+          <thead>
+            <tr>
+              <th scope="col">Value</th>
+              <th scope="col">Then</th>
+              <th scope="col">Now</th>
+            </tr>
+          </thead>
+          <tbody>
+            {differences.slice(0, 200).map((each) => (
+              <tr key={each.path}>
+                <th scope="row">{each.label}</th>
+                <td className="mono">{shown(each.before)}</td>
+                <td className="mono">{shown(each.after)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </section>
+  );
+}

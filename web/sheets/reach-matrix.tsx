@@ -1,0 +1,70 @@
+import { reachSchema } from '../../core/index.ts';
+import { newId } from '../app/api.ts';
+import { usePlan, useSession } from '../app/session.ts';
+
+/** Who may reach whom at a glance: rows send, columns receive. A cell toggles the allowance for the whole network. */
+export function ReachMatrix() {
+  const session = useSession();
+  const plan = usePlan();
+  const { networks, reach } = plan;
+  if (networks.length < 2)
+    return <p className="empty">With one inside network there is nothing to keep apart.</p>;
+  const toggle = (from: string, to: string, on: boolean): void => {
+    session.edit(
+      '/reach',
+      on
+        ? [...reach, reachSchema.parse({ id: newId(), from, to })]
+        : reach.filter((row) => !(row.from === from && row.to === to && row.device === '')),
+    );
+    session.settle();
+  };
+  return (
+    <div className="matrix-scroll">
+      <table className="matrix" aria-label="Which network may reach which">
+        <thead>
+          <tr>
+            <th scope="col" className="matrix-corner">
+              from ↓ to →
+            </th>
+            {networks.map((network) => (
+              <th key={network.id} scope="col">
+                {network.name}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {networks.map((from) => (
+            <tr key={from.id}>
+              <th scope="row">{from.name}</th>
+              {networks.map((to) => {
+                if (from.id === to.id)
+                  return (
+                    <td key={to.id} className="matrix-self">
+                      itself
+                    </td>
+                  );
+                const rows = reach.filter((row) => row.from === from.id && row.to === to.id);
+                const all = rows.some((row) => row.device === '');
+                const word = all ? 'all' : rows.length > 0 ? 'some' : 'nothing';
+                return (
+                  <td key={to.id}>
+                    <button
+                      type="button"
+                      className={`matrix-cell matrix-${word}`}
+                      aria-pressed={all}
+                      aria-label={`${from.name} may reach ${word} of ${to.name}`}
+                      onClick={() => toggle(from.id, to.id, !all)}
+                    >
+                      {word}
+                    </button>
+                  </td>
+                );
+              })}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}

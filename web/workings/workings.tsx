@@ -1,0 +1,112 @@
+import Button from '@mui/material/Button';
+import { useEffect, useState } from 'react';
+import type { Finding, Worked } from '../../core/index.ts';
+import { analysisWorker, useAnalysis } from '../app/analysis.ts';
+import { useFocus } from '../app/focus.ts';
+import { sheetOf, type SheetKey } from '../app/sheets.ts';
+import { usePlan, useSession } from '../app/session.ts';
+import { SeverityMark } from '../parts/severity.tsx';
+import { WorkedSum } from '../parts/worked.tsx';
+import { labelOf } from './label.ts';
+import { PatchPreview } from './patch.tsx';
+
+/** The standing column: the arithmetic behind the field in focus, the findings on it, and the fixes. */
+export function Workings({ sheet }: { sheet: SheetKey }) {
+  const { at } = useFocus();
+  const plan = usePlan();
+  const analysis = useAnalysis();
+  const worked = useWorkings(at);
+  if (!analysis) return <aside className="workings" aria-label="Workings" />;
+  const touches = (finding: Finding): boolean =>
+    at !== '' &&
+    [finding.at, ...(finding.also ?? [])].some((place) => place === at || place.startsWith(`${at}/`));
+  const here = analysis.findings.filter(touches);
+  const others = analysis.findings.filter(
+    (finding) => !here.includes(finding) && sheetOf(finding.at) === sheet,
+  );
+  const empty = here.length === 0 && worked.length === 0;
+  return (
+    <aside className="workings" aria-label="Workings">
+      <h2>{at === '' ? 'Workings' : `Workings for ${labelOf(plan, at)}`}</h2>
+      {worked.map((each) => (
+        <WorkedSum key={each.name} worked={each} />
+      ))}
+      {here.map((finding) => (
+        <FindingNote key={`${finding.rule}${finding.at}`} finding={finding} open />
+      ))}
+      {empty && (
+        <p className="quiet">
+          {at === ''
+            ? 'Choose a field: its arithmetic, what is wrong with it and the way out appear here.'
+            : 'Nothing to compute here, and nothing wrong.'}
+        </p>
+      )}
+      {others.length > 0 && (
+        <>
+          <h2 className="more">{here.length > 0 ? 'Also on this sheet' : 'Open on this sheet'}</h2>
+          {others.slice(0, 12).map((finding) => (
+            <FindingNote key={`${finding.rule}${finding.at}`} finding={finding} open={false} />
+          ))}
+          {others.length > 12 && (
+            <p className="quiet">… and {others.length - 12} more. Press F8 to go from one to the next.</p>
+          )}
+        </>
+      )}
+    </aside>
+  );
+}
+
+function useWorkings(at: string): readonly Worked[] {
+  const analysis = useAnalysis();
+  const [worked, setWorked] = useState<readonly Worked[]>([]);
+  useEffect(() => {
+    let current = true;
+    void analysisWorker()
+      .workings(at)
+      .then((found) => {
+        if (current) setWorked(found);
+      });
+    return () => {
+      current = false;
+    };
+  }, [at, analysis]);
+  return worked;
+}
+
+function FindingNote({ finding, open }: { finding: Finding; open: boolean }) {
+  const session = useSession();
+  const { goTo } = useFocus();
+  const [shown, setShown] = useState(false);
+  const [refusal, setRefusal] = useState<string>();
+  return (
+    <article className={`finding finding-${finding.severity}`}>
+      <p>
+        <SeverityMark severity={finding.severity} /> {finding.says}
+      </p>
+      {open && <WorkedSum worked={finding.why} />}
+      {finding.fix && (
+        <div className="finding-fix">
+          <Button
+            variant="contained"
+            onClick={() => {
+              setRefusal(session.patch(finding.fix!.patch));
+              goTo(finding.at);
+            }}
+          >
+            {finding.fix.says}
+          </Button>
+          <Button onClick={() => setShown(!shown)} aria-expanded={shown}>
+            {shown ? 'Hide what changes' : 'Show what changes'}
+          </Button>
+          {shown && <PatchPreview patch={finding.fix.patch} />}
+          {refusal && <p role="alert">{refusal}</p>}
+        </div>
+      )}
+      {!open && (
+        <Button className="plain" variant="text" onClick={() => goTo(finding.at)}>
+          Go there
+        </Button>
+      )}
+    </article>
+  );
+}
