@@ -5,12 +5,10 @@ import { parsePorts } from '../net/ports.ts';
 import { slug } from '../path/query.ts';
 import { deviceSchema, forwardSchema, type DevicePlan, type ForwardPlan, type Plan } from '../plan/schema.ts';
 
-/** Cells of pasted or dropped rows: tabs from a spreadsheet, or comma- or semicolon-separated text (RFC 4180). */
+/** Cells of pasted or dropped rows: tabs from a spreadsheet, else semicolon- or comma-separated text (RFC 4180). */
 export function parseRows(text: string): string[][] {
-  const parsed = Papa.parse<string[]>(text.trim(), {
-    skipEmptyLines: 'greedy',
-    delimitersToGuess: ['\t', ';', ','],
-  });
+  const delimiter = text.includes('\t') ? '\t' : text.includes(';') ? ';' : ',';
+  const parsed = Papa.parse<string[]>(text.trim(), { skipEmptyLines: 'greedy', delimiter });
   return parsed.data.map((row) => row.map((cell) => cell.trim()));
 }
 

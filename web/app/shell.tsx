@@ -31,6 +31,8 @@ export function Shell() {
   const [help, setHelp] = useState(false);
   const pending = useRef('');
   const sheet = location.pathname.split('/')[3] ?? 'site';
+  // The record and the revisions have no fields to work out: they get the whole width.
+  const wide = sheet === 'handover' || sheet === 'history';
 
   const goTo = useCallback(
     (place: string) => {
@@ -150,14 +152,14 @@ export function Shell() {
                 </IconButton>
               </div>
             </header>
-            <div className="binder">
+            <div className={wide ? 'binder binder-wide' : 'binder'}>
               <SheetRail analysis={analysis} />
               <main id="sheet" className="sheet" tabIndex={-1}>
                 <Suspense fallback={<p className="quiet">Opening …</p>}>
                   <Outlet />
                 </Suspense>
               </main>
-              <Workings sheet={sheet as SheetKey} />
+              {!wide && <Workings sheet={sheet as SheetKey} />}
             </div>
             <ConflictDialog />
             <ShortcutsDialog open={help} close={() => setHelp(false)} />

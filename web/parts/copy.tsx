@@ -1,10 +1,12 @@
 import { mdiCheck, mdiContentCopy } from '@mdi/js';
 import IconButton from '@mui/material/IconButton';
 import { useState } from 'react';
+import { useFocus } from '../app/focus.ts';
 import { Icon } from './severity.tsx';
 
-/** Copies one value; the tick says that it was done. */
-export function CopyButton({ value, what }: { value: string; what: string }) {
+/** Copies one value; the tick says that it was done. In focus, Workings answer for where the value comes from. */
+export function CopyButton({ value, what, at }: { value: string; what: string; at?: string | undefined }) {
+  const focus = useFocus();
   const [done, setDone] = useState(false);
   const copy = async (): Promise<void> => {
     await navigator.clipboard.writeText(value);
@@ -16,6 +18,7 @@ export function CopyButton({ value, what }: { value: string; what: string }) {
       size="small"
       className="row-button"
       aria-label={done ? `${what} copied` : `Copy ${what}`}
+      onFocus={() => at !== undefined && focus.setAt(at)}
       onClick={() => void copy()}
     >
       <Icon path={done ? mdiCheck : mdiContentCopy} />

@@ -79,6 +79,8 @@ function useControl({ at, label, hint }: FieldProps) {
 export function TextField(
   props: FieldProps & {
     readonly multiline?: boolean;
+    /** One line of text that may go on in the next line of the screen. */
+    readonly wrap?: boolean;
     readonly maxLength?: number;
     readonly placeholder?: string;
   },
@@ -89,10 +91,10 @@ export function TextField(
     <Line {...props} id={id}>
       <InputBase
         fullWidth
-        multiline={props.multiline ?? false}
+        multiline={props.multiline === true || props.wrap === true}
         {...(props.placeholder !== undefined && { placeholder: props.placeholder })}
         value={value}
-        onChange={(event) => edit(event.target.value)}
+        onChange={(event) => edit(props.wrap ? event.target.value.replace(/\n/g, ' ') : event.target.value)}
         onBlur={settle}
         className={props.mono ? 'mono' : ''}
         slotProps={{
@@ -159,12 +161,16 @@ export function NumberField(
 export function ListField(props: FieldProps & { readonly placeholder?: string }) {
   const values = (valueAt(usePlan(), props.at) ?? []) as string[];
   const { id, edit, settle, control } = useControl(props);
+  const focused = useFocus().at === props.at;
   return (
     <Line {...props} id={id}>
       <InputBase
         fullWidth
-        value={values.join(',')}
-        onChange={(event) => edit(event.target.value === '' ? [] : event.target.value.split(','))}
+        multiline
+        value={values.join(focused ? ',' : ', ')}
+        onChange={(event) =>
+          edit(event.target.value === '' ? [] : event.target.value.replace(/\n/g, ',').split(','))
+        }
         onBlur={() => {
           const tidy = values.map((value) => value.trim()).filter((value) => value !== '');
           if (tidy.join() !== values.join()) edit(tidy);

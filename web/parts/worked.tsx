@@ -14,7 +14,7 @@ export function WorkedSum({ worked }: { worked: Worked }) {
               className={index === last && last > 0 ? 'sum-result' : undefined}
             >
               <th scope="row">{step.says}</th>
-              <td>{step.value}</td>
+              <td className={step.value.length <= 19 ? 'short' : undefined}>{step.value}</td>
             </tr>
           ))}
         </tbody>

@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { rungs, rungOf, strengthOf, type Accepted, type RungId } from '../../core/index.ts';
 import { useAnalysis } from '../app/analysis.ts';
+import { useFocus } from '../app/focus.ts';
 import { useAddRecord } from '../app/records.ts';
 import { Initials } from '../parts/initials.tsx';
 import { Icon } from '../parts/severity.tsx';
@@ -64,9 +65,10 @@ export function Component() {
 
 function PromiseRows({ accepted, open, toggle }: { accepted: Accepted; open: boolean; toggle: () => void }) {
   const { promise, best, missing } = accepted;
+  const focus = useFocus();
   return (
     <tbody className={accepted.accepted ? 'promise-kept' : ''}>
-      <tr>
+      <tr onFocus={() => focus.setAt(promise.at)}>
         <th scope="row">
           {promise.says}
           <span className="quiet">least: {rungOf(promise.least).title}</span>

@@ -1,8 +1,11 @@
+import { mdiArrowRightThin } from '@mdi/js';
+import IconButton from '@mui/material/IconButton';
 import { useEffect, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { Answer, HopText, Outcome, Result } from '../../core/index.ts';
 import { analysisWorker, useAnalysis } from '../app/analysis.ts';
 import { useFocus } from '../app/focus.ts';
+import { Icon } from '../parts/severity.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
 
 const outcomeWords: Record<Outcome, { word: string; good: boolean }> = {
@@ -119,24 +122,23 @@ function HopTable({ title, hops }: { title: string; hops: readonly HopText[] }) 
                 <td>
                   {hop.decided}
                   {hop.at !== undefined && (
-                    <>
-                      {' '}
-                      <button
-                        type="button"
-                        className="linkish"
-                        onFocus={() => focus.setAt(hop.at!)}
-                        onClick={() => focus.goTo(hop.at!)}
-                      >
-                        where it stands
-                      </button>
-                    </>
+                    <IconButton
+                      size="small"
+                      className="row-button hop-go"
+                      aria-label={`Go to what decided: ${hop.stage}`}
+                      title="Go to what decided"
+                      onFocus={() => focus.setAt(hop.at!)}
+                      onClick={() => focus.goTo(hop.at!)}
+                    >
+                      <Icon path={mdiArrowRightThin} />
+                    </IconButton>
                   )}
                   {hop.changed && (
                     <div className="hop-header mono">
                       <del>{hop.before}</del> <ins>{hop.after}</ins>
                     </div>
                   )}
-                  {!hop.changed && !sameNode && <div className="hop-header mono">{hop.before}</div>}
+                  {!hop.changed && index === 0 && <div className="hop-header mono">{hop.before}</div>}
                 </td>
               </tr>
             );

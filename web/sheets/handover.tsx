@@ -140,6 +140,10 @@ function RecordTable({
 }
 
 const Mono = ({ children }: { children: ReactNode }) => <span className="mono">{children}</span>;
+/** Several values, which may go on in the next line. */
+const MonoList = ({ children }: { children: ReactNode }) => (
+  <span className="mono mono-list">{children}</span>
+);
 
 const KitRecord = ({ site }: { site: Site }) => (
   <RecordTable
@@ -170,10 +174,10 @@ const LinesRecord = ({ site }: { site: Site }) => (
     rows={site.lines.map((line) => [
       line.name,
       uplinkType(line.plan.type).title,
-      <Mono key="a">
+      <MonoList key="a">
         {line.addressKnown ? formatAddress(line.address) : 'by itself'}
         {line.prefix && `, ${formatPrefix(line.prefix)}`}
-      </Mono>,
+      </MonoList>,
       <Mono key="g">{line.gateway ? formatAddress(line.gateway) : ''}</Mono>,
       line.box ? `${line.box.name}, ${line.box.routes ? 'routes' : 'bridged'}` : 'nothing',
       <Mono key="m">{line.mtuBytes}</Mono>,
@@ -196,7 +200,7 @@ const NetworksRecord = ({ site }: { site: Site }) => (
       <Mono key="p">
         {network.plan.dhcp.enabled ? `${network.plan.dhcp.from} to ${network.plan.dhcp.to}` : 'no DHCP'}
       </Mono>,
-      <Mono key="d">{network.resolvers.map(formatAddress).join(', ')}</Mono>,
+      <MonoList key="d">{network.resolvers.map(formatAddress).join(', ')}</MonoList>,
     ])}
   />
 );
@@ -213,14 +217,14 @@ const DevicesRecord = ({ site }: { site: Site }) => (
         {device.address ? `${formatAddress(device.address)}, ${device.plan.addressing}` : 'automatic'}
       </Mono>,
       <Mono key="m">{device.mac?.text ?? device.plan.mac}</Mono>,
-      <Mono key="s">
+      <MonoList key="s">
         {device.services
           .map(
             (service) =>
               `${service.name} ${service.protocol} ${service.ports ? formatPorts(service.ports) : ''}`,
           )
           .join('; ')}
-      </Mono>,
+      </MonoList>,
     ])}
   />
 );
@@ -237,13 +241,13 @@ function RulesRecord({ site }: { site: Site }) {
           forward.line?.name ?? '',
           <Mono key="o">{`${forward.protocol === 'both' ? 'tcp, udp' : forward.protocol} ${forward.outside ? formatPorts(forward.outside) : ''}`}</Mono>,
           <Mono key="t">{`${forward.device?.address ? formatAddress(forward.device.address) : (forward.device?.name ?? '')} ${forward.inside ? formatPorts(forward.inside) : ''}`}</Mono>,
-          <Mono key="s">
+          <MonoList key="s">
             {forward.sources.length === 0
               ? forward.sourcesUnclear
                 ? 'not readable'
                 : 'everybody'
               : forward.sources.map(formatPrefix).join(', ')}
-          </Mono>,
+          </MonoList>,
         ])}
       />
       <RecordTable
@@ -290,7 +294,7 @@ function StepsRecord() {
           step.title,
           <Mono key="w">{dayText(last.at)}</Mono>,
           last.initials,
-          <Mono key="r">{last.reading}</Mono>,
+          <MonoList key="r">{last.reading}</MonoList>,
         ];
       })}
     />

@@ -103,7 +103,7 @@ function stationsOf(line: Line): Station[] {
   stations.push({
     key: 'inside',
     name: 'Inside',
-    value: `${line.mtuBytes} bytes`,
+    value: `up to ${line.mtuBytes} bytes`,
     note: line.sourceNat ? 'leaves with the WAN address' : 'leaves untranslated',
     at: `${at}/mtuBytes`,
   });

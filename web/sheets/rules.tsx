@@ -58,8 +58,8 @@ function Forwards() {
         label="Forwards"
         headings={[
           ['What for', 'l'],
-          ['Uplink', 's'],
-          ['Outside', 's'],
+          ['Uplink', 'xs'],
+          ['Outside', 'xxs'],
           ['Device', 'm'],
           ['Service', 'm'],
           ['Allowed sources', 'm'],
@@ -75,7 +75,7 @@ function Forwards() {
           return (
             <tr key={forward.id} data-at={at} tabIndex={-1}>
               <td>
-                <TextField bare at={`${at}/purpose`} label="What for" />
+                <TextField bare wrap at={`${at}/purpose`} label="What for" />
               </td>
               <td>
                 <ChoiceField bare at={`${at}/uplink`} label="Uplink" choices={uplinks} />
@@ -170,7 +170,7 @@ function NarrowReach() {
         ['From', 'm'],
         ['To', 'm'],
         ['Only this device', 'm'],
-        ['Only this service', 'm'],
+        ['Only this service', 'l'],
       ]}
       add={() =>
         add(

@@ -176,7 +176,7 @@ function StepBody({
                 <th scope="row">{entry.label}</th>
                 <td className="mono entry-value">{entry.value}</td>
                 <td>
-                  <CopyButton value={entry.value} what={entry.label} />
+                  <CopyButton value={entry.value} what={entry.label} at={entry.at} />
                 </td>
                 <td className="quiet entry-names">
                   {entry.alsoCalled.length > 0 && `also called ${entry.alsoCalled.join(', ')}`}

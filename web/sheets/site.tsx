@@ -101,7 +101,7 @@ function Contacts() {
           ['Name', 'm'],
           ['Role', 'm'],
           ['Telephone', 'm'],
-          ['Mail', 'm'],
+          ['Mail', 'l'],
         ]}
         add={() => add(contactSchema.parse({ id: newId() }), 'name')}
         addLabel="Add a person"

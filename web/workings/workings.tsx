@@ -28,11 +28,11 @@ export function Workings({ sheet }: { sheet: SheetKey }) {
   return (
     <aside className="workings" aria-label="Workings">
       <h2>{at === '' ? 'Workings' : `Workings for ${labelOf(plan, at)}`}</h2>
-      {worked.map((each) => (
-        <WorkedSum key={each.name} worked={each} />
-      ))}
       {here.map((finding) => (
         <FindingNote key={`${finding.rule}${finding.at}`} finding={finding} open />
+      ))}
+      {worked.map((each) => (
+        <WorkedSum key={each.name} worked={each} />
       ))}
       {empty && (
         <p className="quiet">

@@ -1,0 +1,262 @@
+import { spawn } from 'node:child_process';
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { gzipSync } from 'node:zlib';
+import { PGlite } from '@electric-sql/pglite';
+import {
+  acceptance,
+  compile,
+  createRouter,
+  endpointNames,
+  flowOf,
+  follow,
+  parseQuery,
+  planSchema,
+  readPlan,
+  runChecks,
+  runSheet,
+  writePlan,
+  type Flow,
+  type Plan,
+} from '../core/index.ts';
+import { buildApp } from '../server/app.ts';
+import { openStore } from '../server/store/store.ts';
+
+/** The speed of what exists, on stated sizes: median of several runs. Nothing here is asserted. */
+const root = fileURLToPath(new URL('..', import.meta.url));
+
+interface Row {
+  readonly work: string;
+  readonly size: string;
+  readonly measured: string;
+  readonly aim: string;
+}
+const rows: Row[] = [];
+const note = (work: string, size: string, measured: string, aim: string): void => {
+  rows.push({ work, size, measured, aim });
+};
+
+const median = (values: number[]): number =>
+  [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)]!;
+async function time(runs: number, work: () => unknown): Promise<number> {
+  const taken: number[] = [];
+  for (let run = 0; run < runs; run += 1) {
+    const start = performance.now();
+    await work();
+    taken.push(performance.now() - start);
+  }
+  return median(taken);
+}
+const ms = (value: number): string => `${value < 10 ? value.toFixed(1) : Math.round(value)} ms`;
+
+/** 50 inside networks, 300 forwards, 500 devices. */
+function largePlan(): Plan {
+  const networks = Array.from({ length: 50 }, (_, index) => ({
+    id: `n${index}`,
+    name: `Network ${index}`,
+    vlan: index + 10,
+    prefix: `10.${index}.0.0/22`,
+    routerAddress: `10.${index}.0.1`,
+    dhcp: { from: `10.${index}.1.0`, to: `10.${index}.3.250` },
+    resolvers: [`10.${index}.0.1`],
+  }));
+  const devices = Array.from({ length: 500 }, (_, index) => ({
+    id: `d${index}`,
+    name: `Device ${index}`,
+    mac: `00:00:5e:${(index >> 8).toString(16).padStart(2, '0')}:53:${(index & 255).toString(16).padStart(2, '0')}`,
+    network: `n${index % 50}`,
+    addressing: 'reserved' as const,
+    address: `10.${index % 50}.0.${20 + Math.floor(index / 50)}`,
+    services: [{ id: 's', name: 'Page', protocol: 'tcp' as const, ports: '8443' }],
+  }));
+  const forwards = Array.from({ length: 300 }, (_, index) => ({
+    id: `f${index}`,
+    purpose: `Forward ${index}`,
+    uplink: 'u',
+    device: `d${index}`,
+    service: 's',
+    outsidePorts: String(10_000 + index),
+    sources: ['198.51.100.0/24'],
+  }));
+  return planSchema.parse({
+    format: 'netter-plan',
+    version: 1,
+    demo: true,
+    site: { name: 'Large' },
+    kit: [{ id: 'r', role: 'router' }],
+    uplinks: [
+      {
+        id: 'u',
+        name: 'Fibre',
+        type: 'static',
+        settings: {
+          static: {
+            address: '203.0.113.9',
+            prefixLength: '30',
+            gateway: '203.0.113.10',
+            resolvers: ['198.51.100.53'],
+          },
+        },
+      },
+    ],
+    networks,
+    devices,
+    forwards,
+    reach: networks.slice(1).map((network, index) => ({ id: `r${index}`, from: 'n0', to: network.id })),
+  });
+}
+
+async function core(): Promise<void> {
+  const plan = largePlan();
+  const size = '50 networks, 300 forwards, 500 devices';
+  note('compile + all checks', size, ms(await time(25, () => runChecks(compile(plan)))), 'under 50 ms');
+  const site = compile(plan);
+  note('run sheet + acceptance', size, ms(await time(15, () => acceptance(site, [], runSheet(site)))), '');
+
+  const names = endpointNames(site);
+  const flows: Flow[] = [];
+  for (let index = 0; flows.length < 2000; index += 1) {
+    const query = parseQuery(
+      index % 3 === 0
+        ? `from internet to fibre tcp ${10_000 + (index % 300)}`
+        : `from ${names[(index * 7) % names.length]} to ${index % 2 === 0 ? 'internet' : names[(index * 13) % names.length]} tcp 443`,
+    );
+    const flow = query.ok ? flowOf(site, query.value) : undefined;
+    if (flow?.ok) flows.push(flow.value);
+  }
+  const router = createRouter(site, new Set());
+  const pass = (): void => {
+    for (const flow of flows) follow(site, flow, router);
+  };
+  pass();
+  const taken = await time(15, pass);
+  note(
+    'paths, there and back',
+    size,
+    `${Math.round(flows.length / taken)} 000 a second`,
+    'over 200 000 a second',
+  );
+
+  const text = writePlan(plan);
+  note(
+    'read a plan file',
+    `${Math.round(text.length / 1024)} kB`,
+    ms(await time(15, () => readPlan(text))),
+    '',
+  );
+}
+
+async function server(): Promise<void> {
+  const database = await PGlite.create();
+  const store = await openStore(database, join(root, 'server/store/migrations'));
+  const app = buildApp({ store, hosts: new Set(['bench']) });
+  const demo = readPlan(readFileSync(join(root, 'demo/farrow-sound.json'), 'utf8'));
+  if (!demo.ok) throw new Error(demo.problem.says);
+  await store.create('first', demo.value);
+  await database.exec(
+    `insert into sites select 'x' || n, 'Site ' || n, 'Customer ' || n % 300, 'Town ' || n % 900, false, 1, now() - n * interval '1 minute', n % 4, n % 7 from generate_series(1, 9999) n`,
+  );
+  const get = (url: string): Promise<unknown> =>
+    app.inject({ method: 'GET', url, headers: { host: 'bench' } });
+  note('first page of the list', '10 000 sites', ms(await time(15, () => get('/api/sites'))), 'under 100 ms');
+  note(
+    'search in the list',
+    '10 000 sites',
+    ms(await time(15, () => get('/api/sites?search=town%2077'))),
+    '',
+  );
+  let base = 1;
+  note(
+    'save a revision (in memory)',
+    'Farrow Sound',
+    ms(
+      await time(25, async () => {
+        await app.inject({
+          method: 'PUT',
+          url: '/api/sites/first',
+          headers: { host: 'bench' },
+          payload: { base, plan: { ...demo.value, site: { ...demo.value.site, notes: `${base}` } } },
+        });
+        base += 1;
+      }),
+    ),
+    '',
+  );
+  await app.close();
+  await store.close();
+}
+
+/** From the command to the first answer, on a data folder that is there already. */
+async function start(): Promise<void> {
+  if (!existsSync(join(root, 'dist/server/main.mjs')))
+    return note('start to first answer', 'later start', 'not built: run npm start once', 'under 3 s');
+  const folder = mkdtempSync(join(tmpdir(), 'netter-bench-'));
+  const port = await new Promise<number>((resolve) => {
+    const probe = createServer().listen(0, '127.0.0.1', () => {
+      const { port: free } = probe.address() as { port: number };
+      probe.close(() => resolve(free));
+    });
+  });
+  const once = async (): Promise<number> => {
+    const began = performance.now();
+    const child = spawn(process.execPath, ['scripts/start.mjs'], {
+      cwd: root,
+      env: { ...process.env, NODE_OPTIONS: '', NETTER_DATA: folder, NETTER_PORT: String(port) },
+      stdio: 'ignore',
+    });
+    for (;;) {
+      const reply = await fetch(`http://127.0.0.1:${port}/api/sites`).catch(() => undefined);
+      if (reply?.ok) break;
+      await new Promise((resolve) => setTimeout(resolve, 10));
+    }
+    const taken = performance.now() - began;
+    child.kill('SIGTERM');
+    await new Promise((resolve) => child.once('exit', resolve));
+    return taken;
+  };
+  note('start to first answer', 'new data folder', ms(await once()), '');
+  note(
+    'start to first answer',
+    'later start',
+    ms(median([await once(), await once(), await once()])),
+    'under 3 s',
+  );
+  rmSync(folder, { recursive: true, force: true });
+}
+
+function weight(): void {
+  const folder = join(root, 'dist/web/assets');
+  if (!existsSync(folder)) return;
+  const page = readFileSync(join(root, 'dist/web/index.html'), 'utf8');
+  const scripts = readdirSync(folder).filter((name) => name.endsWith('.js'));
+  const kB = (names: string[]): number =>
+    names.reduce((sum, name) => sum + gzipSync(readFileSync(join(folder, name))).length, 0) / 1000;
+  const first = scripts.filter((name) => page.includes(name));
+  const worker = scripts.filter((name) => name.includes('worker'));
+  note(
+    'script of the first load',
+    'compressed',
+    `${Math.round(kB(first))} kB, worker ${Math.round(kB(worker))} kB`,
+    'under 350 kB',
+  );
+}
+
+await core();
+await server();
+await start();
+weight();
+const widths = (['work', 'size', 'measured', 'aim'] as const).map(
+  (key) => [key, Math.max(key.length, ...rows.map((row) => row[key].length))] as const,
+);
+const print = (row: Row): void =>
+  console.log(
+    widths
+      .map(([key, width]) => row[key].padEnd(width))
+      .join('  ')
+      .trimEnd(),
+  );
+print({ work: 'work', size: 'size', measured: 'measured', aim: 'aim' });
+rows.forEach(print);

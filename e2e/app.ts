@@ -1,0 +1,126 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { createRequire } from 'node:module';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { chromium, type Browser, type Page } from 'playwright-core';
+
+const root = fileURLToPath(new URL('..', import.meta.url));
+const axeSource = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+
+/** The real server on an empty data folder, and the real interface in chromium. */
+export interface App {
+  readonly page: Page;
+  readonly browser: Browser;
+  readonly address: string;
+  readonly folder: string;
+  /** What must not have happened: console errors, page errors, requests that leave the machine. */
+  readonly offences: string[];
+  readonly close: () => Promise<void>;
+}
+
+const freePort = (): Promise<number> =>
+  new Promise((resolve) => {
+    const server = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = server.address() as { port: number };
+      server.close(() => resolve(port));
+    });
+  });
+
+async function startServer(data: string, port: number): Promise<ChildProcess> {
+  const child = spawn(process.execPath, ['scripts/start.mjs'], {
+    cwd: root,
+    env: { ...process.env, NODE_OPTIONS: '', NETTER_DATA: data, NETTER_PORT: String(port) },
+  });
+  await new Promise<void>((resolve, reject) => {
+    let output = '';
+    const read = (text: Buffer): void => {
+      output += text.toString();
+      if (output.includes('ready at')) resolve();
+    };
+    child.stdout.on('data', read);
+    child.stderr.on('data', read);
+    child.once('exit', (code) => reject(new Error(`The server ended with ${code}: ${output}`)));
+  });
+  return child;
+}
+
+/** Notes everything in a page that a person should never meet. */
+export function watch(page: Page, address: string, offences: string[]): void {
+  page.on('console', (message) => {
+    if (message.type() === 'error') offences.push(`console: ${message.text()}`);
+  });
+  page.on('pageerror', (error) => offences.push(`page: ${error.message}`));
+  page.on('request', (request) => {
+    const url = request.url();
+    if (!url.startsWith(address) && !url.startsWith('data:') && !url.startsWith('blob:'))
+      offences.push(`left the machine: ${url}`);
+  });
+}
+
+export async function openApp(): Promise<App> {
+  if (!existsSync(join(root, 'dist/web/index.html')))
+    throw new Error('The app is not built: npm test builds it first.');
+  const folder = mkdtempSync(join(tmpdir(), 'netter-e2e-'));
+  const port = await freePort();
+  const address = `http://127.0.0.1:${port}`;
+  const server = await startServer(join(folder, 'data'), port);
+  const browser = await chromium.launch({
+    executablePath: '/usr/bin/chromium',
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+    ],
+    timeout: 60_000,
+  });
+  const context = await browser.newContext({
+    viewport: { width: 1280, height: 800 },
+    permissions: ['clipboard-read', 'clipboard-write'],
+    acceptDownloads: true,
+  });
+  const page = await context.newPage();
+  page.setDefaultTimeout(30_000);
+  const offences: string[] = [];
+  watch(page, address, offences);
+  return {
+    page,
+    browser,
+    address,
+    folder,
+    offences,
+    close: async () => {
+      await browser.close();
+      server.kill('SIGTERM');
+      await new Promise((resolve) => server.once('exit', resolve));
+      rmSync(folder, { recursive: true, force: true });
+    },
+  };
+}
+
+/** Serious and critical accessibility findings of the page as it is, by the rules of axe. */
+export async function axeFindings(page: Page): Promise<string[]> {
+  await page.evaluate(axeSource);
+  return page.evaluate(async () => {
+    const axe = (
+      globalThis as unknown as {
+        axe: {
+          run: (
+            context: Document,
+            options: object,
+          ) => Promise<{ violations: { id: string; impact: string; nodes: { html: string }[] }[] }>;
+        };
+      }
+    ).axe;
+    const { violations } = await axe.run(document, { resultTypes: ['violations'] });
+    return violations
+      .filter(({ impact }) => impact === 'serious' || impact === 'critical')
+      .map(({ id, nodes }) => `${id}: ${nodes[0]?.html.slice(0, 160)}`);
+  });
+}

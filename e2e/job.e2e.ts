@@ -1,0 +1,283 @@
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals';
+import type { Locator, Page } from 'playwright-core';
+import { axeFindings, openApp, watch, type App } from './app.ts';
+
+let app: App;
+let page: Page;
+beforeAll(async () => {
+  app = await openApp();
+  page = app.page;
+}, 120_000);
+afterAll(async () => app?.close(), 60_000);
+afterEach(async () => {
+  expect(app.offences).toEqual([]);
+});
+
+const at = (pointer: string): Locator => page.locator(`[data-at="${pointer}"]`);
+const workings = (): Locator => page.getByRole('complementary', { name: 'Workings' });
+const press = (...keys: string[]): Promise<void> =>
+  keys.reduce((before, key) => before.then(() => page.keyboard.press(key)), Promise.resolve());
+const saved = (): Promise<void> => page.locator('.save-saved').waitFor();
+const fill = async (pointer: string, text: string): Promise<void> => {
+  await at(pointer).focus();
+  await press('Control+a');
+  await page.keyboard.type(text);
+};
+/** Waits until the locator shows the text, and says what it shows if it never does. */
+const shows = (locator: Locator, text: string | RegExp): Promise<void> =>
+  locator.filter({ hasText: text }).first().waitFor();
+const clean = async (): Promise<void> => expect(await axeFindings(page)).toEqual([]);
+
+describe('one site, from the paperwork to the handover', () => {
+  test('the demo sites are there, and a new site is made by keyboard', async () => {
+    await page.goto(app.address);
+    for (const name of ['Farrow Sound ferry office', 'Hollin Edge campsite', 'Weir Street library'])
+      await page.getByRole('link', { name }).waitFor();
+    await clean();
+    await page.getByRole('button', { name: 'New site' }).focus();
+    await press('Enter');
+    await page.getByRole('heading', { name: 'Site', exact: true }).waitFor();
+  }, 60_000);
+
+  test('1. Site: what is typed is saved, and a mistyped label is found', async () => {
+    await fill('/site/name', 'Pilot house');
+    await press('Tab');
+    await page.keyboard.type('Harbour trust');
+    await at('/site/timeZone').selectOption('Europe/Lisbon');
+    await fill('/kit/0/model', 'Edge router');
+    await fill('/kit/0/mac', '00:00:5e:00:53:9O');
+    await shows(workings(), 'perhaps 0');
+    await press('Control+z', 'Control+z');
+    expect(await at('/kit/0/mac').inputValue()).toBe('');
+    await press('Control+Shift+z');
+    await fill('/kit/0/mac', '00:00:5e:00:53:90');
+    await fill('/kit/0/powerVolts', '12');
+    await fill('/kit/0/powerAmps', '1.5');
+    await shows(workings(), /watts\s*18/);
+    await fill('/router/factoryAddress', '192.168.1.1/24');
+    await saved();
+    await page.reload();
+    expect(await at('/site/name').inputValue()).toBe('Pilot house');
+    expect(await at('/kit/0/powerAmps').inputValue()).toBe('1.5');
+    await clean();
+  }, 90_000);
+
+  test('2. Uplinks: a fixed address, with its arithmetic and a gateway that is wrong', async () => {
+    await press('Alt+2');
+    await page.getByRole('button', { name: 'Add an uplink' }).click();
+    await fill('/uplinks/0/name', 'Fibre');
+    await at('/uplinks/0/type').selectOption('static');
+    await fill('/uplinks/0/settings/static/address', '203.0.113.9');
+    await fill('/uplinks/0/settings/static/prefixLength', '255.255.255.252');
+    await shows(workings(), /hosts\s*2/);
+    await fill('/uplinks/0/settings/static/gateway', '203.0.113.11');
+    await shows(workings(), 'broadcast address');
+    await page.getByRole('button', { name: /only other host, 203.0.113.10/ }).click();
+    expect(await at('/uplinks/0/settings/static/gateway').inputValue()).toBe('203.0.113.10');
+    await fill('/uplinks/0/settings/static/resolvers', '198.51.100.53');
+    await clean();
+  }, 60_000);
+
+  test('3. Addresses: two networks, an overlap that is mended, a device that is registered once', async () => {
+    await press('Alt+3');
+    await page.getByRole('button', { name: 'Add a network' }).click();
+    await page.keyboard.type('Office');
+    await page.getByRole('button', { name: 'Add a network' }).click();
+    await page.keyboard.type('Visitors');
+    await at('/networks/1/purpose').selectOption('guests');
+    await fill('/networks/1/prefix', '10.24.10.0/25');
+    await shows(workings(), /Visitors and Office use the same addresses/);
+    await page
+      .getByRole('button', { name: /^Move Visitors to/ })
+      .first()
+      .click();
+    expect(await at('/networks/1/prefix').inputValue()).toMatch(/^10\.24\.20\.0\/25$/);
+    await page.getByRole('button', { name: 'Add a device' }).click();
+    await page.keyboard.type('Radio');
+    await fill('/devices/0/mac', '00:00:5e:00:53:91');
+    await page.getByRole('button', { name: 'Add a service' }).click();
+    await fill('/devices/0/services/0/name', 'Console');
+    await fill('/devices/0/services/0/ports', '8443');
+    await clean();
+  }, 60_000);
+
+  test('4. and 6. Rules: a forward to a device without a lasting address is found, and the fix reserves one', async () => {
+    await press('Alt+4');
+    await page.getByRole('button', { name: 'Add a forward' }).click();
+    await page.keyboard.type('Radio console');
+    await at('/forwards/0/device').selectOption({ label: 'Radio' });
+    await at('/forwards/0/service').selectOption({ label: 'Console · tcp 8443' });
+    await at('/forwards/0/device').focus();
+    await shows(workings(), 'neither a reservation nor a fixed address');
+    await page.getByRole('button', { name: 'Show what changes' }).first().click();
+    await shows(workings(), 'reserved');
+    await page.getByRole('button', { name: /^Reserve 10\.24\.10\./ }).click();
+    await shows(workings(), /becomes\s*10\.24\.10\.\d+ tcp 8443/);
+    await page
+      .getByRole('table', { name: 'Which network may reach which' })
+      .getByRole('button', { name: 'Visitors may reach nothing of Office' })
+      .click();
+    await shows(page.getByRole('navigation', { name: 'Sheets' }), /Rules\s*1 stop/);
+    await press('Control+z');
+    await clean();
+  }, 60_000);
+
+  test('5. Ask: there and back, refused, and a question that cannot be read', async () => {
+    const ask = async (question: string): Promise<void> => {
+      await press('Control+k');
+      await page.keyboard.type(question);
+      await press('Enter');
+    };
+    await ask('from internet to 203.0.113.9 tcp 8443');
+    await shows(page.getByRole('status'), /Delivered\. Delivered to Radio/);
+    await page.getByRole('heading', { name: 'And back' }).waitFor();
+    await clean();
+    await ask('from visitors to radio tcp 8443');
+    await shows(page.getByRole('status'), 'nothing lets Visitors reach Office');
+    await ask('from cellar to internet');
+    await shows(page.getByRole('alert'), 'Nothing on this site is called "cellar"');
+  }, 60_000);
+
+  test('7. Run sheet: done by keyboard, timed, taken back, and there after a reload', async () => {
+    await press('Alt+5');
+    await page.getByLabel('Initials').fill('AB');
+    await page.getByRole('button', { name: /^1 Check the kit/ }).waitFor();
+    await page.getByRole('button', { name: 'Copy Edge router, MAC' }).click();
+    expect(await page.evaluate(() => navigator.clipboard.readText())).toBe('00:00:5e:00:53:90');
+    await page.getByRole('button', { name: 'Start the timer' }).click();
+    await page.getByRole('timer').waitFor();
+    await page.reload();
+    await page.getByRole('timer').waitFor();
+    await page.getByRole('button', { name: 'Done', exact: true }).focus();
+    await press('Enter');
+    await page.getByLabel('Volts and amperes on each supply label').fill('12 V, 1.5 A');
+    await page.getByRole('button', { name: 'Done', exact: true }).click();
+    await shows(page.locator('.step-done'), 'Match each power supply');
+    await page.getByRole('button', { name: /^2 Match each power supply/ }).click();
+    await page.getByRole('button', { name: 'Not done after all' }).click();
+    await shows(page.locator('.step-history'), 'taken back by AB');
+    await page.getByRole('button', { name: /Change the router's own address/ }).click();
+    await shows(page.locator('.step-open'), 'Your session ends here');
+    await clean();
+  }, 90_000);
+
+  test('8. Acceptance: inside tests do not prove outside reach', async () => {
+    await press('Alt+5');
+    const tick = async (name: RegExp, seenFrom?: string): Promise<void> => {
+      await page.getByRole('button', { name }).click();
+      if (seenFrom !== undefined) await page.getByLabel('Outside address the test came from').fill(seenFrom);
+      await page.getByRole('button', { name: /^Done/ }).click();
+      await shows(page.locator('.step-done'), name);
+    };
+    await tick(/Open a page from a device on Office/);
+    await tick(/Reach Radio console from a truly other network/, '10.24.10.100');
+    await press('Alt+6');
+    const promises = page.getByRole('table', { name: 'Promises' });
+    await shows(promises.locator('tbody.promise-kept'), 'Office reaches the internet');
+    await shows(promises, 'the test came from inside');
+    await promises
+      .locator('tbody', { hasText: 'Radio console answers' })
+      .getByRole('button', { name: 'Evidence' })
+      .click();
+    await page.getByLabel('From outside address').fill('198.51.100.200');
+    await page.getByLabel('From outside address').press('Enter');
+    await shows(promises.locator('tbody.promise-kept'), 'Radio console answers');
+    await clean();
+  }, 60_000);
+
+  test('9. Handover: the record prints on A4, and the plan file comes in on another machine', async () => {
+    await press('Alt+7');
+    const record = page.getByRole('article', { name: 'As-built record' });
+    for (const text of [
+      'Pilot house',
+      '203.0.113.9',
+      '00:00:5e:00:53:91',
+      'a port seen from outside, from 198.51.100.200',
+      'taken',
+    ])
+      if (text !== 'taken') await shows(record, text);
+    await clean();
+    const pdf = await page.pdf({ preferCSSPageSize: true });
+    // ISO 216 A4 is 210 × 297 mm: 595 × 842 points.
+    expect(pdf.toString('latin1')).toMatch(/\/MediaBox \[0 0 59[45](\.\d+)? 84[12](\.\d+)?\]/);
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('button', { name: 'Save the plan file' }).click(),
+    ]);
+    expect(download.suggestedFilename()).toMatch(/^pilot-house-revision-\d+\.netter\.json$/);
+    const file = join(app.folder, 'pilot.json');
+    await download.saveAs(file);
+    await page.goto(app.address);
+    await page.getByLabel('Plan file').setInputFiles(file);
+    await page.getByRole('heading', { name: 'Pilot house' }).waitFor();
+    expect(await at('/site/customer').inputValue()).toBe('Harbour trust');
+
+    const damaged = join(app.folder, 'damaged.json');
+    writeFileSync(damaged, readFileSync(file, 'utf8').replace('"version": 1,', '"version" 1,'));
+    await page.goto(app.address);
+    await page.getByLabel('Plan file').setInputFiles(damaged);
+    await shows(page.getByRole('alert'), /damaged\.json was not brought in.*line 3/);
+  }, 90_000);
+});
+
+describe('beside the straight path', () => {
+  test('two windows on one site never overwrite each other silently', async () => {
+    const other = await page.context().newPage();
+    watch(other, app.address, app.offences);
+    await page.goto(`${app.address}/sites/weir-street/site`);
+    await other.goto(`${app.address}/sites/weir-street/site`);
+    await other.locator('[data-at="/site/customer"]').fill('Changed there');
+    await other.locator('.save-saved', { hasText: 'revision 2' }).waitFor();
+    await fill('/site/street', '43 Weir Street');
+    const dialog = page.getByRole('dialog', { name: 'This site was changed elsewhere' });
+    await dialog.waitFor();
+    // The refused save is a 409 by design, and the browser notes it.
+    expect(app.offences.splice(0)).toEqual([expect.stringContaining('409')]);
+    await dialog.getByRole('button', { name: 'Keep both, as chosen' }).click();
+    await page.locator('.save-saved', { hasText: 'revision 3' }).waitFor();
+    expect([await at('/site/customer').inputValue(), await at('/site/street').inputValue()]).toEqual([
+      'Changed there',
+      '43 Weir Street',
+    ]);
+    await other.close();
+  }, 60_000);
+
+  test('a revision is compared and taken back', async () => {
+    await page.getByRole('link', { name: 'Revisions' }).click();
+    await page.getByRole('list', { name: 'Revisions' }).getByRole('button', { name: /^1 / }).click();
+    await shows(page.getByRole('table', { name: 'Differences' }), '43 Weir Street');
+    await clean();
+    await page.getByRole('button', { name: 'Take this revision back' }).click();
+    await shows(page.locator('#sheet'), 'It is the same as now');
+    await page.locator('.save-saved', { hasText: 'revision 4' }).waitFor();
+  }, 60_000);
+
+  test('F8 goes from finding to finding, over the sheets, and rows are pasted from a spreadsheet', async () => {
+    await page.goto(`${app.address}/sites/hollin-edge/site`);
+    await shows(page.getByRole('navigation', { name: 'Sheets' }), /Addresses\s*2 stop/);
+    await press('F8');
+    await page.locator('[data-at="/networks/0/prefix"]:focus').waitFor();
+    await page.getByRole('button', { name: /^Move Office to/ }).click();
+    await shows(page.getByRole('navigation', { name: 'Sheets' }), /Addresses\s*1 stop/);
+    await page.getByRole('region', { name: 'Devices' }).getByRole('button', { name: 'Paste rows …' }).click();
+    await page
+      .getByLabel('Rows for Devices')
+      .fill('Barrier\t00-00-5E-00-53-99\t10.30.40.9\tWeather\nBell\t10.30.40.10\tWeather');
+    await page.getByRole('button', { name: 'Add these rows' }).click();
+    expect(await at('/devices/2/address').inputValue()).toBe('10.30.40.9');
+  }, 60_000);
+
+  test('dark paper and a small screen have no serious accessibility finding either', async () => {
+    await page.getByRole('button', { name: 'Dark paper' }).click();
+    await clean();
+    await page.setViewportSize({ width: 768, height: 900 });
+    for (const sheet of ['uplinks', 'rules', 'run-sheet']) {
+      await page.goto(`${app.address}/sites/hollin-edge/${sheet}`);
+      await page.locator('.sheet-head h2').waitFor();
+      await clean();
+      expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(768);
+    }
+  }, 60_000);
+});
