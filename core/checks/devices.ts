@@ -117,12 +117,11 @@ function place(site: Site, device: Device): Finding[] {
       },
     ];
   if (!device.address || !network.prefix) return [];
-  const to = freeHost(site, network);
-  const fix = to && {
-    fix: {
-      says: `Give it ${formatAddress(to)}`,
-      patch: [{ op: 'replace' as const, path: `${device.at}/address`, value: formatAddress(to) }],
-    },
+  const fix = (): Pick<Finding, 'fix'> => {
+    const to = freeHost(site, network);
+    if (!to) return {};
+    const patch = [{ op: 'replace' as const, path: `${device.at}/address`, value: formatAddress(to) }];
+    return { fix: { says: `Give it ${formatAddress(to)}`, patch } };
   };
   const role = roleIn(network.prefix, device.address);
   if (role !== 'host')
@@ -133,7 +132,7 @@ function place(site: Site, device: Device): Finding[] {
         at: `${device.at}/address`,
         says: `${formatAddress(device.address)} of ${device.name} is ${role === 'outside' ? `outside ${formatPrefix(network.prefix)}` : `the ${role} address`} of ${network.name}: nothing can reach it.`,
         why: subnetWorked(network.prefix),
-        ...fix,
+        ...fix(),
         source: 'RFC 1122 section 3.2.1.3',
       },
     ];
@@ -145,7 +144,7 @@ function place(site: Site, device: Device): Finding[] {
         at: `${device.at}/address`,
         says: `${device.name} holds the router's own address: everybody on ${network.name} loses the gateway as soon as it is switched on.`,
         why: addressWorked(device.address),
-        ...fix,
+        ...fix(),
         source: 'RFC 5227 section 1',
       },
     ];

@@ -29,8 +29,10 @@ function checkPool(site: Site, network: Network, range: AddressRange): Finding[]
   const to = `${network.at}/dhcp/to`;
   const first = address(range.family, range.first);
   const last = address(range.family, range.last);
-  const better = largestFree(site, network);
-  const fix = better && { fix: { says: `Use ${formatRange(better)}`, patch: poolPatch(network, better) } };
+  const fix = (): Pick<Finding, 'fix'> => {
+    const better = largestFree(site, network);
+    return better ? { fix: { says: `Use ${formatRange(better)}`, patch: poolPatch(network, better) } } : {};
+  };
   const base = { at, also: [to], source: 'RFC 2131 section 3.1' } as const;
 
   if (range.first > range.last)
@@ -67,7 +69,7 @@ function checkPool(site: Site, network: Network, range: AddressRange): Finding[]
         severity: 'blocker',
         says: `The pool of ${network.name} leaves its block ${formatPrefix(prefix)}: devices that get an address outside it reach neither the router nor each other.`,
         why: poolWorked(network, range, hosts.first, hosts.last),
-        ...fix,
+        ...fix(),
       },
     ];
 
@@ -79,7 +81,7 @@ function checkPool(site: Site, network: Network, range: AddressRange): Finding[]
       severity: 'blocker',
       says: `The pool of ${network.name} holds the network or the broadcast address of ${formatPrefix(prefix)}; the device that gets it cannot talk to anybody.`,
       why: poolWorked(network, range, hosts.first, hosts.last),
-      ...fix,
+      ...fix(),
     });
 
   if (network.routerAddress && inRange(range, network.routerAddress))
@@ -89,7 +91,7 @@ function checkPool(site: Site, network: Network, range: AddressRange): Finding[]
       severity: 'blocker',
       says: `The pool of ${network.name} holds the router's own address ${formatAddress(network.routerAddress)}: the day a device gets it, everybody on ${network.name} loses the gateway.`,
       why: holdsWorked(range, network.routerAddress, "router's address"),
-      ...fix,
+      ...fix(),
     });
 
   const held = site.devices.filter(
@@ -107,7 +109,7 @@ function checkPool(site: Site, network: Network, range: AddressRange): Finding[]
           ? `The pool of ${network.name} holds ${names(held)}, whose address is set by hand: another device can be given the same one, and both fall off the network in turns.`
           : `The pool of ${network.name} holds the reserved address of ${names(held)}. Many boxes refuse that, or give the address away before the reservation is entered.`,
       why: holdsWorked(range, holder.address!, holder.name),
-      ...fix,
+      ...fix(),
     });
 
   const need =
@@ -115,6 +117,7 @@ function checkPool(site: Site, network: Network, range: AddressRange): Finding[]
     site.devices.filter((device) => device.network === network && device.address).length;
   const size = rangeSize(range);
   if (BigInt(need) > size) {
+    const better = largestFree(site, network);
     const most = better ? rangeSize(better) : 0n;
     const enough = most >= BigInt(need);
     found.push({

@@ -65,6 +65,10 @@ export function formatAddress({ family, value }: Address): string {
 
 export const sameAddress = (a: Address, b: Address): boolean => a.family === b.family && a.value === b.value;
 
+/** A key for maps: the same for equal addresses, different for an IPv4 and an IPv6 address of equal value. */
+export const addressKey = ({ family, value }: Address): bigint =>
+  family === 4 ? value : value | (1n << 128n);
+
 /** The address `offset` further on (or back, when negative); undefined past either end of the address space. */
 export function addressAt({ family, value }: Address, offset: bigint | number): Address | undefined {
   const moved = value + BigInt(offset);

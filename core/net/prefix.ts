@@ -1,10 +1,11 @@
 import { bad, ok, type Result } from '../result.ts';
 import { address, bitsOf, formatAddress, parseAddress, type Address, type Family } from './address.ts';
 
-/** An address block in CIDR notation (RFC 4632): `first` has all host bits zero, `length` is in bits. */
+/** An address block in CIDR notation (RFC 4632): `first` has all host bits zero, `last` all ones; `length` in bits. */
 export interface Prefix {
   readonly family: Family;
   readonly first: bigint;
+  readonly last: bigint;
   readonly length: number;
 }
 
@@ -13,7 +14,7 @@ const hostMask = (family: Family, length: number): bigint => (1n << BigInt(bitsO
 /** The block of `length` bits that holds the address. */
 export function prefixAround(host: Address, length: number): Prefix {
   const mask = hostMask(host.family, length);
-  return { family: host.family, first: host.value & ~mask, length };
+  return { family: host.family, first: host.value & ~mask, last: host.value | mask, length };
 }
 
 /** Reads a length: "24", "/24", or for IPv4 a contiguous mask, "255.255.255.0" (RFC 950, RFC 4632 section 5.1). */
@@ -81,14 +82,13 @@ export function parsePrefix(text: string): Result<Prefix> {
 export const formatPrefix = (prefix: Prefix): string => `${formatAddress(firstOf(prefix))}/${prefix.length}`;
 
 export const firstOf = (prefix: Prefix): Address => address(prefix.family, prefix.first);
-export const lastOf = (prefix: Prefix): Address =>
-  address(prefix.family, prefix.first | hostMask(prefix.family, prefix.length));
+export const lastOf = (prefix: Prefix): Address => address(prefix.family, prefix.last);
 
 /** Number of addresses in the block. */
 export const sizeOf = (prefix: Prefix): bigint => 1n << BigInt(bitsOf(prefix.family) - prefix.length);
 
 export const contains = (prefix: Prefix, host: Address): boolean =>
-  prefix.family === host.family && prefix.first === (host.value & ~hostMask(prefix.family, prefix.length));
+  prefix.first <= host.value && host.value <= prefix.last && prefix.family === host.family;
 
 export const containsPrefix = (outer: Prefix, inner: Prefix): boolean =>
   outer.length <= inner.length && contains(outer, firstOf(inner));

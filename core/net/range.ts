@@ -1,5 +1,5 @@
-import { address, bitsOf, formatAddress, type Address, type Family } from './address.ts';
-import { lastOf, type Prefix } from './prefix.ts';
+import { address, addressKey, bitsOf, formatAddress, type Address, type Family } from './address.ts';
+import { prefixAround, type Prefix } from './prefix.ts';
 
 /** Addresses from `first` to `last`, both included. */
 export interface AddressRange {
@@ -11,7 +11,7 @@ export interface AddressRange {
 export const rangeOf = (prefix: Prefix): AddressRange => ({
   family: prefix.family,
   first: prefix.first,
-  last: lastOf(prefix).value,
+  last: prefix.last,
 });
 
 export const rangeBetween = (first: Address, last: Address): AddressRange => ({
@@ -41,7 +41,7 @@ export function prefixesOf({ family, first, last }: AddressRange): Prefix[] {
       if (start % size !== 0n || start + size - 1n > last) break;
       length -= 1;
     }
-    blocks.push({ family, first: start, length });
+    blocks.push(prefixAround(address(family, start), length));
     start += 1n << BigInt(bits - length);
   }
   return blocks;
@@ -83,7 +83,7 @@ export function firstFreeBlock(space: Prefix, length: number, taken: readonly Pr
   const size = 1n << BigInt(bitsOf(space.family) - length);
   for (const range of subtractRanges([rangeOf(space)], taken.map(rangeOf))) {
     const start = ((range.first + size - 1n) / size) * size;
-    if (start + size - 1n <= range.last) return { family: space.family, first: start, length };
+    if (start + size - 1n <= range.last) return prefixAround(address(space.family, start), length);
   }
   return undefined;
 }
@@ -93,7 +93,11 @@ export function firstFreeAddress(
   ranges: readonly AddressRange[],
   taken: readonly Address[],
 ): Address | undefined {
-  const holes = taken.map((host) => rangeBetween(host, host));
-  const free = subtractRanges(ranges, holes)[0];
-  return free && address(free.family, free.first);
+  const held = new Set(taken.map(addressKey));
+  for (const { family, first, last } of ranges)
+    for (let value = first; value <= last; value += 1n) {
+      const host = address(family, value);
+      if (!held.has(addressKey(host))) return host;
+    }
+  return undefined;
 }

@@ -1,4 +1,4 @@
-import { formatAddress, sameAddress } from '../net/address.ts';
+import { addressKey, formatAddress, sameAddress } from '../net/address.ts';
 import { classify, reachableFromOutside } from '../net/classify.ts';
 import { formatPorts, hasPort, protocolsMeet } from '../net/ports.ts';
 import { contains, formatPrefix, roleIn } from '../net/prefix.ts';
@@ -468,9 +468,7 @@ function overLine(run: Run, line: Line, header: Header, from: Network | undefine
 
 function arriveAtHost(run: Run, header: Header, network: Network, hairpin: Line | undefined): Trace {
   const { prefix } = network;
-  const device = run.site.devices.find(
-    (each) => each.address !== undefined && sameAddress(each.address, header.destination),
-  );
+  const device = run.site.deviceAt.get(addressKey(header.destination));
   const role = prefix && roleIn(prefix, header.destination);
   const name = device?.name ?? formatAddress(header.destination);
   if (role === 'network' || role === 'broadcast') {

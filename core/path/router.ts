@@ -1,8 +1,10 @@
-import { formatAddress, type Address } from '../net/address.ts';
+import { addressKey, formatAddress, type Address } from '../net/address.ts';
 import { classify, reachableFromOutside } from '../net/classify.ts';
 import { formatPorts, hasPort, protocolsMeet } from '../net/ports.ts';
 import { contains, formatPrefix } from '../net/prefix.ts';
 import type { Forward, Line, Network, Route, Site } from '../site/model.ts';
+import { forwardTable } from './forward-table.ts';
+import { routeTable } from './route-table.ts';
 import { serviceText, type Header, type Hop, type Outcome } from './packet.ts';
 
 /** The side of the router a packet comes in on or leaves by. */
@@ -22,7 +24,7 @@ export type Verdict =
 
 /** The edge router of a site with some lines down: a packet goes through its stages in a fixed order. */
 export interface Router {
-  readonly route: (destination: Address, preferred?: Line) => Route | undefined;
+  readonly route: (destination: Address) => Route | undefined;
   readonly forward: (ingress: Side, header: Header, hops: Hop[]) => Verdict;
 }
 
@@ -30,30 +32,15 @@ const sideName = (side: Side): string => (side.kind === 'network' ? side.network
 
 export function createRouter(site: Site, down: ReadonlySet<string>): Router {
   const routes = site.routes.filter(({ target }) => target.kind !== 'line' || !down.has(target.line.id));
+  const route = routeTable(routes);
   const own = new Map<bigint, Side>();
   for (const network of site.networks)
-    if (network.routerAddress) own.set(network.routerAddress.value, { kind: 'network', network });
-  for (const line of site.lines) own.set(line.address.value, { kind: 'line', line });
-  const forwardsByLine = new Map<string, Forward[]>();
-  for (const forward of site.forwards) {
-    if (!forward.line || !forward.inside || !forward.outside) continue;
-    const rules = forwardsByLine.get(forward.line.id);
-    if (rules) rules.push(forward);
-    else forwardsByLine.set(forward.line.id, [forward]);
-  }
-
-  /** Longest matching prefix (RFC 1812 section 5.2.4.3): the table is sorted, so the first match is the longest. */
-  const route = (destination: Address, preferred?: Line): Route | undefined => {
-    let found: Route | undefined;
-    for (const candidate of routes) {
-      if (found && candidate.prefix.length < found.prefix.length) break;
-      if (!contains(candidate.prefix, destination)) continue;
-      if (!found) found = candidate;
-      if (!preferred) break;
-      if (candidate.target.kind === 'line' && candidate.target.line === preferred) return candidate;
-    }
-    return found;
-  };
+    if (network.routerAddress) own.set(addressKey(network.routerAddress), { kind: 'network', network });
+  for (const line of site.lines) own.set(addressKey(line.address), { kind: 'line', line });
+  const complete = site.forwards.filter(({ inside, outside }) => inside && outside);
+  const forwards = new Map(
+    site.lines.map((line) => [line, forwardTable(complete.filter((rule) => rule.line === line))]),
+  );
 
   const forward = (ingress: Side, packet: Header, hops: Hop[]): Verdict => {
     let header = packet;
@@ -109,23 +96,17 @@ export function createRouter(site: Site, down: ReadonlySet<string>): Router {
     }
 
     // 2. Destination NAT.
-    const holder = own.get(header.destination.value);
+    const holder = own.get(addressKey(header.destination));
     let matched: Forward | undefined;
     let hairpin: Line | undefined;
     const aimedAt = holder?.kind === 'line' ? holder.line : undefined;
     if (aimedAt) {
-      const rules = forwardsByLine.get(aimedAt.id) ?? [];
+      const table = forwards.get(aimedAt)!;
       const rule =
-        header.protocol === 'icmp'
-          ? undefined
-          : rules.find(
-              (each) =>
-                hasPort(each.outside!, header.destinationPort) &&
-                protocolsMeet(each.protocol, header.protocol),
-            );
+        header.protocol === 'icmp' ? undefined : table.find(header.protocol, header.destinationPort);
       const what = serviceText(header);
       const sought = (): string =>
-        `${what} at ${formatAddress(packet.destination)}, the address of ${aimedAt.name}: ${rules.length} forward${rules.length === 1 ? '' : 's'}`;
+        `${what} at ${formatAddress(packet.destination)}, the address of ${aimedAt.name}: ${table.size} forward${table.size === 1 ? '' : 's'}`;
       if (rule) {
         const fromOutside = ingress.kind === 'line';
         if (fromOutside && !sourceAllowed(rule, source)) {

@@ -1,4 +1,4 @@
-import { formatAddress, parseAddress, type Address } from '../net/address.ts';
+import { addressKey, formatAddress, parseAddress, type Address } from '../net/address.ts';
 import { classify, reachableFromOutside } from '../net/classify.ts';
 import { parseMac } from '../net/mac.ts';
 import { parsePorts } from '../net/ports.ts';
@@ -41,7 +41,7 @@ const documentationBlocks = ['198.51.100.0/24', '192.0.2.0/24', '203.0.113.0/24'
 );
 /** Where a packet from inside is looked at when the line's own address is not known yet. */
 const unknownLineAddress = must(parseAddress('192.0.2.1'));
-const everything: Prefix = { family: 4, first: 0n, length: 0 };
+const everything = must(parsePrefix('0.0.0.0/0'));
 
 /** Reads everything the plan says, once: addresses, blocks, ports, references, the route table. Never fails. */
 export function compile(plan: Plan): Site {
@@ -190,6 +190,9 @@ export function compile(plan: Plan): Site {
     networks,
     devices,
     forwards,
+    deviceAt: new Map(
+      devices.flatMap((device) => (device.address ? [[addressKey(device.address), device] as const] : [])),
+    ),
     services,
     reach,
     routes: sortRoutes([...connectedRoutes(networks, lines), ...staticRoutes, ...defaultRoutes(lines)]),

@@ -157,6 +157,8 @@ export interface Site {
   readonly networks: readonly Network[];
   readonly devices: readonly Device[];
   readonly forwards: readonly Forward[];
+  /** Devices by the key of the address that stays theirs; of two with one address the last. */
+  readonly deviceAt: ReadonlyMap<bigint, Device>;
   readonly services: readonly RouterService[];
   readonly reach: readonly Reach[];
   readonly routes: readonly Route[];

@@ -1,5 +1,5 @@
 import { address, formatAddress, type Address } from '../net/address.ts';
-import { contains, formatPrefix, overlaps, parsePrefix, type Prefix } from '../net/prefix.ts';
+import { contains, formatPrefix, overlaps, parsePrefix, prefixAround, type Prefix } from '../net/prefix.ts';
 import { firstFreeBlock } from '../net/range.ts';
 import type { Patch } from '../plan/patch.ts';
 import type { Network, Site } from './model.ts';
@@ -15,7 +15,7 @@ export function freeBlock(site: Site, length: number, vlan: number | null): Pref
   const taken = site.prefixes.map((each) => each.prefix);
   if (site.router.factory) taken.push(site.router.factory.prefix);
   const third = BigInt(vlan !== null && vlan > 0 && vlan < 255 ? vlan : 10);
-  const wanted: Prefix = { family: 4, first: searchSpaces[0]!.first + (third << 8n), length };
+  const wanted = prefixAround(address(4, searchSpaces[0]!.first + (third << 8n)), length);
   if (length >= 24 && !taken.some((prefix) => overlaps(prefix, wanted))) return wanted;
   for (const space of searchSpaces) {
     if (space.length > length) continue;

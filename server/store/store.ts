@@ -1,5 +1,5 @@
 import type { PGlite } from '@electric-sql/pglite';
-import { and, asc, desc, eq, ilike, inArray, or, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, getTableColumns, ilike, inArray, or, sql } from 'drizzle-orm';
 import { drizzle } from 'drizzle-orm/pglite';
 import { migrate } from 'drizzle-orm/pglite/migrator';
 import {
@@ -108,25 +108,21 @@ export async function openStore(database: PGlite, migrations: string, clock: () 
     tidy,
     close: () => database.close(),
 
-    /** One page of the list, last saved first, and the count of all that match. */
+    /** One page of the list, last saved first, and the count of all that match (0 past the last page). */
     async list(search: string, offset: number, limit: number): Promise<{ rows: SiteRow[]; total: number }> {
       const pattern = `%${search.replace(/[\\%_]/g, '\\$&')}%`;
       const matching =
         search === ''
           ? undefined
           : or(ilike(sites.name, pattern), ilike(sites.customer, pattern), ilike(sites.town, pattern));
-      const rows = await db
-        .select()
+      const found = await db
+        .select({ ...getTableColumns(sites), total: sql<number>`count(*) over()::int` })
         .from(sites)
         .where(matching)
         .orderBy(desc(sites.savedAt), asc(sites.id))
         .offset(offset)
         .limit(limit);
-      const [count] = await db
-        .select({ total: sql<number>`count(*)::int` })
-        .from(sites)
-        .where(matching);
-      return { rows, total: count?.total ?? 0 };
+      return { rows: found.map(({ total: _, ...row }) => row), total: found[0]?.total ?? 0 };
     },
 
     async remove(id: string): Promise<boolean> {
