@@ -110,6 +110,37 @@ describe('outbound', () => {
   });
 });
 
+describe('blocks on two sides', () => {
+  // RFC 1812 section 5.2.4.3 has no answer for two equal prefixes on two sides: the next hop is looked for inside.
+  const clash = (inside: string): Plan =>
+    soundPlan((plan) => {
+      boxed(plan);
+      Object.assign(plan.uplinks[0]!.handoff, { insidePrefix: '10.24.10.0/24', insideAddress: inside });
+      plan.uplinks[0]!.settings.dhcp.expectedAddress = '10.24.10.250';
+      plan.uplinks[0]!.handoff.forwards.push({ id: 'b', protocol: 'tcp', ports: '8443' });
+    });
+
+  test('nothing leaves by a line whose block an inside network uses too, and nothing comes in', () => {
+    for (const question of [
+      'from office to internet',
+      'from guests to internet',
+      'from internet to fibre tcp 8443',
+    ])
+      expect(answer(clash('10.24.10.254'), question)).toMatchObject({
+        outcome: 'dropped',
+        says: expect.stringContaining('the same block'),
+      });
+  });
+
+  test('so it is with a line that is expected to get an inside address', () => {
+    const plan = soundPlan((each) => {
+      each.uplinks[0]!.type = 'dhcp';
+      each.uplinks[0]!.settings.dhcp.expectedAddress = '10.24.10.77';
+    });
+    expect(answer(plan, 'from office to internet').outcome).toBe('dropped');
+  });
+});
+
 describe('inbound', () => {
   test('a forward delivers; everything else is refused by the default', () => {
     const open = answer(soundPlan(), 'from internet to 203.0.113.9 tcp 8443');

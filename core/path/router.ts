@@ -42,6 +42,20 @@ export function createRouter(site: Site, down: ReadonlySet<string>): Router {
     site.lines.map((line) => [line, forwardTable(complete.filter((rule) => rule.line === line))]),
   );
 
+  /**
+   * The inside network on which the router would look for this line's next hop, because both use one block. No
+   * packet leaves by such a line, and none that came in by it is answered.
+   */
+  const confusedWith = new Map(
+    site.lines.map((line) => {
+      const next = line.gateway ?? (line.addressKnown ? line.address : undefined);
+      const side = next && route(next);
+      return [line, side && side.target.kind !== 'line' ? side.target.network : undefined] as const;
+    }),
+  );
+  const confusion = (line: Line): string =>
+    `the next hop of ${line.name} is looked for on ${confusedWith.get(line)?.name}, which uses the same block: nothing passes`;
+
   const forward = (ingress: Side, packet: Header, hops: Hop[]): Verdict => {
     let header = packet;
     const note = (
@@ -76,6 +90,10 @@ export function createRouter(site: Site, down: ReadonlySet<string>): Router {
       }
       note('source check', back?.at, looked, () => `${back?.says}: the source belongs there`);
     } else {
+      if (confusedWith.get(ingress.line)) {
+        note('source check', ingress.line.at, looked, () => confusion(ingress.line), header, true);
+        return { goes: 'nowhere', outcome: 'dropped' };
+      }
       const name = classify(source).class;
       const near = ingress.line.prefix !== undefined && contains(ingress.line.prefix, source);
       if (backSide?.kind === 'network' || (!near && !reachableFromOutside(name))) {
@@ -204,6 +222,18 @@ export function createRouter(site: Site, down: ReadonlySet<string>): Router {
       return { goes: 'nowhere', outcome: 'no-route' };
     }
     const egress = sideOf(chosen);
+    if (egress.kind === 'line' && confusedWith.get(egress.line)) {
+      const { line } = egress;
+      note(
+        'route',
+        line.at,
+        () => `${formatAddress(destination)} in ${routes.length} routes`,
+        () => confusion(line),
+        header,
+        true,
+      );
+      return { goes: 'nowhere', outcome: 'dropped' };
+    }
     note(
       'route',
       chosen.at,

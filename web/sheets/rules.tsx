@@ -62,7 +62,7 @@ function Forwards() {
           ['Outside', 'xxs'],
           ['Device', 'm'],
           ['Service', 'm'],
-          ['Allowed sources', 'm'],
+          ['Allowed sources', 'ml'],
         ]}
         add={() => add(forwardSchema.parse({ id: newId(), uplink: plan.uplinks[0]?.id ?? '' }), 'purpose')}
         addLabel="Add a forward"
