@@ -1,0 +1,84 @@
+import { spawn } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { chromium } from 'playwright-core';
+import { root } from './steps.mjs';
+
+/** Takes the pictures of docs/screenshots anew, from the demo sites, at 1280 x 800. */
+const pictures = [
+  ['sites', '/'],
+  ['site', '/sites/farrow-sound/site', { focus: '/router/factoryAddress' }],
+  ['uplinks', '/sites/farrow-sound/uplinks', { focus: '/uplinks/0/mtuBytes' }],
+  ['addresses', '/sites/hollin-edge/addresses', { focus: '/networks/0/prefix' }],
+  ['rules', '/sites/hollin-edge/rules', { focus: '/forwards/0/outsidePorts' }],
+  ['ask', '/sites/farrow-sound/ask?q=from+passengers+to+203.0.113.9+tcp+8443'],
+  ['run-sheet', '/sites/farrow-sound/run-sheet', { open: "Change the router's own address" }],
+  ['acceptance', '/sites/farrow-sound/acceptance'],
+  ['handover', '/sites/farrow-sound/handover'],
+  ['dark', '/sites/hollin-edge/addresses', { focus: '/networks/1/dhcp/from', look: 'dark' }],
+];
+
+const data = mkdtempSync(join(tmpdir(), 'netter-pictures-'));
+const port = '4862';
+const address = `http://127.0.0.1:${port}`;
+const server = spawn(process.execPath, [join(root, 'scripts/start.mjs')], {
+  cwd: root,
+  env: { ...process.env, NETTER_DATA: data, NETTER_PORT: port },
+});
+await new Promise((resolve) =>
+  server.stdout.on('data', (text) => String(text).includes('ready at') && resolve()),
+);
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
+});
+
+/** A few steps done, so that the run sheet and the acceptance have something to show. */
+const record = (body) =>
+  fetch(`${address}/api/sites/farrow-sound/records`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ initials: 'RH', revision: 1, ...body }),
+  });
+for (const subject of [
+  'kit',
+  'power',
+  'laptop',
+  'first-login',
+  'admin-secret',
+  'backup-before',
+  'firmware',
+  'remote-admin-off',
+])
+  await record({ kind: 'tick', subject });
+await record({
+  kind: 'evidence',
+  subject: 'internet:office',
+  rung: 'page',
+  reading: 'timetable page opened',
+});
+await record({ kind: 'evidence', subject: 'internet:tickets', rung: 'ping-number', reading: '4 of 4' });
+await record({
+  kind: 'evidence',
+  subject: 'forward:tide',
+  rung: 'outside-port',
+  seenFrom: '203.0.113.9',
+  reading: 'open',
+});
+
+for (const [name, path, { focus, open, look = 'light' } = {}] of pictures) {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: look });
+  await page.goto(address + path);
+  await page.locator('h1').first().waitFor();
+  await page.waitForTimeout(800);
+  if (focus) await page.locator(`[data-at="${focus}"]`).focus();
+  if (open) await page.getByRole('button', { name: open }).scrollIntoViewIfNeeded();
+  await page.waitForTimeout(500);
+  await page.screenshot({ path: join(root, `docs/screenshots/${name}.png`) });
+  await page.close();
+}
+await browser.close();
+server.kill('SIGTERM');
+await new Promise((resolve) => server.once('exit', resolve));
+rmSync(data, { recursive: true, force: true });
