@@ -45,6 +45,7 @@ describe('one site, from the paperwork to the handover', () => {
     await fill('/site/name', 'Pilot house');
     await press('Tab');
     await page.keyboard.type('Harbour trust');
+    await at('/site/timeZone').focus();
     await at('/site/timeZone').selectOption('Europe/Lisbon');
     await fill('/kit/0/model', 'Edge router');
     await fill('/kit/0/mac', '00:00:5e:00:53:9O');

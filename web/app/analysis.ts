@@ -1,7 +1,10 @@
 import { wrap, type Remote } from 'comlink';
-import { createContext, useContext, useEffect, useState } from 'react';
-import type { Plan, Site, SiteRecord } from '../../core/index.ts';
+import { createContext, useContext, useDeferredValue, useEffect } from 'react';
+import { compile, severityOrder, type Plan, type Severity, type Site } from '../../core/index.ts';
 import type { Analysis, AnalysisWorker } from '../workers/analysis.worker.ts';
+import { useRecords } from './records.ts';
+import { usePlan } from './session.ts';
+import { Signal, useSignal } from './signal.ts';
 
 export type { Analysis };
 
@@ -13,31 +16,63 @@ export const analysisWorker = (): Remote<AnalysisWorker> =>
     new Worker(new URL('../workers/analysis.worker.ts', import.meta.url), { type: 'module' }),
   ));
 
+export const AnalysisContext = createContext(new Signal<Analysis | undefined>(undefined));
+
 /** What follows from the plan and the records; the last known one while the next is computed. */
-export function useAnalysisOf(plan: Plan, records: readonly SiteRecord[]): Analysis | undefined {
-  const [analysis, setAnalysis] = useState<Analysis>();
+export const useAnalysis = (): Analysis | undefined => useAnalysisPiece((analysis) => analysis);
+
+/** A piece of it; the component follows that piece only. */
+export const useAnalysisPiece = <Piece>(piece: (analysis: Analysis | undefined) => Piece): Piece =>
+  useSignal(useContext(AnalysisContext), piece);
+
+/** Keeps the analysis up to date with the plan and the records. Draws nothing. */
+export function Analyst(): null {
+  const plan = usePlan();
+  const records = useRecords();
+  const signal = useContext(AnalysisContext);
   useEffect(() => {
     let current = true;
     void analysisWorker()
       .load(plan, records)
       .then((result) => {
-        if (current) setAnalysis(result);
+        if (current) signal.set(result);
       });
     return () => {
       current = false;
     };
-  }, [plan, records]);
-  return analysis;
+  }, [plan, records, signal]);
+  return null;
 }
 
-export const AnalysisContext = createContext<Analysis | undefined>(undefined);
-export const useAnalysis = (): Analysis | undefined => useContext(AnalysisContext);
+const marks = new WeakMap<Analysis, Map<string, Severity>>();
 
-/** The compiled plan of this moment, for pictures that must not lag behind the typing. */
-export const SiteContext = createContext<Site | undefined>(undefined);
+/** The gravest finding on each field. */
+function marksOf(analysis: Analysis): Map<string, Severity> {
+  const known = marks.get(analysis);
+  if (known) return known;
+  const found = new Map<string, Severity>();
+  for (const { at, severity } of analysis.findings) {
+    const before = found.get(at);
+    if (before === undefined || severityOrder[severity] < severityOrder[before]) found.set(at, severity);
+  }
+  marks.set(analysis, found);
+  return found;
+}
 
-export function useSite(): Site {
-  const site = useContext(SiteContext);
-  if (!site) throw new Error('No site is open here.');
+/** The severity of the gravest finding on exactly this field. */
+export const useMark = (at: string): Severity | undefined =>
+  useAnalysisPiece((analysis) => analysis && marksOf(analysis).get(at));
+
+const compiled = new WeakMap<Plan, Site>();
+
+/** The compiled plan, once for each plan. */
+function siteOf(plan: Plan): Site {
+  const known = compiled.get(plan);
+  if (known) return known;
+  const site = compile(plan);
+  compiled.set(plan, site);
   return site;
 }
+
+/** The compiled plan, for pictures: drawn as soon as the field that is typed in has been. */
+export const useSite = (): Site => siteOf(useDeferredValue(usePlan()));

@@ -1,7 +1,8 @@
-import { createContext, useContext, useSyncExternalStore } from 'react';
+import { createContext, useContext } from 'react';
 import { applyPatch, type Patch, type Plan } from '../../core/index.ts';
 import { ApiError, saveSite, sentence, type SiteDocument } from './api.ts';
 import { setAt } from './edit.ts';
+import { Signal, useSignal } from './signal.ts';
 
 export type SaveState =
   | { readonly kind: 'saved' }
@@ -38,8 +39,8 @@ export class SiteSession {
   #future: Plan[] = [];
   #lastEdit: string | undefined;
   #timer: ReturnType<typeof setTimeout> | undefined;
-  #listeners = new Set<() => void>();
-  #snapshot: Snapshot;
+  /** What components follow. */
+  readonly state: Signal<Snapshot>;
 
   constructor(document: SiteDocument) {
     this.id = document.id;
@@ -47,14 +48,10 @@ export class SiteSession {
     this.#base = document.plan;
     this.#revision = document.revision;
     this.#savedAt = document.savedAt;
-    this.#snapshot = this.#makeSnapshot();
+    this.state = new Signal(this.#makeSnapshot());
   }
 
-  subscribe = (listener: () => void): (() => void) => {
-    this.#listeners.add(listener);
-    return () => this.#listeners.delete(listener);
-  };
-  snapshot = (): Snapshot => this.#snapshot;
+  snapshot = (): Snapshot => this.state.get();
   /** What the server had when this window last agreed with it. */
   base = (): Plan => this.#base;
 
@@ -155,8 +152,7 @@ export class SiteSession {
   }
 
   #emit(): void {
-    this.#snapshot = this.#makeSnapshot();
-    for (const listener of this.#listeners) listener();
+    this.state.set(this.#makeSnapshot());
   }
 
   #makeSnapshot(): Snapshot {
@@ -180,9 +176,11 @@ export function useSession(): SiteSession {
 }
 
 /** The open site's plan and state of saving; the component follows every change. */
-export function useSnapshot(): Snapshot {
-  const session = useSession();
-  return useSyncExternalStore(session.subscribe, session.snapshot);
-}
+export const useSnapshot = (): Snapshot => useSignal(useSession().state, (snapshot) => snapshot);
 
-export const usePlan = (): Plan => useSnapshot().plan;
+/** The whole plan; the component follows every change of it. */
+export const usePlan = (): Plan => useSignal(useSession().state, ({ plan }) => plan);
+
+/** A piece of the plan; the component follows that piece only. */
+export const usePlanPiece = <Piece>(piece: (plan: Plan) => Piece): Piece =>
+  useSignal(useSession().state, ({ plan }) => piece(plan));

@@ -4,30 +4,28 @@ import IconButton from '@mui/material/IconButton';
 import { Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
-import { compile } from '../../core/index.ts';
 import { Icon, SeverityMark } from '../parts/severity.tsx';
 import { clockText } from '../parts/time.ts';
 import { Workings } from '../workings/workings.tsx';
-import { AnalysisContext, SiteContext, useAnalysisOf, type Analysis } from './analysis.ts';
+import { AnalysisContext, Analyst, useAnalysis, type Analysis } from './analysis.ts';
 import { AskLine } from './ask-line.tsx';
 import { ConflictDialog } from './conflict.tsx';
 import { elementAt, FocusContext } from './focus.ts';
 import { LookButton } from './look-button.tsx';
 import { RecordsContext, useRecordsOf } from './records.ts';
-import { useSession, useSnapshot, type Snapshot } from './session.ts';
+import { usePlanPiece, useSession, useSnapshot, type Snapshot } from './session.ts';
 import { sheetOf, sheets, type SheetKey } from './sheets.ts';
+import { Signal } from './signal.ts';
 import { ShortcutsDialog } from './shortcuts.tsx';
 
 /** The binder: the sheets in working order, the sheet that is open, and the Workings beside it. */
 export function Shell() {
   const session = useSession();
-  const snapshot = useSnapshot();
+  const records = useRecordsOf(session.id);
   const navigate = useNavigate();
   const location = useLocation();
-  const records = useRecordsOf(session.id);
-  const analysis = useAnalysisOf(snapshot.plan, records);
-  const site = useMemo(() => compile(snapshot.plan), [snapshot.plan]);
-  const [at, setAt] = useState('');
+  const [analysis] = useState(() => new Signal<Analysis | undefined>(undefined));
+  const [place] = useState(() => new Signal(''));
   const [help, setHelp] = useState(false);
   const pending = useRef('');
   const sheet = location.pathname.split('/')[3] ?? 'site';
@@ -35,138 +33,168 @@ export function Shell() {
   const wide = sheet === 'handover' || sheet === 'history';
 
   const goTo = useCallback(
-    (place: string) => {
-      setAt(place);
-      const wanted = sheetOf(place);
+    (wantedPlace: string) => {
+      place.set(wantedPlace);
+      const wanted = sheetOf(wantedPlace);
       if (wanted === sheet) {
-        focusOn(place);
+        focusOn(wantedPlace);
         return;
       }
-      pending.current = place;
+      pending.current = wantedPlace;
       void navigate(`/sites/${session.id}/${wanted}`);
     },
-    [navigate, session.id, sheet],
+    [navigate, session.id, sheet, place],
   );
-  const focus = useMemo(() => ({ at, setAt, goTo }), [at, goTo]);
+  const focus = useMemo(() => ({ place, goTo }), [place, goTo]);
 
   useEffect(() => {
-    document.title = `${snapshot.plan.site.name || 'Unnamed site'} · Netter`;
-  }, [snapshot.plan.site.name]);
-  useEffect(() => {
-    if (pending.current !== '') {
-      const place = pending.current;
-      pending.current = '';
-      // The sheet may still be on its way: look for the field until it is there.
-      let tries = 0;
-      const look = (): void => {
-        if (elementAt(place)) focusOn(place);
-        else if ((tries += 1) < 60) requestAnimationFrame(look);
-      };
-      look();
-    } else setAt('');
-  }, [sheet]);
+    if (pending.current === '') {
+      place.set('');
+      return;
+    }
+    const wanted = pending.current;
+    pending.current = '';
+    // The sheet may still be on its way: look for the field until it is there.
+    let tries = 0;
+    const look = (): void => {
+      if (elementAt(wanted)) focusOn(wanted);
+      else if ((tries += 1) < 60) requestAnimationFrame(look);
+    };
+    look();
+  }, [sheet, place]);
 
-  useHotkeys('mod+z', session.undo, { enableOnFormTags: true, preventDefault: true });
-  useHotkeys(['mod+shift+z', 'mod+y'], session.redo, { enableOnFormTags: true, preventDefault: true });
-  useHotkeys('mod+s', () => void session.flush(), { enableOnFormTags: true, preventDefault: true });
-  useHotkeys('f1', () => setHelp(true), { enableOnFormTags: true, preventDefault: true });
+  const keys = { enableOnFormTags: true, preventDefault: true } as const;
+  useHotkeys('mod+z', session.undo, keys);
+  useHotkeys(['mod+shift+z', 'mod+y'], session.redo, keys);
+  useHotkeys('mod+s', () => void session.flush(), keys);
+  useHotkeys('f1', () => setHelp(true), keys);
   useHotkeys(
     sheets.map((_, index) => `alt+${index + 1}`),
     (event) => {
       const chosen = sheets[Number(event.code.replace(/\D/g, '')) - 1];
       if (chosen) void navigate(`/sites/${session.id}/${chosen.key}`);
     },
-    { enableOnFormTags: true, preventDefault: true },
+    keys,
     [session.id],
   );
   useHotkeys(
     ['f8', 'shift+f8'],
     (event) => {
-      const findings = analysis?.findings ?? [];
+      const findings = analysis.get()?.findings ?? [];
       if (findings.length === 0) return;
-      const here = findings.findIndex((finding) => finding.at === at);
+      const here = findings.findIndex((finding) => finding.at === place.get());
       const next = here < 0 ? 0 : (here + (event.shiftKey ? -1 : 1) + findings.length) % findings.length;
       goTo(findings[next]!.at);
     },
-    { enableOnFormTags: true, preventDefault: true },
-    [analysis, at, goTo],
+    keys,
+    [analysis, place, goTo],
   );
 
   return (
     <AnalysisContext value={analysis}>
-      <SiteContext value={site}>
-        <RecordsContext value={records}>
-          <FocusContext value={focus}>
-            <a className="skip" href="#sheet">
-              To the sheet
-            </a>
-            <header className="top">
-              <div className="top-site">
-                <Link to="/" className="top-home" title="All sites">
-                  Sites
-                </Link>
-                <h1 title={snapshot.plan.site.name}>{snapshot.plan.site.name || 'Unnamed site'}</h1>
-              </div>
-              <AskLine />
-              <div className="top-tools">
-                <SaveWord snapshot={snapshot} retry={() => void session.flush()} />
-                <IconButton
-                  size="small"
-                  className="row-button"
-                  aria-label="Undo"
-                  title="Undo (Ctrl Z)"
-                  disabled={!snapshot.canUndo}
-                  onClick={session.undo}
-                >
-                  <Icon path={mdiUndo} />
-                </IconButton>
-                <IconButton
-                  size="small"
-                  className="row-button"
-                  aria-label="Redo"
-                  title="Redo (Ctrl Shift Z)"
-                  disabled={!snapshot.canRedo}
-                  onClick={session.redo}
-                >
-                  <Icon path={mdiRedo} />
-                </IconButton>
-                <IconButton
-                  size="small"
-                  className="row-button"
-                  component={Link}
-                  to="history"
-                  aria-label="Revisions"
-                  title="Revisions"
-                >
-                  <Icon path={mdiHistory} />
-                </IconButton>
-                <LookButton />
-                <IconButton
-                  size="small"
-                  className="row-button"
-                  aria-label="Shortcuts"
-                  title="Shortcuts (F1)"
-                  onClick={() => setHelp(true)}
-                >
-                  <Icon path={mdiKeyboardOutline} />
-                </IconButton>
-              </div>
-            </header>
-            <div className={wide ? 'binder binder-wide' : 'binder'}>
-              <SheetRail analysis={analysis} />
-              <main id="sheet" className="sheet" tabIndex={-1}>
-                <Suspense fallback={<p className="quiet">Opening …</p>}>
-                  <Outlet />
-                </Suspense>
-              </main>
-              {!wide && <Workings sheet={sheet as SheetKey} />}
-            </div>
-            <ConflictDialog />
-            <ShortcutsDialog open={help} close={() => setHelp(false)} />
-          </FocusContext>
-        </RecordsContext>
-      </SiteContext>
+      <RecordsContext value={records}>
+        <FocusContext value={focus}>
+          <Analyst />
+          <a className="skip" href="#sheet">
+            To the sheet
+          </a>
+          <header className="top">
+            <SiteName />
+            <AskLine />
+            <TopTools help={() => setHelp(true)} />
+          </header>
+          <div className={wide ? 'binder binder-wide' : 'binder'}>
+            <SheetRail />
+            <main id="sheet" className="sheet" tabIndex={-1}>
+              <Suspense fallback={<p className="quiet">Opening …</p>}>
+                <Outlet />
+              </Suspense>
+            </main>
+            {!wide && <Workings sheet={sheet as SheetKey} />}
+          </div>
+          <ConflictDialog />
+          <ShortcutsDialog open={help} close={() => setHelp(false)} />
+        </FocusContext>
+      </RecordsContext>
     </AnalysisContext>
+  );
+}
+
+function SiteName() {
+  const name = usePlanPiece((plan) => plan.site.name) || 'Unnamed site';
+  useEffect(() => {
+    document.title = `${name} · Netter`;
+  }, [name]);
+  return (
+    <div className="top-site">
+      <Link to="/" className="top-home" title="All sites">
+        Sites
+      </Link>
+      <h1 title={name}>{name}</h1>
+    </div>
+  );
+}
+
+function TopTools({ help }: { help: () => void }) {
+  const session = useSession();
+  const snapshot = useSnapshot();
+  return (
+    <div className="top-tools">
+      <SaveWord snapshot={snapshot} retry={() => void session.flush()} />
+      <Tool
+        label="Undo"
+        title="Undo (Ctrl Z)"
+        icon={mdiUndo}
+        disabled={!snapshot.canUndo}
+        onClick={session.undo}
+      />
+      <Tool
+        label="Redo"
+        title="Redo (Ctrl Shift Z)"
+        icon={mdiRedo}
+        disabled={!snapshot.canRedo}
+        onClick={session.redo}
+      />
+      <IconButton
+        size="small"
+        className="row-button"
+        component={Link}
+        to="history"
+        aria-label="Revisions"
+        title="Revisions"
+      >
+        <Icon path={mdiHistory} />
+      </IconButton>
+      <LookButton />
+      <Tool label="Shortcuts" title="Shortcuts (F1)" icon={mdiKeyboardOutline} onClick={help} />
+    </div>
+  );
+}
+
+function Tool({
+  label,
+  title,
+  icon,
+  disabled = false,
+  onClick,
+}: {
+  label: string;
+  title: string;
+  icon: string;
+  disabled?: boolean;
+  onClick: () => void;
+}) {
+  return (
+    <IconButton
+      size="small"
+      className="row-button"
+      aria-label={label}
+      title={title}
+      disabled={disabled}
+      onClick={onClick}
+    >
+      <Icon path={icon} />
+    </IconButton>
   );
 }
 
@@ -176,7 +204,8 @@ function focusOn(place: string): void {
   element?.scrollIntoView({ block: 'center' });
 }
 
-function SheetRail({ analysis }: { analysis: Analysis | undefined }) {
+function SheetRail() {
+  const analysis = useAnalysis();
   const accepted = analysis?.accepted ?? [];
   const paper = accepted.filter((each) => each.promise.paper.kept).length;
   const onSite = accepted.filter((each) => each.accepted).length;

@@ -18,7 +18,7 @@ export function CopyButton({ value, what, at }: { value: string; what: string; a
       size="small"
       className="row-button"
       aria-label={done ? `${what} copied` : `Copy ${what}`}
-      onFocus={() => at !== undefined && focus.setAt(at)}
+      onFocus={() => at !== undefined && focus.place.set(at)}
       onClick={() => void copy()}
     >
       <Icon path={done ? mdiCheck : mdiContentCopy} />

@@ -1,15 +1,16 @@
 import InputBase from '@mui/material/InputBase';
-import { useId, useState, type ReactNode } from 'react';
+import { memo, useId, useState, type ReactNode } from 'react';
 import { valueAt } from '../../core/index.ts';
-import { useAnalysis } from '../app/analysis.ts';
-import { useFocus } from '../app/focus.ts';
-import { usePlan, useSession } from '../app/session.ts';
+import { useMark } from '../app/analysis.ts';
+import { useFocus, useIsFocused } from '../app/focus.ts';
+import { usePlanPiece, useSession } from '../app/session.ts';
 import { SeverityMark } from './severity.tsx';
 
-/** The gravest finding on exactly this field. */
-function useFindingAt(at: string) {
-  return useAnalysis()?.findings.find((finding) => finding.at === at);
-}
+/** The value at a pointer of the plan: a field is drawn anew only when its own value changes. */
+const useValue = (at: string): unknown => usePlanPiece((plan) => valueAt(plan, at));
+
+/** Choices beyond which a list is drawn only when its field is entered. */
+const longList = 60;
 
 interface FieldProps {
   readonly at: string;
@@ -24,14 +25,9 @@ interface FieldProps {
 
 /** A ruled line with its label, and the mark of the gravest finding on it. */
 function Line({ at, label, bare, unit, children, id }: FieldProps & { children: ReactNode; id: string }) {
-  const finding = useFindingAt(at);
-  const { at: focused } = useFocus();
-  const classes = [
-    'field',
-    bare && 'field-bare',
-    finding && `field-${finding.severity}`,
-    focused === at && 'field-focus',
-  ]
+  const mark = useMark(at);
+  const focused = useIsFocused(at);
+  const classes = ['field', bare && 'field-bare', mark && `field-${mark}`, focused && 'field-focus']
     .filter(Boolean)
     .join(' ');
   return (
@@ -45,9 +41,9 @@ function Line({ at, label, bare, unit, children, id }: FieldProps & { children: 
         {children}
         {unit && <span className="unit">{unit}</span>}
       </div>
-      {finding && (
+      {mark && (
         <span className="field-mark" id={`${id}-finding`}>
-          <SeverityMark severity={finding.severity} />
+          <SeverityMark severity={mark} />
         </span>
       )}
     </div>
@@ -58,7 +54,7 @@ function Line({ at, label, bare, unit, children, id }: FieldProps & { children: 
 function useControl({ at, label, hint }: FieldProps) {
   const session = useSession();
   const focus = useFocus();
-  const finding = useFindingAt(at);
+  const mark = useMark(at);
   const id = useId();
   return {
     id,
@@ -68,15 +64,15 @@ function useControl({ at, label, hint }: FieldProps) {
       id,
       'data-at': at,
       'aria-label': label,
-      'aria-invalid': finding?.severity === 'blocker',
-      ...(finding && { 'aria-describedby': `${id}-finding` }),
+      'aria-invalid': mark === 'blocker',
+      ...(mark && { 'aria-describedby': `${id}-finding` }),
       ...(hint !== undefined && { title: hint }),
-      onFocus: () => focus.setAt(at),
+      onFocus: () => focus.place.set(at),
     },
   };
 }
 
-export function TextField(
+export const TextField = memo(function TextField(
   props: FieldProps & {
     readonly multiline?: boolean;
     /** One line of text that may go on in the next line of the screen. */
@@ -85,7 +81,7 @@ export function TextField(
     readonly placeholder?: string;
   },
 ) {
-  const value = String(valueAt(usePlan(), props.at) ?? '');
+  const value = String(useValue(props.at) ?? '');
   const { id, edit, settle, control } = useControl(props);
   return (
     <Line {...props} id={id}>
@@ -108,10 +104,10 @@ export function TextField(
       />
     </Line>
   );
-}
+});
 
 /** A number in digits; anything else is not taken, and a title says so. Empty is allowed. */
-export function NumberField(
+export const NumberField = memo(function NumberField(
   props: FieldProps & {
     readonly highest: number;
     readonly lowest?: number;
@@ -119,7 +115,7 @@ export function NumberField(
     readonly placeholder?: string;
   },
 ) {
-  const stored = valueAt(usePlan(), props.at) as number | null;
+  const stored = useValue(props.at) as number | null;
   const { id, edit, settle, control } = useControl(props);
   // "1." and "-" are on the way to a number: they stay as typed until the field is left.
   const [typed, setTyped] = useState<string>();
@@ -155,13 +151,13 @@ export function NumberField(
       />
     </Line>
   );
-}
+});
 
 /** Several values in one line, separated by commas; what is typed is kept as typed. */
-export function ListField(props: FieldProps & { readonly placeholder?: string }) {
-  const values = (valueAt(usePlan(), props.at) ?? []) as string[];
+export const ListField = memo(function ListField(props: FieldProps & { readonly placeholder?: string }) {
+  const values = (useValue(props.at) ?? []) as string[];
   const { id, edit, settle, control } = useControl(props);
-  const focused = useFocus().at === props.at;
+  const focused = useIsFocused(props.at);
   return (
     <Line {...props} id={id}>
       <InputBase
@@ -182,27 +178,38 @@ export function ListField(props: FieldProps & { readonly placeholder?: string })
       />
     </Line>
   );
-}
+});
 
-export function ChoiceField(
+export const ChoiceField = memo(function ChoiceField(
   props: FieldProps & { readonly choices: readonly (readonly [value: string, label: string])[] },
 ) {
-  const value = String(valueAt(usePlan(), props.at) ?? '');
+  const value = String(useValue(props.at) ?? '');
   const { id, edit, settle, control } = useControl(props);
   const known = props.choices.some(([each]) => each === value);
+  // A long list is drawn when the field is entered; until then the chosen one is enough to be seen.
+  const [entered, setEntered] = useState(false);
+  const drawn =
+    entered || props.choices.length <= longList
+      ? props.choices
+      : props.choices.filter(([each]) => each === value);
   return (
     <Line {...props} id={id}>
       <select
         {...control}
         className={`choice ${props.mono ? 'mono' : ''}`}
         value={value}
+        onPointerDown={() => setEntered(true)}
+        onFocus={() => {
+          setEntered(true);
+          control.onFocus();
+        }}
         onChange={(event) => {
           edit(event.target.value);
           settle();
         }}
       >
         {!known && <option value={value}>{value === '' ? 'choose …' : 'no longer there'}</option>}
-        {props.choices.map(([each, label]) => (
+        {drawn.map(([each, label]) => (
           <option key={each} value={each}>
             {label}
           </option>
@@ -210,10 +217,12 @@ export function ChoiceField(
       </select>
     </Line>
   );
-}
+});
 
-export function SwitchField(props: FieldProps & { readonly on?: string; readonly off?: string }) {
-  const value = valueAt(usePlan(), props.at) === true;
+export const SwitchField = memo(function SwitchField(
+  props: FieldProps & { readonly on?: string; readonly off?: string },
+) {
+  const value = useValue(props.at) === true;
   const { id, edit, settle, control } = useControl(props);
   return (
     <Line {...props} id={id}>
@@ -230,4 +239,4 @@ export function SwitchField(props: FieldProps & { readonly on?: string; readonly
       <span className="tick-word">{value ? (props.on ?? 'yes') : (props.off ?? 'no')}</span>
     </Line>
   );
-}
+});

@@ -1,36 +1,43 @@
 import { mdiArrowDown, mdiArrowUp, mdiTrashCanOutline } from '@mdi/js';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
-import { useState, type ClipboardEvent, type ReactNode } from 'react';
+import { useMemo, useState, type ClipboardEvent, type ReactNode } from 'react';
 import { valueAt } from '../../core/index.ts';
 import { elementAt } from '../app/focus.ts';
-import { usePlan, useSession } from '../app/session.ts';
+import { usePlanPiece, useSession } from '../app/session.ts';
 import { Icon } from './severity.tsx';
 
-/** Adds, removes and moves the rows of one list of the plan. */
+/**
+ * The rows of one list of the plan, by id, and what can be done with them. The component is drawn anew when rows come,
+ * go or move, not when something is typed in one.
+ */
 export function useRows<T extends { id: string }>(at: string) {
   const session = useSession();
-  const rows = (valueAt(usePlan(), at) ?? []) as T[];
-  const put = (next: T[]): void => {
-    session.edit(at, next);
-    session.settle();
-  };
-  return {
-    rows,
-    add: (row: T, field: string) => {
-      put([...rows, row]);
-      // The new row is there after the next paint; typing goes on in it.
-      requestAnimationFrame(() => elementAt(`${at}/${rows.length}/${field}`)?.focus());
-    },
-    addAll: (more: T[]) => put([...rows, ...more]),
-    remove: (index: number) => put(rows.filter((_, place) => place !== index)),
-    move: (index: number, by: -1 | 1) => {
-      const next = [...rows];
-      const [row] = next.splice(index, 1);
-      next.splice(index + by, 0, row!);
-      put(next);
-    },
-  };
+  const joined = usePlanPiece((plan) => (valueAt(plan, at) as T[]).map((row) => row.id).join(' '));
+  return useMemo(() => {
+    const rows = (): T[] => valueAt(session.snapshot().plan, at) as T[];
+    const put = (next: T[]): void => {
+      session.edit(at, next);
+      session.settle();
+    };
+    return {
+      ids: joined === '' ? [] : joined.split(' '),
+      add: (row: T, field: string) => {
+        const index = rows().length;
+        put([...rows(), row]);
+        // The new row is there after the next paint; typing goes on in it.
+        requestAnimationFrame(() => elementAt(`${at}/${index}/${field}`)?.focus());
+      },
+      addAll: (more: T[]) => put([...rows(), ...more]),
+      remove: (index: number) => put(rows().filter((_, place) => place !== index)),
+      move: (index: number, by: -1 | 1) => {
+        const next = [...rows()];
+        const [row] = next.splice(index, 1);
+        next.splice(index + by, 0, row!);
+        put(next);
+      },
+    };
+  }, [session, at, joined]);
 }
 
 export function RemoveButton({ what, onClick }: { what: string; onClick: () => void }) {

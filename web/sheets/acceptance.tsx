@@ -25,7 +25,7 @@ export function Component() {
         says={
           accepted.length === 0
             ? 'No promises yet: they come from the inside networks and the forwards.'
-            : `${done} of ${accepted.length} promises are proven. A promise needs its least evidence; a weaker one never stands in for it.`
+            : `${done} of ${accepted.length} promises ${done === 1 ? 'is' : 'are'} proven. A promise needs its least evidence; a weaker one never stands in for it.`
         }
       >
         <Initials />
@@ -68,7 +68,7 @@ function PromiseRows({ accepted, open, toggle }: { accepted: Accepted; open: boo
   const focus = useFocus();
   return (
     <tbody className={accepted.accepted ? 'promise-kept' : ''}>
-      <tr onFocus={() => focus.setAt(promise.at)}>
+      <tr onFocus={() => focus.place.set(promise.at)}>
         <th scope="row">
           {promise.says}
           <span className="quiet">least: {rungOf(promise.least).title}</span>
@@ -85,7 +85,7 @@ function PromiseRows({ accepted, open, toggle }: { accepted: Accepted; open: boo
           ) : best ? (
             <State word={best.says} />
           ) : (
-            <State word="nothing yet" />
+            <State word={accepted.evidence.length > 0 ? 'nothing that counts' : 'nothing yet'} />
           )}
         </td>
         <td>

@@ -1,7 +1,8 @@
 import Button from '@mui/material/Button';
-import { useCallback } from 'react';
+import { memo } from 'react';
 import {
   addressings,
+  compile,
   deviceSchema,
   devicesFromRows,
   formatAddress,
@@ -13,10 +14,11 @@ import {
   serviceSchema,
   type DevicePlan,
   type NetworkPlan,
+  type ServicePlan,
 } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
-import { useSite } from '../app/analysis.ts';
-import { usePlan, useSession } from '../app/session.ts';
+import { usePlanPiece, useSession } from '../app/session.ts';
+import { protocolChoices, useNetworkChoices, type Choices } from '../parts/choices.ts';
 import { ChoiceField, ListField, NumberField, SwitchField, TextField } from '../parts/field.tsx';
 import { RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
@@ -37,15 +39,18 @@ const addressingWords: Record<(typeof addressings)[number], string> = {
   fixed: 'set by hand',
 };
 
+const purposeChoices = purposes.map((purpose) => [purpose, purposeWords[purpose]] as const);
+const addressingChoices = addressings.map((each) => [each, addressingWords[each]] as const);
+
 export function Component() {
-  const plan = usePlan();
-  const site = useSite();
-  const { rows, add, remove } = useRows<NetworkPlan>('/networks');
+  const session = useSession();
+  const { ids, add, remove } = useRows<NetworkPlan>('/networks');
   const addNetwork = (): void => {
+    const { plan } = session.snapshot();
     const used = new Set(plan.networks.map((network) => network.vlan));
     let vlan = 10;
     while (used.has(vlan)) vlan += 10;
-    const block = freeBlock(site, 24, vlan);
+    const block = freeBlock(compile(plan), 24, vlan);
     const hosts = block && hostsOf(block);
     const host = (offset: bigint): string =>
       hosts ? formatAddress({ family: 4, value: hosts.first.value + offset }) : '';
@@ -65,16 +70,16 @@ export function Component() {
     <>
       <SheetHead title="Addresses" says="The inside networks, and every device whose address matters." />
       <div data-at="/networks" tabIndex={-1}>
-        {rows.map((network, index) => (
-          <NetworkCard key={network.id} network={network} index={index} remove={() => remove(index)} />
+        {ids.map((id, index) => (
+          <NetworkCard key={id} index={index} remove={remove} />
         ))}
-        {rows.length === 0 && (
+        {ids.length === 0 && (
           <p className="empty">
             No inside network yet. The first one gets a free private block; change what does not suit.
           </p>
         )}
         <div className="row-actions">
-          <Button variant={rows.length === 0 ? 'contained' : 'outlined'} onClick={addNetwork}>
+          <Button variant={ids.length === 0 ? 'contained' : 'outlined'} onClick={addNetwork}>
             Add a network
           </Button>
         </div>
@@ -84,15 +89,15 @@ export function Component() {
   );
 }
 
-function NetworkCard({
-  network,
+const NetworkCard = memo(function NetworkCard({
   index,
   remove,
 }: {
-  network: NetworkPlan;
   index: number;
-  remove: () => void;
+  remove: (index: number) => void;
 }) {
+  const network = usePlanPiece((plan) => plan.networks[index]);
+  if (!network) return null;
   const at = `/networks/${index}`;
   const name = network.name || 'Unnamed network';
   return (
@@ -102,16 +107,12 @@ function NetworkCard({
         <span className="quiet">
           {purposeWords[network.purpose]}, {network.vlan === null ? 'untagged' : `VLAN ${network.vlan}`}
         </span>
-        <RemoveButton what={name} onClick={remove} />
+        <RemoveButton what={name} onClick={() => remove(index)} />
       </div>
       <BlockRule index={index} />
       <div className="ledger ledger-three">
         <TextField at={`${at}/name`} label="Name" />
-        <ChoiceField
-          at={`${at}/purpose`}
-          label="Purpose"
-          choices={purposes.map((purpose) => [purpose, purposeWords[purpose]])}
-        />
+        <ChoiceField at={`${at}/purpose`} label="Purpose" choices={purposeChoices} />
         <NumberField
           at={`${at}/vlan`}
           label="VLAN"
@@ -138,21 +139,17 @@ function NetworkCard({
       </div>
     </fieldset>
   );
-}
+});
 
 function Devices() {
   const session = useSession();
-  const plan = usePlan();
-  const { rows, add, addAll, remove } = useRows<DevicePlan>('/devices');
-  const paste = useCallback(
-    (text: string): string[] => {
-      const { rows: more, notes } = devicesFromRows(text, plan, newId);
-      addAll(more);
-      return [`${more.length} device${more.length === 1 ? '' : 's'} added.`, ...notes];
-    },
-    [plan, addAll],
-  );
-  const networks = plan.networks.map((network) => [network.id, network.name || 'unnamed network'] as const);
+  const { ids, add, addAll, remove } = useRows<DevicePlan>('/devices');
+  const networks = useNetworkChoices();
+  const paste = (text: string): string[] => {
+    const { rows, notes } = devicesFromRows(text, session.snapshot().plan, newId);
+    addAll(rows);
+    return [`${rows.length} device${rows.length === 1 ? '' : 's'} added.`, ...notes];
+  };
   return (
     <section aria-labelledby="devices" data-at="/devices" tabIndex={-1}>
       <h3 id="devices">Devices</h3>
@@ -165,98 +162,87 @@ function Devices() {
           ['Gets it', 'm'],
           ['Address', 'm'],
         ]}
-        add={() => add(deviceSchema.parse({ id: newId(), network: plan.networks[0]?.id ?? '' }), 'name')}
+        add={() => add(deviceSchema.parse({ id: newId(), network: networks[0]?.[0] ?? '' }), 'name')}
         addLabel="Add a device"
         paste={paste}
         pasteHint="Name, MAC, network and address of each device, one row each, in any order: copied from a spreadsheet, or with commas."
         empty="No devices yet. Only those matter that a forward, an allowance or a person must find again tomorrow."
       >
-        {rows.flatMap((device, index) => {
-          const at = `/devices/${index}`;
-          return [
-            <tr key={device.id} data-at={at} tabIndex={-1}>
-              <td>
-                <TextField bare at={`${at}/name`} label="Name" />
-              </td>
-              <td>
-                <TextField bare mono at={`${at}/mac`} label="MAC" />
-              </td>
-              <td>
-                <ChoiceField bare at={`${at}/network`} label="Network" choices={networks} />
-              </td>
-              <td>
-                <ChoiceField
-                  bare
-                  at={`${at}/addressing`}
-                  label="How it gets its address"
-                  choices={addressings.map((each) => [each, addressingWords[each]])}
-                />
-              </td>
-              <td>
-                <TextField bare mono at={`${at}/address`} label="Address" />
-              </td>
-              <td>
-                <RemoveButton what={device.name || 'device'} onClick={() => remove(index)} />
-              </td>
-            </tr>,
-            <tr key={`${device.id}-services`} className="row-more">
-              <td colSpan={6}>
-                <div className="services">
-                  {device.services.map((service, place) => (
-                    <span key={service.id} className="service">
-                      <TextField
-                        bare
-                        at={`${at}/services/${place}/name`}
-                        label={`Service of ${device.name}`}
-                        placeholder="service"
-                      />
-                      <ChoiceField
-                        bare
-                        mono
-                        at={`${at}/services/${place}/protocol`}
-                        label="Protocol"
-                        choices={[
-                          ['tcp', 'tcp'],
-                          ['udp', 'udp'],
-                          ['both', 'both'],
-                        ]}
-                      />
-                      <TextField
-                        bare
-                        mono
-                        at={`${at}/services/${place}/ports`}
-                        label="Port"
-                        placeholder="port"
-                      />
-                      <RemoveButton
-                        what={service.name || 'service'}
-                        onClick={() =>
-                          session.edit(
-                            `${at}/services`,
-                            device.services.filter((each) => each.id !== service.id),
-                          )
-                        }
-                      />
-                    </span>
-                  ))}
-                  <Button
-                    className="plain"
-                    variant="text"
-                    onClick={() =>
-                      session.edit(`${at}/services`, [
-                        ...device.services,
-                        serviceSchema.parse({ id: newId() }),
-                      ])
-                    }
-                  >
-                    Add a service
-                  </Button>
-                </div>
-              </td>
-            </tr>,
-          ];
-        })}
+        {ids.map((id, index) => (
+          <DeviceRows key={id} index={index} networks={networks} remove={remove} />
+        ))}
       </RowTable>
     </section>
+  );
+}
+
+/** A device and, below it, its services. */
+const DeviceRows = memo(function DeviceRows({
+  index,
+  networks,
+  remove,
+}: {
+  index: number;
+  networks: Choices;
+  remove: (index: number) => void;
+}) {
+  const at = `/devices/${index}`;
+  const name = usePlanPiece((plan) => plan.devices[index]?.name ?? '');
+  return (
+    <>
+      <tr data-at={at} tabIndex={-1}>
+        <td>
+          <TextField bare wrap at={`${at}/name`} label="Name" />
+        </td>
+        <td>
+          <TextField bare mono at={`${at}/mac`} label="MAC" />
+        </td>
+        <td>
+          <ChoiceField bare at={`${at}/network`} label="Network" choices={networks} />
+        </td>
+        <td>
+          <ChoiceField
+            bare
+            at={`${at}/addressing`}
+            label="How it gets its address"
+            choices={addressingChoices}
+          />
+        </td>
+        <td>
+          <TextField bare mono at={`${at}/address`} label="Address" />
+        </td>
+        <td>
+          <RemoveButton what={name || 'device'} onClick={() => remove(index)} />
+        </td>
+      </tr>
+      <tr className="row-more">
+        <td colSpan={6}>
+          <Services at={`${at}/services`} of={name} />
+        </td>
+      </tr>
+    </>
+  );
+});
+
+function Services({ at, of }: { at: string; of: string }) {
+  const { ids, add, remove } = useRows<ServicePlan>(at);
+  return (
+    <div className="services">
+      {ids.map((id, index) => (
+        <span key={id} className="service">
+          <TextField bare at={`${at}/${index}/name`} label={`Service of ${of}`} placeholder="service" />
+          <ChoiceField bare mono at={`${at}/${index}/protocol`} label="Protocol" choices={protocolChoices} />
+          <TextField bare mono at={`${at}/${index}/ports`} label="Port" placeholder="port" />
+          <RemoveButton what={`service ${index + 1} of ${of}`} onClick={() => remove(index)} />
+        </span>
+      ))}
+      <Button
+        className="plain"
+        variant="text"
+        onClick={() => add(serviceSchema.parse({ id: newId() }), 'name')}
+      >
+        Add a service
+      </Button>
+    </div>
   );
 }

@@ -127,7 +127,7 @@ function HopTable({ title, hops }: { title: string; hops: readonly HopText[] }) 
                       className="row-button hop-go"
                       aria-label={`Go to what decided: ${hop.stage}`}
                       title="Go to what decided"
-                      onFocus={() => focus.setAt(hop.at!)}
+                      onFocus={() => focus.place.set(hop.at!)}
                       onClick={() => focus.goTo(hop.at!)}
                     >
                       <Icon path={mdiArrowRightThin} />

@@ -1,12 +1,12 @@
 import { reachSchema } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
-import { usePlan, useSession } from '../app/session.ts';
+import { usePlanPiece, useSession } from '../app/session.ts';
 
 /** Who may reach whom at a glance: rows send, columns receive. A cell toggles the allowance for the whole network. */
 export function ReachMatrix() {
   const session = useSession();
-  const plan = usePlan();
-  const { networks, reach } = plan;
+  const networks = usePlanPiece((plan) => plan.networks);
+  const reach = usePlanPiece((plan) => plan.reach);
   if (networks.length < 2)
     return <p className="empty">With one inside network there is nothing to keep apart.</p>;
   const toggle = (from: string, to: string, on: boolean): void => {

@@ -1,16 +1,21 @@
-import { useCallback } from 'react';
+import { memo } from 'react';
 import {
   forwardSchema,
   forwardsFromRows,
-  formatPorts,
   reachSchema,
   routeSchema,
   type ForwardPlan,
   type Plan,
 } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
-import { useSite } from '../app/analysis.ts';
-import { usePlan } from '../app/session.ts';
+import { usePlanPiece, useSession } from '../app/session.ts';
+import {
+  protocolChoices,
+  useDeviceChoices,
+  useNetworkChoices,
+  useUplinkChoices,
+  type Choices,
+} from '../parts/choices.ts';
 import { ChoiceField, ListField, SwitchField, TextField } from '../parts/field.tsx';
 import { RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
@@ -30,7 +35,7 @@ export function Component() {
       <section aria-labelledby="between" data-at="/reach" tabIndex={-1}>
         <h3 id="between">Between inside networks</h3>
         <ReachMatrix />
-        <NarrowReach />
+        <Allowances />
       </section>
       <OutboundNat />
       <Routes />
@@ -39,18 +44,15 @@ export function Component() {
 }
 
 function Forwards() {
-  const plan = usePlan();
-  const { rows, add, addAll, remove } = useRows<ForwardPlan>('/forwards');
-  const paste = useCallback(
-    (text: string): string[] => {
-      const { rows: more, notes } = forwardsFromRows(text, plan, newId);
-      addAll(more);
-      return [`${more.length} forward${more.length === 1 ? '' : 's'} added.`, ...notes];
-    },
-    [plan, addAll],
-  );
-  const uplinks = plan.uplinks.map((uplink) => [uplink.id, uplink.name || 'unnamed uplink'] as const);
-  const devices = plan.devices.map((device) => [device.id, device.name || 'unnamed device'] as const);
+  const session = useSession();
+  const { ids, add, addAll, remove } = useRows<ForwardPlan>('/forwards');
+  const uplinks = useUplinkChoices();
+  const devices = useDeviceChoices();
+  const paste = (text: string): string[] => {
+    const { rows, notes } = forwardsFromRows(text, session.snapshot().plan, newId);
+    addAll(rows);
+    return [`${rows.length} forward${rows.length === 1 ? '' : 's'} added.`, ...notes];
+  };
   return (
     <section aria-labelledby="forwards" data-at="/forwards" tabIndex={-1}>
       <h3 id="forwards">Let in from outside</h3>
@@ -64,105 +66,96 @@ function Forwards() {
           ['Service', 'm'],
           ['Allowed sources', 'ml'],
         ]}
-        add={() => add(forwardSchema.parse({ id: newId(), uplink: plan.uplinks[0]?.id ?? '' }), 'purpose')}
+        add={() => add(forwardSchema.parse({ id: newId(), uplink: uplinks[0]?.[0] ?? '' }), 'purpose')}
         addLabel="Add a forward"
         paste={paste}
         pasteHint="Outside port, protocol, device, inside port and what for, one row each: copied from a spreadsheet, or with commas."
         empty="Nothing is let in from outside. That is the safest rule there is."
       >
-        {rows.map((forward, index) => {
-          const at = `/forwards/${index}`;
-          return (
-            <tr key={forward.id} data-at={at} tabIndex={-1}>
-              <td>
-                <TextField bare wrap at={`${at}/purpose`} label="What for" />
-              </td>
-              <td>
-                <ChoiceField bare at={`${at}/uplink`} label="Uplink" choices={uplinks} />
-              </td>
-              <td>
-                <OutsidePort index={index} />
-              </td>
-              <td>
-                <ChoiceField bare at={`${at}/device`} label="Device" choices={devices} />
-              </td>
-              <td>
-                <ServiceCell index={index} forward={forward} />
-              </td>
-              <td>
-                <ListField bare at={`${at}/sources`} label="Allowed sources" placeholder="everybody" />
-              </td>
-              <td>
-                <RemoveButton what={forward.purpose || 'forward'} onClick={() => remove(index)} />
-              </td>
-            </tr>
-          );
-        })}
+        {ids.map((id, index) => (
+          <ForwardRow key={id} index={index} uplinks={uplinks} devices={devices} remove={remove} />
+        ))}
       </RowTable>
     </section>
   );
 }
 
-/** The outside port; left empty it is the inside one, which is shown in its place. */
-function OutsidePort({ index }: { index: number }) {
-  const inside = useSite().forwards[index]?.inside;
-  return (
-    <TextField
-      bare
-      mono
-      at={`/forwards/${index}/outsidePorts`}
-      label="Outside port"
-      placeholder={inside ? formatPorts(inside) : 'port'}
-    />
-  );
+interface ForwardRowProps {
+  readonly index: number;
+  readonly uplinks: Choices;
+  readonly devices: Choices;
+  readonly remove: (index: number) => void;
 }
 
-/** A service of the device, or a protocol and port typed here for a device that lists none. */
-function ServiceCell({ index, forward }: { index: number; forward: ForwardPlan }) {
-  const plan = usePlan();
+const ForwardRow = memo(function ForwardRow({ index, uplinks, devices, remove }: ForwardRowProps) {
   const at = `/forwards/${index}`;
-  const services = plan.devices.find((device) => device.id === forward.device)?.services ?? [];
+  const forward = usePlanPiece((plan) => plan.forwards[index]);
+  const services = usePlanPiece(
+    (plan) => plan.devices.find((device) => device.id === plan.forwards[index]?.device)?.services,
+  );
+  if (!forward) return null;
+  const chosen = services?.find((service) => service.id === forward.service);
+  const inside = forward.service === '' ? forward.insidePorts : (chosen?.ports ?? '');
   return (
-    <div className="service-cell">
-      {(services.length > 0 || forward.service !== '') && (
-        <ChoiceField
+    <tr data-at={at} tabIndex={-1}>
+      <td>
+        <TextField bare wrap at={`${at}/purpose`} label="What for" />
+      </td>
+      <td>
+        <ChoiceField bare at={`${at}/uplink`} label="Uplink" choices={uplinks} />
+      </td>
+      <td>
+        <TextField
           bare
-          at={`${at}/service`}
-          label="Service"
-          choices={[
-            ...services.map(
-              (service) =>
-                [service.id, `${service.name || 'service'} · ${service.protocol} ${service.ports}`] as const,
-            ),
-            ['', 'typed here'],
-          ]}
+          mono
+          at={`${at}/outsidePorts`}
+          label="Outside port"
+          hint="Empty: the same as inside"
+          placeholder={inside || 'port'}
         />
-      )}
-      {forward.service === '' && (
-        <span className="typed-service">
+      </td>
+      <td>
+        <ChoiceField bare at={`${at}/device`} label="Device" choices={devices} />
+      </td>
+      <td>
+        {((services?.length ?? 0) > 0 || forward.service !== '') && (
           <ChoiceField
             bare
-            mono
-            at={`${at}/protocol`}
-            label="Protocol"
+            at={`${at}/service`}
+            label="Service"
             choices={[
-              ['tcp', 'tcp'],
-              ['udp', 'udp'],
-              ['both', 'both'],
+              ...(services ?? []).map(
+                (service) =>
+                  [
+                    service.id,
+                    `${service.name || 'service'} · ${service.protocol} ${service.ports}`,
+                  ] as const,
+              ),
+              ['', 'typed here'],
             ]}
           />
-          <TextField bare mono at={`${at}/insidePorts`} label="Inside port" placeholder="port" />
-        </span>
-      )}
-    </div>
+        )}
+        {forward.service === '' && (
+          <span className="typed-service">
+            <ChoiceField bare mono at={`${at}/protocol`} label="Protocol" choices={protocolChoices} />
+            <TextField bare mono at={`${at}/insidePorts`} label="Inside port" placeholder="port" />
+          </span>
+        )}
+      </td>
+      <td>
+        <ListField bare at={`${at}/sources`} label="Allowed sources" placeholder="everybody" />
+      </td>
+      <td>
+        <RemoveButton what={forward.purpose || 'forward'} onClick={() => remove(index)} />
+      </td>
+    </tr>
   );
-}
+});
 
-/** Allowances that name one device or one of its services. */
-function NarrowReach() {
-  const plan = usePlan();
-  const { rows, add, remove } = useRows<Reach>('/reach');
-  const networks = plan.networks.map((network) => [network.id, network.name || 'unnamed network'] as const);
+/** What one network may reach of another: all of it, one device, or one of its services. */
+function Allowances() {
+  const { ids, add, remove } = useRows<Reach>('/reach');
+  const networks = useNetworkChoices();
   return (
     <RowTable
       label="Allowances between networks"
@@ -174,76 +167,86 @@ function NarrowReach() {
       ]}
       add={() =>
         add(
-          reachSchema.parse({
-            id: newId(),
-            from: plan.networks[0]?.id ?? '',
-            to: plan.networks[1]?.id ?? '',
-          }),
+          reachSchema.parse({ id: newId(), from: networks[0]?.[0] ?? '', to: networks[1]?.[0] ?? '' }),
           'from',
         )
       }
       addLabel="Add an allowance"
       empty="No allowances: the networks are apart."
     >
-      {rows.map((row, index) => {
-        const at = `/reach/${index}`;
-        const devices = plan.devices.filter((device) => device.network === row.to);
-        const services = plan.devices.find((device) => device.id === row.device)?.services ?? [];
-        return (
-          <tr key={row.id} data-at={at} tabIndex={-1}>
-            <td>
-              <ChoiceField bare at={`${at}/from`} label="From" choices={networks} />
-            </td>
-            <td>
-              <ChoiceField bare at={`${at}/to`} label="To" choices={networks} />
-            </td>
-            <td>
-              <ChoiceField
-                bare
-                at={`${at}/device`}
-                label="Only this device"
-                choices={[
-                  ['', 'all of it'],
-                  ...devices.map((device) => [device.id, device.name || 'unnamed device'] as const),
-                ]}
-              />
-            </td>
-            <td>
-              <ChoiceField
-                bare
-                at={`${at}/service`}
-                label="Only this service"
-                choices={[
-                  ['', 'all'],
-                  ...services.map(
-                    (service) =>
-                      [service.id, `${service.name} · ${service.protocol} ${service.ports}`] as const,
-                  ),
-                ]}
-              />
-            </td>
-            <td>
-              <RemoveButton what="allowance" onClick={() => remove(index)} />
-            </td>
-          </tr>
-        );
-      })}
+      {ids.map((id, index) => (
+        <AllowanceRow key={id} index={index} networks={networks} remove={remove} />
+      ))}
     </RowTable>
   );
 }
 
+const AllowanceRow = memo(function AllowanceRow({
+  index,
+  networks,
+  remove,
+}: {
+  index: number;
+  networks: Choices;
+  remove: (index: number) => void;
+}) {
+  const at = `/reach/${index}`;
+  const row = usePlanPiece((plan) => plan.reach[index]);
+  const all = usePlanPiece((plan) => plan.devices);
+  if (!row) return null;
+  const devices = all.filter((device) => device.network === row.to);
+  const services = all.find((device) => device.id === row.device)?.services ?? [];
+  return (
+    <tr data-at={at} tabIndex={-1}>
+      <td>
+        <ChoiceField bare at={`${at}/from`} label="From" choices={networks} />
+      </td>
+      <td>
+        <ChoiceField bare at={`${at}/to`} label="To" choices={networks} />
+      </td>
+      <td>
+        <ChoiceField
+          bare
+          at={`${at}/device`}
+          label="Only this device"
+          choices={[
+            ['', 'all of it'],
+            ...devices.map((device) => [device.id, device.name || 'unnamed device'] as const),
+          ]}
+        />
+      </td>
+      <td>
+        <ChoiceField
+          bare
+          at={`${at}/service`}
+          label="Only this service"
+          choices={[
+            ['', 'all'],
+            ...services.map(
+              (service) => [service.id, `${service.name} · ${service.protocol} ${service.ports}`] as const,
+            ),
+          ]}
+        />
+      </td>
+      <td>
+        <RemoveButton what={`allowance ${index + 1}`} onClick={() => remove(index)} />
+      </td>
+    </tr>
+  );
+});
+
 function OutboundNat() {
-  const plan = usePlan();
+  const uplinks = useUplinkChoices();
   return (
     <section aria-labelledby="outbound">
       <h3 id="outbound">On the way out</h3>
-      {plan.uplinks.length === 0 && <p className="empty">No uplink yet.</p>}
+      {uplinks.length === 0 && <p className="empty">No uplink yet.</p>}
       <div className="ledger">
-        {plan.uplinks.map((uplink, index) => (
+        {uplinks.map(([id, name], index) => (
           <SwitchField
-            key={uplink.id}
+            key={id}
             at={`/uplinks/${index}/sourceNat`}
-            label={`Source NAT on ${uplink.name || 'unnamed uplink'}`}
+            label={`Source NAT on ${name}`}
             on="on"
             off="off"
           />
@@ -254,7 +257,7 @@ function OutboundNat() {
 }
 
 function Routes() {
-  const { rows, add, remove } = useRows<StaticRoute>('/routes');
+  const { ids, add, remove } = useRows<StaticRoute>('/routes');
   return (
     <section aria-labelledby="routes" data-at="/routes" tabIndex={-1}>
       <h3 id="routes">Static routes</h3>
@@ -269,8 +272,8 @@ function Routes() {
         addLabel="Add a route"
         empty="None: every block is directly connected, and the rest goes out by the first uplink that is up."
       >
-        {rows.map((row, index) => (
-          <tr key={row.id} data-at={`/routes/${index}`} tabIndex={-1}>
+        {ids.map((id, index) => (
+          <tr key={id} data-at={`/routes/${index}`} tabIndex={-1}>
             <td>
               <TextField bare mono at={`/routes/${index}/prefix`} label="Block" />
             </td>
@@ -281,7 +284,7 @@ function Routes() {
               <TextField bare at={`/routes/${index}/notes`} label="Notes" />
             </td>
             <td>
-              <RemoveButton what="route" onClick={() => remove(index)} />
+              <RemoveButton what={`route ${index + 1}`} onClick={() => remove(index)} />
             </td>
           </tr>
         ))}

@@ -17,6 +17,11 @@ export function Component() {
   const analysis = useAnalysis();
   const records = useRecords();
   const [opened, setOpened] = useState<string>();
+  const ready = analysis !== undefined;
+  useEffect(() => {
+    // On another day, or after a reload, the next step is where the work goes on.
+    if (ready) document.querySelector('.step-next')?.scrollIntoView({ block: 'nearest' });
+  }, [ready]);
   if (!analysis) return <p className="quiet">Computing …</p>;
   const { steps, findings } = analysis;
   const states = stepStates(records);

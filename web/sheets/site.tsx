@@ -1,7 +1,8 @@
 import Button from '@mui/material/Button';
 import { contactSchema, kitRoles, kitSchema, routerServiceSchema, type KitItem } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
-import { usePlan } from '../app/session.ts';
+import { usePlanPiece } from '../app/session.ts';
+import { protocolChoices, useNetworkChoices } from '../parts/choices.ts';
 import { ChoiceField, NumberField, SwitchField, TextField } from '../parts/field.tsx';
 import { RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
@@ -16,14 +17,8 @@ export const roleWords: Record<KitItem['role'], string> = {
   power: 'power, battery',
   other: 'other',
 };
-const protocols = [
-  ['tcp', 'tcp'],
-  ['udp', 'udp'],
-  ['both', 'both'],
-] as const;
 
 export function Component() {
-  const plan = usePlan();
   return (
     <>
       <SheetHead title="Site" says="Where it is, who it is for, and what is in the box." />
@@ -62,36 +57,13 @@ export function Component() {
       </section>
       <Contacts />
       <Kit />
-      <section aria-labelledby="new-router">
-        <h3 id="new-router">The router, as it comes</h3>
-        <div className="ledger">
-          <TextField
-            at="/router/factoryAddress"
-            label="Address when new"
-            mono
-            hint="On its label or first page, with the length: 192.168.1.1/24"
-            placeholder="192.168.1.1/24"
-          />
-          <SwitchField
-            at="/router/factoryDhcp"
-            label="Gives addresses"
-            on="yes, to a laptop on it"
-            off="no, the laptop needs a fixed one"
-          />
-          <ChoiceField
-            at="/router/adminNetwork"
-            label="Managed from"
-            choices={plan.networks.map((network) => [network.id, network.name || 'unnamed network'])}
-          />
-        </div>
-        <RouterServices />
-      </section>
+      <NewRouter />
     </>
   );
 }
 
 function Contacts() {
-  const { rows, add, remove } = useRows<{ id: string; name: string }>('/contacts');
+  const { ids, add, remove } = useRows<{ id: string }>('/contacts');
   return (
     <section aria-labelledby="people">
       <h3 id="people">People</h3>
@@ -107,8 +79,8 @@ function Contacts() {
         addLabel="Add a person"
         empty="Nobody yet: who opens the door, and who decides?"
       >
-        {rows.map((row, index) => (
-          <tr key={row.id}>
+        {ids.map((id, index) => (
+          <tr key={id}>
             <td>
               <TextField bare at={`/contacts/${index}/name`} label="Name" />
             </td>
@@ -122,7 +94,7 @@ function Contacts() {
               <TextField bare at={`/contacts/${index}/email`} label="Mail" />
             </td>
             <td>
-              <RemoveButton what={row.name || 'person'} onClick={() => remove(index)} />
+              <RemoveButton what={`person ${index + 1}`} onClick={() => remove(index)} />
             </td>
           </tr>
         ))}
@@ -132,54 +104,22 @@ function Contacts() {
 }
 
 function Kit() {
-  const { rows, add, remove } = useRows<KitItem>('/kit');
+  const { ids, add, remove } = useRows<KitItem>('/kit');
+  const hasRouter = usePlanPiece((plan) => plan.kit.some((item) => item.role === 'router'));
   return (
     <section aria-labelledby="kit" data-at="/kit" tabIndex={-1}>
       <h3 id="kit">Kit</h3>
-      {rows.map((item, index) => {
-        const at = `/kit/${index}`;
-        const name = item.model || roleWords[item.role];
-        return (
-          <fieldset key={item.id} className="card" aria-label={name}>
-            <div className="card-head">
-              <h4>{name}</h4>
-              <span className="quiet">{roleWords[item.role]}</span>
-              <RemoveButton what={name} onClick={() => remove(index)} />
-            </div>
-            <div className="ledger ledger-three">
-              <ChoiceField
-                at={`${at}/role`}
-                label="Role"
-                choices={kitRoles.map((role) => [role, roleWords[role]])}
-              />
-              <TextField at={`${at}/model`} label="Model" />
-              <TextField at={`${at}/serial`} label="Serial" mono />
-              <TextField at={`${at}/mac`} label="MAC" mono />
-              <TextField at={`${at}/adminAddress`} label="Admin at" mono />
-              <TextField at={`${at}/firmware`} label="Firmware" mono />
-              <NumberField at={`${at}/powerVolts`} label="Supply" unit="V" highest={1000} decimals />
-              <NumberField at={`${at}/powerAmps`} label="Supply" unit="A" highest={100} decimals />
-              <TextField at={`${at}/notes`} label="Notes" />
-            </div>
-          </fieldset>
-        );
-      })}
-      {rows.length === 0 && (
+      {ids.map((id, index) => (
+        <KitCard key={id} index={index} remove={remove} />
+      ))}
+      {ids.length === 0 && (
         <p className="empty">
           No kit yet. Copy serial and MAC from the labels: the run sheet compares them on site.
         </p>
       )}
       <div className="row-actions">
         <Button
-          onClick={() =>
-            add(
-              kitSchema.parse({
-                id: newId(),
-                role: rows.some((item) => item.role === 'router') ? 'other' : 'router',
-              }),
-              'role',
-            )
-          }
+          onClick={() => add(kitSchema.parse({ id: newId(), role: hasRouter ? 'other' : 'router' }), 'role')}
         >
           Add kit
         </Button>
@@ -188,9 +128,64 @@ function Kit() {
   );
 }
 
+const roleChoices = kitRoles.map((role) => [role, roleWords[role]] as const);
+
+function KitCard({ index, remove }: { index: number; remove: (index: number) => void }) {
+  const item = usePlanPiece((plan) => plan.kit[index]);
+  if (!item) return null;
+  const at = `/kit/${index}`;
+  const name = item.model || roleWords[item.role];
+  return (
+    <fieldset className="card" aria-label={name}>
+      <div className="card-head">
+        <h4>{name}</h4>
+        <span className="quiet">{roleWords[item.role]}</span>
+        <RemoveButton what={name} onClick={() => remove(index)} />
+      </div>
+      <div className="ledger ledger-three">
+        <ChoiceField at={`${at}/role`} label="Role" choices={roleChoices} />
+        <TextField at={`${at}/model`} label="Model" wrap />
+        <TextField at={`${at}/serial`} label="Serial" mono />
+        <TextField at={`${at}/mac`} label="MAC" mono />
+        <TextField at={`${at}/adminAddress`} label="Admin at" mono />
+        <TextField at={`${at}/firmware`} label="Firmware" mono />
+        <NumberField at={`${at}/powerVolts`} label="Supply" unit="V" highest={1000} decimals />
+        <NumberField at={`${at}/powerAmps`} label="Supply" unit="A" highest={100} decimals />
+        <TextField at={`${at}/notes`} label="Notes" wrap />
+      </div>
+    </fieldset>
+  );
+}
+
+function NewRouter() {
+  const networks = useNetworkChoices();
+  return (
+    <section aria-labelledby="new-router">
+      <h3 id="new-router">The router, as it comes</h3>
+      <div className="ledger">
+        <TextField
+          at="/router/factoryAddress"
+          label="Address when new"
+          mono
+          hint="On its label or first page, with the length: 192.168.1.1/24"
+          placeholder="192.168.1.1/24"
+        />
+        <SwitchField
+          at="/router/factoryDhcp"
+          label="Gives addresses"
+          on="yes, to a laptop on it"
+          off="no, the laptop needs a fixed one"
+        />
+        <ChoiceField at="/router/adminNetwork" label="Managed from" choices={networks} />
+      </div>
+      <RouterServices />
+    </section>
+  );
+}
+
 function RouterServices() {
   const at = '/router/services';
-  const { rows, add, remove } = useRows<{ id: string; name: string }>(at);
+  const { ids, add, remove } = useRows<{ id: string }>(at);
   return (
     <RowTable
       label="Services of the router itself"
@@ -198,28 +193,34 @@ function RouterServices() {
         ['Service of the router itself', 'l'],
         ['Protocol', 's'],
         ['Port', 's'],
-        ['Answers outside', 's'],
+        ['Outside too', 's'],
       ]}
       add={() => add(routerServiceSchema.parse({ id: newId() }), 'name')}
       addLabel="Add a service"
       empty="No services noted: then nothing of the router itself can answer."
     >
-      {rows.map((row, index) => (
-        <tr key={row.id}>
+      {ids.map((id, index) => (
+        <tr key={id}>
           <td>
             <TextField bare at={`${at}/${index}/name`} label="Service" />
           </td>
           <td>
-            <ChoiceField bare mono at={`${at}/${index}/protocol`} label="Protocol" choices={protocols} />
+            <ChoiceField
+              bare
+              mono
+              at={`${at}/${index}/protocol`}
+              label="Protocol"
+              choices={protocolChoices}
+            />
           </td>
           <td>
             <TextField bare mono at={`${at}/${index}/ports`} label="Port" />
           </td>
           <td>
-            <SwitchField bare at={`${at}/${index}/outside`} label="Answers outside" />
+            <SwitchField bare at={`${at}/${index}/outside`} label="Answers outside too" />
           </td>
           <td>
-            <RemoveButton what={row.name || 'service'} onClick={() => remove(index)} />
+            <RemoveButton what={`service ${index + 1}`} onClick={() => remove(index)} />
           </td>
         </tr>
       ))}

@@ -1,7 +1,8 @@
 import Button from '@mui/material/Button';
 import { handoffModes, uplinkSchema, uplinkType, uplinkTypes, type UplinkPlan } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
-import { usePlan, useSession } from '../app/session.ts';
+import { usePlanPiece, useSession } from '../app/session.ts';
+import { protocolChoices } from '../parts/choices.ts';
 import { ChoiceField, ListField, NumberField, SwitchField, TextField } from '../parts/field.tsx';
 import { MoveButtons, RemoveButton, useRows } from '../parts/rows.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
@@ -12,73 +13,22 @@ const handoffWords: Record<(typeof handoffModes)[number], string> = {
   bridged: 'a box that is bridged',
   routes: 'a box that routes',
 };
+const typeChoices = uplinkTypes.map((type) => [type.name, type.title] as const);
+const handoffChoices = handoffModes.map((mode) => [mode, handoffWords[mode]] as const);
 const order = ['first in order', 'second', 'third', 'fourth', 'fifth', 'sixth', 'seventh', 'eighth'];
 
 export function Component() {
-  const { rows, add, remove, move } = useRows<UplinkPlan>('/uplinks');
+  const { ids, add, remove, move } = useRows<UplinkPlan>('/uplinks');
   return (
     <>
       <SheetHead
         title="Uplinks"
         says="What comes into the building, and what must be entered to bring it up."
       />
-      {rows.map((uplink, index) => (
-        <fieldset
-          key={uplink.id}
-          className="card"
-          aria-label={uplink.name || 'unnamed uplink'}
-          data-at={`/uplinks/${index}`}
-          tabIndex={-1}
-        >
-          <div className="card-head">
-            <h3>{uplink.name || 'Unnamed uplink'}</h3>
-            <span className="quiet">
-              {rows.length > 1 ? `${order[index]}, ` : ''}
-              {uplinkType(uplink.type).title}
-            </span>
-            {rows.length > 1 && (
-              <MoveButtons what={uplink.name || 'uplink'} index={index} count={rows.length} move={move} />
-            )}
-            <RemoveButton what={uplink.name || 'uplink'} onClick={() => remove(index)} />
-          </div>
-          <LineChain index={index} />
-          <div className="ledger">
-            <TextField at={`/uplinks/${index}/name`} label="Name" />
-            <ChoiceField
-              at={`/uplinks/${index}/type`}
-              label="WAN type"
-              hint={uplinkType(uplink.type).says}
-              choices={uplinkTypes.map((type) => [type.name, type.title])}
-            />
-            <TypeFields index={index} uplink={uplink} />
-            <NumberField
-              at={`/uplinks/${index}/mtuBytes`}
-              label="MTU"
-              unit="bytes"
-              highest={9216}
-              placeholder="1500"
-            />
-            <SwitchField at={`/uplinks/${index}/sourceNat`} label="Source NAT" on="on" off="off" />
-            <NumberField
-              at={`/uplinks/${index}/rateDownMbps`}
-              label="Rate down"
-              unit="Mb/s"
-              highest={400_000}
-              decimals
-            />
-            <NumberField
-              at={`/uplinks/${index}/rateUpMbps`}
-              label="Rate up"
-              unit="Mb/s"
-              highest={400_000}
-              decimals
-            />
-            <TextField at={`/uplinks/${index}/notes`} label="Notes" />
-          </div>
-          <Handoff index={index} uplink={uplink} />
-        </fieldset>
+      {ids.map((id, index) => (
+        <UplinkCard key={id} index={index} count={ids.length} remove={remove} move={move} />
       ))}
-      {rows.length === 0 && (
+      {ids.length === 0 && (
         <p className="empty">
           No uplink yet. Take the provider&rsquo;s sheet: does it name an address, a mask and a gateway? Then
           it is a fixed address. Does it name nothing? Then the line gives the address by itself.
@@ -86,13 +36,11 @@ export function Component() {
       )}
       <div className="row-actions">
         <Button
-          variant={rows.length === 0 ? 'contained' : 'outlined'}
+          variant={ids.length === 0 ? 'contained' : 'outlined'}
+          disabled={ids.length >= order.length}
           onClick={() =>
             add(
-              uplinkSchema.parse({
-                id: newId(),
-                name: rows.length === 0 ? 'Line' : `Line ${rows.length + 1}`,
-              }),
+              uplinkSchema.parse({ id: newId(), name: ids.length === 0 ? 'Line' : `Line ${ids.length + 1}` }),
               'name',
             )
           }
@@ -101,6 +49,46 @@ export function Component() {
         </Button>
       </div>
     </>
+  );
+}
+
+interface CardProps {
+  readonly index: number;
+  readonly count: number;
+  readonly remove: (index: number) => void;
+  readonly move: (index: number, by: -1 | 1) => void;
+}
+
+function UplinkCard({ index, count, remove, move }: CardProps) {
+  const uplink = usePlanPiece((plan) => plan.uplinks[index]);
+  if (!uplink) return null;
+  const at = `/uplinks/${index}`;
+  const type = uplinkType(uplink.type);
+  const what = uplink.name || 'unnamed uplink';
+  return (
+    <fieldset className="card" aria-label={what} data-at={at} tabIndex={-1}>
+      <div className="card-head">
+        <h3>{what}</h3>
+        <span className="quiet">
+          {count > 1 ? `${order[index]}, ` : ''}
+          {type.title}
+        </span>
+        {count > 1 && <MoveButtons what={what} index={index} count={count} move={move} />}
+        <RemoveButton what={what} onClick={() => remove(index)} />
+      </div>
+      <LineChain index={index} />
+      <div className="ledger">
+        <TextField at={`${at}/name`} label="Name" />
+        <ChoiceField at={`${at}/type`} label="WAN type" hint={type.says} choices={typeChoices} />
+        <TypeFields index={index} uplink={uplink} />
+        <NumberField at={`${at}/mtuBytes`} label="MTU" unit="bytes" highest={9216} placeholder="1500" />
+        <SwitchField at={`${at}/sourceNat`} label="Source NAT" on="on" off="off" />
+        <NumberField at={`${at}/rateDownMbps`} label="Rate down" unit="Mb/s" highest={400_000} decimals />
+        <NumberField at={`${at}/rateUpMbps`} label="Rate up" unit="Mb/s" highest={400_000} decimals />
+        <TextField at={`${at}/notes`} label="Notes" wrap />
+      </div>
+      <Handoff index={index} uplink={uplink} />
+    </fieldset>
   );
 }
 
@@ -117,18 +105,12 @@ function TypeFields({ index, uplink }: { index: number; uplink: UplinkPlan }) {
 function Handoff({ index, uplink }: { index: number; uplink: UplinkPlan }) {
   const at = `/uplinks/${index}/handoff`;
   const session = useSession();
-  const plan = usePlan();
-  const forwards = plan.uplinks[index]?.handoff.forwards ?? [];
-  const { mode } = uplink.handoff;
+  const { mode, forwards } = uplink.handoff;
   return (
     <>
       <h4 className="sub">Hand-off</h4>
       <div className="ledger">
-        <ChoiceField
-          at={`${at}/mode`}
-          label="In front"
-          choices={handoffModes.map((each) => [each, handoffWords[each]])}
-        />
+        <ChoiceField at={`${at}/mode`} label="In front" choices={handoffChoices} />
         {mode !== 'none' && <TextField at={`${at}/name`} label="Its name" />}
         {mode === 'routes' && (
           <>
@@ -160,11 +142,7 @@ function Handoff({ index, uplink }: { index: number; uplink: UplinkPlan }) {
                 mono
                 at={`${at}/forwards/${place}/protocol`}
                 label="Protocol"
-                choices={[
-                  ['tcp', 'tcp'],
-                  ['udp', 'udp'],
-                  ['both', 'both'],
-                ]}
+                choices={protocolChoices}
               />
               <TextField bare mono at={`${at}/forwards/${place}/ports`} label="Port" />
               <RemoveButton

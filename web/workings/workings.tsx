@@ -2,7 +2,7 @@ import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
 import type { Finding, Worked } from '../../core/index.ts';
 import { analysisWorker, useAnalysis } from '../app/analysis.ts';
-import { useFocus } from '../app/focus.ts';
+import { useFocus, usePlace } from '../app/focus.ts';
 import { sheetOf, type SheetKey } from '../app/sheets.ts';
 import { usePlan, useSession } from '../app/session.ts';
 import { SeverityMark } from '../parts/severity.tsx';
@@ -12,7 +12,7 @@ import { PatchPreview } from './patch.tsx';
 
 /** The standing column: the arithmetic behind the field in focus, the findings on it, and the fixes. */
 export function Workings({ sheet }: { sheet: SheetKey }) {
-  const { at } = useFocus();
+  const at = usePlace();
   const plan = usePlan();
   const analysis = useAnalysis();
   const worked = useWorkings(at);
@@ -84,6 +84,7 @@ function FindingNote({ finding, open }: { finding: Finding; open: boolean }) {
         <SeverityMark severity={finding.severity} /> {finding.says}
       </p>
       {open && <WorkedSum worked={finding.why} />}
+      {open && finding.source !== finding.why.source && <p className="sum-source">{finding.source}</p>}
       {finding.fix && (
         <div className="finding-fix">
           <Button
