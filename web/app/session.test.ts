@@ -1,0 +1,162 @@
+import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { soundPlan } from '../../core/testing/plans.ts';
+import { setAt } from './edit.ts';
+import { SiteSession } from './session.ts';
+
+interface Sent {
+  readonly base: number;
+  readonly plan: ReturnType<typeof soundPlan>;
+}
+
+let sent: Sent[];
+let answer: (body: Sent) => { status: number; body: unknown };
+const original = globalThis.fetch;
+
+beforeEach(() => {
+  jest.useFakeTimers();
+  sent = [];
+  answer = ({ base }) => ({ status: 200, body: { revision: base + 1, savedAt: '2026-03-02T09:00:00Z' } });
+  globalThis.fetch = (async (_url: unknown, { body }: { body: string }) => {
+    const request = JSON.parse(body) as Sent;
+    const { status, body: reply } = answer(request);
+    sent.push(request);
+    return new Response(JSON.stringify(reply), { status });
+  }) as unknown as typeof fetch;
+});
+afterEach(() => {
+  jest.useRealTimers();
+  globalThis.fetch = original;
+});
+
+const open = (): SiteSession =>
+  new SiteSession({ id: 'x', revision: 4, savedAt: '2026-03-02T08:00:00Z', plan: soundPlan() });
+const name = (session: SiteSession): string => session.snapshot().plan.site.name;
+const type = (session: SiteSession, ...texts: string[]): void =>
+  texts.forEach((text) => session.edit('/site/name', text));
+
+describe('an open site', () => {
+  test('saves by itself after a pause, once for many keystrokes, on the revision it is based on', async () => {
+    const session = open();
+    type(session, 'P', 'Pi', 'Pier');
+    expect(session.snapshot().save.kind).toBe('unsaved');
+    await jest.advanceTimersByTimeAsync(700);
+    expect(sent.map(({ base, plan }) => [base, plan.site.name])).toEqual([[4, 'Pier']]);
+    expect(session.snapshot()).toMatchObject({ revision: 5, save: { kind: 'saved' } });
+    type(session, 'Pier 2');
+    await session.flush();
+    expect(sent.at(-1)).toMatchObject({ base: 5, plan: { site: { name: 'Pier 2' } } });
+  });
+
+  test('what is typed while a save is under way is saved next', async () => {
+    const session = open();
+    type(session, 'A');
+    const first = session.flush();
+    type(session, 'AB');
+    await first;
+    expect(session.snapshot().save.kind).toBe('unsaved');
+    await jest.advanceTimersByTimeAsync(700);
+    expect(sent.map(({ plan }) => plan.site.name)).toEqual(['A', 'AB']);
+  });
+
+  test('typing on in one field is one step of undo, another field or leaving it begins a new one', () => {
+    const session = open();
+    type(session, 'P', 'Pi', 'Pier');
+    session.edit('/site/town', 'Quay');
+    session.settle();
+    session.edit('/site/town', 'Quayside');
+    const steps: string[] = [];
+    while (session.snapshot().canUndo) {
+      session.undo();
+      steps.push(`${name(session)}/${session.snapshot().plan.site.town}`);
+    }
+    expect(steps).toEqual(['Pier/Quay', 'Pier/', 'Test site/']);
+    session.redo();
+    session.redo();
+    session.redo();
+    expect(session.snapshot()).toMatchObject({
+      canRedo: false,
+      plan: { site: { name: 'Pier', town: 'Quayside' } },
+    });
+    session.undo();
+    type(session, 'Other');
+    expect(session.snapshot().canRedo).toBe(false);
+  });
+
+  test('undoing back to what the server has needs no save', async () => {
+    const session = open();
+    type(session, 'Pier');
+    session.undo();
+    expect(session.snapshot().save.kind).toBe('saved');
+    await jest.advanceTimersByTimeAsync(2000);
+    expect(sent).toEqual([]);
+  });
+
+  test('a stale save stops the autosave until a person has chosen, and then goes on from theirs', async () => {
+    const theirs = {
+      revision: 9,
+      savedAt: '2026-03-02T08:30:00Z',
+      plan: soundPlan((plan) => {
+        plan.site.town = 'There';
+      }),
+    };
+    answer = () => ({
+      status: 409,
+      body: { error: 'stale', at: '', says: 'Saved elsewhere.', current: theirs },
+    });
+    const session = open();
+    type(session, 'Here');
+    await session.flush();
+    expect(session.snapshot().save).toMatchObject({ kind: 'conflict', theirs: { revision: 9 } });
+    type(session, 'Here, typed on');
+    await jest.advanceTimersByTimeAsync(5000);
+    expect(sent).toHaveLength(1);
+    answer = ({ base }) => ({ status: 200, body: { revision: base + 1, savedAt: '2026-03-02T09:00:00Z' } });
+    session.settleConflict(session.snapshot().plan, { ...theirs, id: 'x' });
+    await jest.advanceTimersByTimeAsync(700);
+    expect(sent.at(-1)).toMatchObject({ base: 9, plan: { site: { name: 'Here, typed on' } } });
+    expect(session.snapshot()).toMatchObject({ revision: 10, save: { kind: 'saved' } });
+  });
+
+  test('a server that does not answer is asked again, and nothing typed is lost', async () => {
+    answer = () => {
+      throw new TypeError('no connection');
+    };
+    const session = open();
+    type(session, 'Pier');
+    await session.flush();
+    expect(session.snapshot().save).toMatchObject({
+      kind: 'failed',
+      says: expect.stringContaining('kept here'),
+    });
+    answer = ({ base }) => ({ status: 200, body: { revision: base + 1, savedAt: '2026-03-02T09:00:00Z' } });
+    await jest.advanceTimersByTimeAsync(4100);
+    expect(session.snapshot()).toMatchObject({ revision: 5, save: { kind: 'saved' } });
+    expect(name(session)).toBe('Pier');
+  });
+
+  test('a fix that does not fit any more is refused with a sentence and changes nothing', () => {
+    const session = open();
+    expect(session.patch([{ op: 'replace', path: '/networks/9/vlan', value: 3 }])).toMatch(
+      /does not fit this plan any more/,
+    );
+    expect(session.snapshot().canUndo).toBe(false);
+    expect(session.patch([{ op: 'replace', path: '/networks/0/vlan', value: 33 }])).toBeUndefined();
+    expect(session.snapshot().plan.networks[0]!.vlan).toBe(33);
+  });
+});
+
+describe('setting one value', () => {
+  test('shares everything else, and is the same object where nothing changes', () => {
+    const plan = soundPlan();
+    const changed = setAt(plan, '/networks/1/dhcp/from', '10.24.30.30');
+    expect(changed.networks[1]!.dhcp.from).toBe('10.24.30.30');
+    expect([
+      changed.networks[0] === plan.networks[0],
+      changed.devices === plan.devices,
+      plan.networks[1]!.dhcp.from,
+    ]).toEqual([true, true, '10.24.30.20']);
+    expect(setAt(plan, '/networks/1/dhcp/from', '10.24.30.20')).toBe(plan);
+    // RFC 6901 section 3: ~1 is "/", ~0 is "~".
+    expect(setAt({ 'a/b': 1, 'm~n': 2 }, '/a~1b', 7)).toEqual({ 'a/b': 7, 'm~n': 2 });
+  });
+});
