@@ -413,6 +413,107 @@ const broken: [rule: string, at: string, change: (plan: Plan) => void][] = [
       p.kit[0]!.serial = 'no serial here';
     },
   ],
+  [
+    'handoff-address',
+    '/uplinks/0/handoff/insideAddress',
+    (p) => {
+      p.uplinks[0]!.type = 'dhcp';
+      Object.assign(p.uplinks[0]!.handoff, {
+        mode: 'routes',
+        insidePrefix: '192.168.8.0/24',
+        insideAddress: '192.168.9.1',
+        outsideAddress: '203.0.113.77',
+      });
+    },
+  ],
+  [
+    'handoff-same',
+    '/uplinks/0/settings/dhcp/expectedAddress',
+    (p) => {
+      p.uplinks[0]!.type = 'dhcp';
+      p.uplinks[0]!.settings.dhcp.expectedAddress = '192.168.8.1';
+      Object.assign(p.uplinks[0]!.handoff, {
+        mode: 'routes',
+        insidePrefix: '192.168.8.0/24',
+        insideAddress: '192.168.8.1',
+        outsideAddress: '203.0.113.77',
+      });
+    },
+  ],
+  [
+    'line-single',
+    '/uplinks/0/settings/static/prefixLength',
+    (p) => {
+      p.uplinks[0]!.settings.static.prefixLength = '32';
+    },
+  ],
+  [
+    'line-address-class',
+    '/uplinks/0/settings/dhcp/expectedAddress',
+    (p) => {
+      p.uplinks[0]!.type = 'dhcp';
+      p.uplinks[0]!.settings.dhcp.expectedAddress = '169.254.3.4';
+    },
+  ],
+  [
+    'carrier-nat',
+    '/uplinks/0/settings/dhcp/expectedAddress',
+    (p) => {
+      p.uplinks[0]!.type = 'dhcp';
+      p.uplinks[0]!.settings.dhcp.expectedAddress = '100.64.3.2';
+    },
+  ],
+  [
+    'payment-open',
+    '/reach/0',
+    (p) => {
+      p.networks[1]!.purpose = 'payment';
+      p.reach.push({ id: 'r', from: 'office', to: 'guests', device: '', service: '' });
+    },
+  ],
+  [
+    'kit-mac-twice',
+    '/kit/1/mac',
+    (p) => {
+      p.kit[0]!.mac = '00:00:5e:00:53:70';
+      p.kit.push({ ...p.kit[0]!, id: 'copy', role: 'switch' });
+    },
+  ],
+  [
+    'kept-name',
+    '/networks/1/name',
+    (p) => {
+      p.networks[1]!.name = 'Internet';
+    },
+  ],
+  [
+    'unnamed',
+    '/devices/0/name',
+    (p) => {
+      p.devices[0]!.name = '';
+    },
+  ],
+  [
+    'no-name',
+    '/site/name',
+    (p) => {
+      p.site.name = ' ';
+    },
+  ],
+  [
+    'no-network',
+    '/networks',
+    (p) => {
+      p.networks = [];
+    },
+  ],
+  [
+    'no-router',
+    '/kit',
+    (p) => {
+      p.kit = [];
+    },
+  ],
 ];
 
 describe('checks', () => {
