@@ -8,6 +8,7 @@ import {
   maskText,
   overlaps,
   containsPrefix,
+  roleIn,
   sizeOf,
   type Prefix,
 } from '../net/prefix.ts';
@@ -114,5 +115,28 @@ export function laptopWorked(router: Address, prefix: Prefix): Worked {
       step('highest host that is not the router', formatAddress(chosen)),
     ],
     source: arithmetic,
+  };
+}
+
+/** Where an address stands in a block: a host, one of the two that no host may hold, or outside. */
+export function placeWorked(host: Address, prefix: Prefix, what: string): Worked {
+  const role = roleIn(prefix, host);
+  const hosts = hostsOf(prefix);
+  const words =
+    role === 'outside'
+      ? 'outside the block'
+      : role === 'host'
+        ? `host ${host.value - prefix.first} of the block`
+        : `the ${role} address`;
+  return {
+    name: `${what} in ${formatPrefix(prefix)}`,
+    value: role,
+    unit: '',
+    steps: [
+      step('its hosts', `${formatAddress(hosts.first)} to ${formatAddress(hosts.last)}`),
+      step(what.toLowerCase(), formatAddress(host)),
+      step('so it is', words),
+    ],
+    source: prefix.length === 31 ? 'RFC 3021' : 'RFC 1122 section 3.2.1.3',
   };
 }

@@ -1,11 +1,10 @@
 import { formatAddress, parseAddress } from '../net/address.ts';
 import { parseMac } from '../net/mac.ts';
 import { formatPorts } from '../net/ports.ts';
-import { formatPrefix, hostsOf, roleIn, type Prefix } from '../net/prefix.ts';
-import type { Address } from '../net/address.ts';
+import { formatPrefix } from '../net/prefix.ts';
 import type { Device, Forward, Line, Network, Site } from '../site/model.ts';
 import { uplinkType } from '../uplinks/index.ts';
-import { addressWorked, laptopWorked, rangeWorked, subnetWorked } from '../worked/addresses.ts';
+import { addressWorked, placeWorked, laptopWorked, rangeWorked, subnetWorked } from '../worked/addresses.ts';
 import { leaseWorked, mssWorked, pingWorked, powerWorked, tcpCeilingWorked } from '../worked/packets.ts';
 import { arithmetic, step, type Worked } from '../worked/worked.ts';
 
@@ -49,29 +48,6 @@ export function workingsAt(site: Site, at: string): Worked[] {
     if (match) return explain(site, Number(match[1]), match[2] ?? '');
   }
   return [];
-}
-
-function placeWorked(host: Address, prefix: Prefix, what: string): Worked {
-  const hosts = hostsOf(prefix);
-  const role = roleIn(prefix, host);
-  return {
-    name: `${what} in ${formatPrefix(prefix)}`,
-    value: role,
-    unit: '',
-    steps: [
-      step('its hosts', `${formatAddress(hosts.first)} to ${formatAddress(hosts.last)}`),
-      step(what.toLowerCase(), formatAddress(host)),
-      step(
-        'so it is',
-        role === 'outside'
-          ? 'outside the block'
-          : role === 'host'
-            ? `host ${host.value - prefix.first} of the block`
-            : `the ${role} address`,
-      ),
-    ],
-    source: 'RFC 1122 section 3.2.1.3',
-  };
 }
 
 function ofNetwork(site: Site, network: Network, rest: string): Worked[] {

@@ -6,16 +6,8 @@ import DialogTitle from '@mui/material/DialogTitle';
 import { useMemo, useState } from 'react';
 import { mergePlans } from '../../core/index.ts';
 import { dayText } from '../parts/time.ts';
+import { valueText } from '../parts/value-text.ts';
 import { useSession, useSnapshot } from './session.ts';
-
-const shown = (value: unknown): string =>
-  value === undefined
-    ? 'not there'
-    : value === '' || value === null
-      ? 'empty'
-      : typeof value === 'string'
-        ? value
-        : JSON.stringify(value);
 
 /** Two windows changed one site: both are shown, and nothing is overwritten before a person chooses. */
 export function ConflictDialog() {
@@ -55,7 +47,7 @@ export function ConflictDialog() {
               {conflicts.map(({ path, label, base, mine, theirs: other }) => (
                 <tr key={path}>
                   <th scope="row">{label}</th>
-                  <td className="mono">{shown(base)}</td>
+                  <td className="mono">{valueText(base)}</td>
                   {(['mine', 'theirs'] as const).map((side) => (
                     <td key={side}>
                       <label>
@@ -65,7 +57,7 @@ export function ConflictDialog() {
                           checked={(choices[path] ?? 'mine') === side}
                           onChange={() => setChoices({ ...choices, [path]: side })}
                         />{' '}
-                        <span className="mono">{shown(side === 'mine' ? mine : other)}</span>
+                        <span className="mono">{valueText(side === 'mine' ? mine : other)}</span>
                       </label>
                     </td>
                   ))}

@@ -2,31 +2,23 @@ import Button from '@mui/material/Button';
 import { useState } from 'react';
 import useSWR from 'swr';
 import { comparePlans } from '../../core/index.ts';
-import { sentence, type SiteDocument } from '../app/api.ts';
+import { getJson, sentence, type SiteDocument } from '../app/api.ts';
 import { useSession, useSnapshot } from '../app/session.ts';
 import { SheetHead } from '../parts/sheet-head.tsx';
 import { dayText } from '../parts/time.ts';
+import { valueText } from '../parts/value-text.ts';
 
 interface Kept {
   readonly revision: number;
   readonly savedAt: string;
 }
 
-const shown = (value: unknown): string =>
-  value === undefined
-    ? 'not there'
-    : value === '' || value === null
-      ? 'empty'
-      : typeof value === 'string'
-        ? value
-        : JSON.stringify(value);
-
 /** Every autosave that is kept: look at one, compare it with now, take it back. */
 export function Component() {
   const session = useSession();
   const { revision } = useSnapshot();
   const list = useSWR<Kept[], unknown>([`/api/sites/${session.id}/revisions`, revision], ([url]: [string]) =>
-    fetch(url).then((reply) => reply.json() as Promise<Kept[]>),
+    getJson<Kept[]>(url),
   );
   const [chosen, setChosen] = useState<number>();
   return (
@@ -92,8 +84,8 @@ function Compared({ number }: { number: number }) {
             {differences.slice(0, 200).map((each) => (
               <tr key={each.path}>
                 <th scope="row">{each.label}</th>
-                <td className="mono">{shown(each.before)}</td>
-                <td className="mono">{shown(each.after)}</td>
+                <td className="mono">{valueText(each.before)}</td>
+                <td className="mono">{valueText(each.after)}</td>
               </tr>
             ))}
           </tbody>

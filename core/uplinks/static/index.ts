@@ -11,30 +11,8 @@ import {
 } from '../../net/prefix.ts';
 import type { Finding } from '../../site/finding.ts';
 import type { Line } from '../../site/model.ts';
-import { addressWorked, subnetWorked } from '../../worked/addresses.ts';
-import { step, type Worked } from '../../worked/worked.ts';
+import { addressWorked, placeWorked, subnetWorked } from '../../worked/addresses.ts';
 import type { UplinkType } from '../type.ts';
-
-/** Where an address stands in the line's block. */
-function placeWorked(host: Address, prefix: Prefix, what: string): Worked {
-  const role = roleIn(prefix, host);
-  const hosts = hostsOf(prefix);
-  return {
-    name: `${what} in ${formatPrefix(prefix)}`,
-    value: role,
-    unit: '',
-    steps: [
-      step('block', formatPrefix(prefix)),
-      step('its hosts', `${formatAddress(hosts.first)} to ${formatAddress(hosts.last)}`),
-      step(what.toLowerCase(), formatAddress(host)),
-      step(
-        'so it is',
-        role === 'outside' ? 'outside the block' : role === 'host' ? 'a host' : `the ${role} address`,
-      ),
-    ],
-    source: prefix.length === 31 ? 'RFC 3021' : 'RFC 1122 section 3.2.1.3',
-  };
-}
 
 /** On a /30 or /31 there are two hosts: whoever has one knows the other. */
 export function otherHost(host: Address, prefix: Prefix): Address | undefined {
