@@ -1,4 +1,4 @@
-import { useMemo } from 'react';
+import { useDeferredValue, useMemo } from 'react';
 import { usePlanPiece } from '../app/session.ts';
 
 export type Choices = readonly (readonly [value: string, label: string])[];
@@ -9,9 +9,9 @@ export const protocolChoices: Choices = [
   ['both', 'both'],
 ];
 
-/** Rows of the plan as choices; the same list as long as no name changes. */
+/** Rows of the plan as choices; the same list as long as no name changes. The name being typed is drawn first. */
 const useNames = (rows: readonly { id: string; name: string }[], unnamed: string): Choices => {
-  const key = rows.map(({ id, name }) => `${id}\t${name}`).join('\n');
+  const key = useDeferredValue(rows.map(({ id, name }) => `${id}\t${name}`).join('\n'));
   return useMemo(
     () =>
       key === ''

@@ -1,5 +1,4 @@
-import InputBase from '@mui/material/InputBase';
-import { memo, useId, useState, type ReactNode } from 'react';
+import { memo, useId, useState, type ComponentProps, type ReactNode } from 'react';
 import { valueAt } from '../../core/index.ts';
 import { useMark } from '../app/analysis.ts';
 import { useFocus, useIsFocused } from '../app/focus.ts';
@@ -10,7 +9,7 @@ import { SeverityMark } from './severity.tsx';
 const useValue = (at: string): unknown => usePlanPiece((plan) => valueAt(plan, at));
 
 /** Choices beyond which a list is drawn only when its field is entered. */
-const longList = 60;
+const longList = 12;
 
 interface FieldProps {
   readonly at: string;
@@ -72,6 +71,15 @@ function useControl({ at, label, hint }: FieldProps) {
   };
 }
 
+/** Text that goes on in the next line of the screen: a copy of it below the control gives the height, unmeasured. */
+function GrowingText({ mono, ...props }: ComponentProps<'textarea'> & { readonly mono: boolean }) {
+  return (
+    <span className={mono ? 'grow mono' : 'grow'} data-text={props.value}>
+      <textarea rows={1} {...props} />
+    </span>
+  );
+}
+
 export const TextField = memo(function TextField(
   props: FieldProps & {
     readonly multiline?: boolean;
@@ -83,25 +91,30 @@ export const TextField = memo(function TextField(
 ) {
   const value = String(useValue(props.at) ?? '');
   const { id, edit, settle, control } = useControl(props);
+  const common = {
+    ...control,
+    value,
+    onBlur: settle,
+    maxLength: props.maxLength ?? (props.mono ? 64 : 200),
+    spellCheck: !props.mono,
+    autoComplete: 'off',
+    placeholder: props.placeholder,
+  };
   return (
     <Line {...props} id={id}>
-      <InputBase
-        fullWidth
-        multiline={props.multiline === true || props.wrap === true}
-        {...(props.placeholder !== undefined && { placeholder: props.placeholder })}
-        value={value}
-        onChange={(event) => edit(props.wrap ? event.target.value.replace(/\n/g, ' ') : event.target.value)}
-        onBlur={settle}
-        className={props.mono ? 'mono' : ''}
-        slotProps={{
-          input: {
-            ...control,
-            maxLength: props.maxLength ?? (props.mono ? 64 : 200),
-            spellCheck: !props.mono,
-            autoComplete: 'off',
-          },
-        }}
-      />
+      {props.multiline || props.wrap ? (
+        <GrowingText
+          {...common}
+          mono={props.mono === true}
+          onChange={({ target }) => edit(props.wrap ? target.value.replace(/\n/g, ' ') : target.value)}
+        />
+      ) : (
+        <input
+          {...common}
+          className={props.mono ? 'typed mono' : 'typed'}
+          onChange={({ target }) => edit(target.value)}
+        />
+      )}
     </Line>
   );
 });
@@ -130,24 +143,19 @@ export const NumberField = memo(function NumberField(
   };
   return (
     <Line {...props} id={id}>
-      <InputBase
-        fullWidth
+      <input
+        {...control}
+        className="typed mono"
         value={typed !== undefined && Number(typed) === (stored ?? 0) ? typed : (stored ?? '')}
-        onChange={(event) => take(event.target.value)}
+        onChange={({ target }) => take(target.value)}
         onBlur={() => {
           setTyped(undefined);
           settle();
         }}
-        className="mono"
-        {...(props.placeholder !== undefined && { placeholder: props.placeholder })}
-        slotProps={{
-          input: {
-            ...control,
-            title: props.hint ?? `Digits, up to ${props.highest}`,
-            inputMode: 'decimal',
-            autoComplete: 'off',
-          },
-        }}
+        placeholder={props.placeholder}
+        title={props.hint ?? `Digits, up to ${props.highest}`}
+        inputMode="decimal"
+        autoComplete="off"
       />
     </Line>
   );
@@ -160,21 +168,21 @@ export const ListField = memo(function ListField(props: FieldProps & { readonly 
   const focused = useIsFocused(props.at);
   return (
     <Line {...props} id={id}>
-      <InputBase
-        fullWidth
-        multiline
+      <GrowingText
+        {...control}
+        mono
         value={values.join(focused ? ',' : ', ')}
-        onChange={(event) =>
-          edit(event.target.value === '' ? [] : event.target.value.replace(/\n/g, ',').split(','))
+        onChange={({ target }) =>
+          edit(target.value === '' ? [] : target.value.replace(/\n/g, ',').split(','))
         }
         onBlur={() => {
           const tidy = values.map((value) => value.trim()).filter((value) => value !== '');
           if (tidy.join() !== values.join()) edit(tidy);
           settle();
         }}
-        className="mono"
-        {...(props.placeholder !== undefined && { placeholder: props.placeholder })}
-        slotProps={{ input: { ...control, spellCheck: false, autoComplete: 'off' } }}
+        placeholder={props.placeholder}
+        spellCheck={false}
+        autoComplete="off"
       />
     </Line>
   );

@@ -1,44 +1,62 @@
-import { useMemo } from 'react';
-import { formatAddress, hostsOf } from '../../core/index.ts';
+import { memo, useMemo } from 'react';
+import { formatAddress, hostsOf, type Site } from '../../core/index.ts';
 import { useSite } from '../app/analysis.ts';
+
+interface RulePicture {
+  readonly label: string;
+  readonly first: string;
+  readonly last: string;
+  /** Places along the block, 0 to 100. */
+  readonly pool: { readonly from: number; readonly to: number; readonly size: string } | undefined;
+  readonly router: number | undefined;
+  readonly held: readonly { readonly at: number; readonly name: string }[];
+}
+
+/** What the ruler of one network shows; undefined while its block cannot be read. */
+export function rulePicture(site: Site, index: number): RulePicture | undefined {
+  const network = site.networks[index];
+  if (!network?.prefix) return undefined;
+  const hosts = hostsOf(network.prefix);
+  const start = network.prefix.first;
+  const span = Number(hosts.last.value - start) + 1;
+  const place = (value: bigint): number => Math.min(100, Math.max(0, (Number(value - start) / span) * 100));
+  const inside = (value: bigint): boolean => value >= start && value <= hosts.last.value;
+  return {
+    label: `${network.name}: ${formatAddress(hosts.first)} to ${formatAddress(hosts.last)}`,
+    first: formatAddress(hosts.first),
+    last: formatAddress(hosts.last),
+    pool:
+      network.pool && network.pool.first <= network.pool.last
+        ? {
+            from: place(network.pool.first),
+            to: place(network.pool.last + 1n),
+            size: String(network.pool.last - network.pool.first + 1n),
+          }
+        : undefined,
+    router:
+      network.routerAddress && inside(network.routerAddress.value)
+        ? place(network.routerAddress.value)
+        : undefined,
+    held: site.devices.flatMap((device) =>
+      device.network === network && device.address && inside(device.address.value)
+        ? [{ at: place(device.address.value), name: `${device.name}, ${formatAddress(device.address)}` }]
+        : [],
+    ),
+  };
+}
 
 /** A block of addresses as a ruler: the pool as a band, the router and every held address as a mark. */
 export function BlockRule({ index }: { index: number }) {
   const site = useSite();
-  const picture = useMemo(() => {
-    const network = site.networks[index];
-    if (!network?.prefix) return undefined;
-    const hosts = hostsOf(network.prefix);
-    const start = network.prefix.first;
-    const span = Number(hosts.last.value - start) + 1;
-    const place = (value: bigint): number => Math.min(100, Math.max(0, (Number(value - start) / span) * 100));
-    const inside = (value: bigint): boolean => value >= start && value <= hosts.last.value;
-    const held = site.devices.filter(
-      (device) => device.network === network && device.address && inside(device.address.value),
-    );
-    return {
-      label: `${network.name}: ${formatAddress(hosts.first)} to ${formatAddress(hosts.last)}`,
-      first: formatAddress(hosts.first),
-      last: formatAddress(hosts.last),
-      pool:
-        network.pool && network.pool.first <= network.pool.last
-          ? {
-              from: place(network.pool.first),
-              to: place(network.pool.last + 1n),
-              size: String(network.pool.last - network.pool.first + 1n),
-            }
-          : undefined,
-      router:
-        network.routerAddress && inside(network.routerAddress.value)
-          ? place(network.routerAddress.value)
-          : undefined,
-      held: held.map((device) => ({
-        at: place(device.address!.value),
-        name: `${device.name}, ${formatAddress(device.address!)}`,
-      })),
-    };
-  }, [site, index]);
-  if (!picture) return null;
+  const picture = useMemo(() => rulePicture(site, index), [site, index]);
+  return picture ? <Ruler picture={picture} /> : null;
+}
+
+const sameDrawing = (a: { picture: RulePicture }, b: { picture: RulePicture }): boolean =>
+  JSON.stringify(a.picture) === JSON.stringify(b.picture);
+
+// A site may have fifty of these; typing in one network must not draw the other forty-nine.
+const Ruler = memo(function Ruler({ picture }: { picture: RulePicture }) {
   const { pool } = picture;
   return (
     <svg
@@ -88,4 +106,4 @@ export function BlockRule({ index }: { index: number }) {
       )}
     </svg>
   );
-}
+}, sameDrawing);
