@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { parseAddress, type Address } from '../net/address.ts';
+import { address, parseAddress, type Address } from '../net/address.ts';
 import { parsePrefix, type Prefix } from '../net/prefix.ts';
 import { readPlan } from '../plan/read.ts';
 import { planSchema, type Plan } from '../plan/schema.ts';
@@ -15,6 +15,8 @@ export function good<T>(result: Result<T>): T {
 }
 
 export const addr = (text: string): Address => good(parseAddress(text));
+/** The IPv4 address of a number. */
+export const addressOf = (value: bigint): Address => address(4, value);
 export const block = (text: string): Prefix => good(parsePrefix(text));
 
 /** A plan from what a test cares about; everything else is as in a new plan. */
