@@ -6,7 +6,8 @@ export const root = fileURLToPath(new URL('../..', import.meta.url));
 export const migrations = fileURLToPath(new URL('../store/migrations', import.meta.url));
 
 /** A store in memory, with a clock that a test moves. */
-export async function memoryStore(): Promise<{ store: Store; clock: { now: Date } }> {
+export async function memoryStore(): Promise<{ store: Store; clock: { now: Date }; database: PGlite }> {
   const clock = { now: new Date('2026-03-02T09:00:00Z') };
-  return { store: await openStore(await PGlite.create(), migrations, () => clock.now), clock };
+  const database = await PGlite.create();
+  return { store: await openStore(database, migrations, () => clock.now), clock, database };
 }
