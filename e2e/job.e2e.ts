@@ -270,6 +270,63 @@ describe('beside the straight path', () => {
     expect(await at('/devices/2/address').inputValue()).toBe('10.30.40.9');
   }, 60_000);
 
+  test('a server that is gone is said in a sentence, and what was typed is saved when it is back', async () => {
+    await page.goto(`${app.address}/sites/weir-street/site`);
+    await at('/site/notes').waitFor();
+    await page.route('**/api/sites/weir-street', (route) =>
+      route.request().method() === 'PUT' ? route.abort() : route.continue(),
+    );
+    await fill('/site/notes', 'Typed while nobody listened');
+    await page.locator('.save-failed').waitFor();
+    app.offences.splice(0);
+    await page.unroute('**/api/sites/weir-street');
+    await page.locator('.save-saved').waitFor();
+    app.offences.splice(0);
+    await page.reload();
+    await at('/site/notes').waitFor();
+    expect(await at('/site/notes').inputValue()).toBe('Typed while nobody listened');
+  }, 60_000);
+
+  test('forty forwards are pasted, judged and taken back in one step', async () => {
+    await page.goto(`${app.address}/sites/hollin-edge/rules`);
+    const forwards = page.getByRole('region', { name: 'Let in from outside' });
+    await forwards.waitFor();
+    const before = await page.locator('[data-at^="/forwards/"][data-at$="/outsidePorts"]').count();
+    await forwards.getByRole('button', { name: 'Paste rows …' }).click();
+    const rows = Array.from({ length: 40 }, (_, index) => `Camera ${index}\ttcp\t${20_000 + index}\t443`);
+    // The last row asks for a port that the first already has.
+    await page.getByLabel('Rows for Forwards').fill([...rows, 'Twice\ttcp\t20000\t443'].join('\n'));
+    await page.getByRole('button', { name: 'Add these rows' }).click();
+    expect(await page.locator('[data-at^="/forwards/"][data-at$="/outsidePorts"]').count()).toBe(before + 41);
+    await at(`/forwards/${before + 40}/outsidePorts`).focus();
+    await shows(workings(), '20000');
+    expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(1280);
+    await clean();
+    await page.locator('h1').click();
+    await press('Control+z');
+    await page.waitForFunction(
+      (count) =>
+        document.querySelectorAll('[data-at^="/forwards/"][data-at$="/outsidePorts"]').length === count,
+      before,
+    );
+  }, 60_000);
+
+  test('every sheet can be reached and left by keyboard alone, also at twice the size', async () => {
+    await page.setViewportSize({ width: 640, height: 400 });
+    await page.goto(`${app.address}/sites/farrow-sound/site`);
+    await page.locator('.sheet-head h2').waitFor();
+    for (const sheet of ['Uplinks', 'Addresses', 'Rules', 'Run sheet', 'Acceptance', 'Handover']) {
+      await page.getByRole('navigation', { name: 'Sheets' }).getByRole('link', { name: sheet }).focus();
+      await press('Enter');
+      await page.locator('.sheet-head h2', { hasText: sheet }).waitFor();
+      // What has focus is on the page and not the page itself: nothing swallows the keyboard.
+      await press('Tab');
+      expect(await page.evaluate(() => document.activeElement?.tagName)).not.toBe('BODY');
+      expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(640);
+    }
+    await page.setViewportSize({ width: 1280, height: 800 });
+  }, 60_000);
+
   test('dark paper and a small screen have no serious accessibility finding either', async () => {
     await page.getByRole('button', { name: 'Dark paper' }).click();
     await clean();
