@@ -1,6 +1,6 @@
 import { bad, ok, type Result } from '../result.ts';
 import { leaseWorked, mssWorked, pingWorked, powerWorked, tcpCeilingWorked } from '../worked/packets.ts';
-import { input, numberBetween, wholeBetween, type Sum } from './sum.ts';
+import { input, numberBetween, sum, wholeBetween, type Sum } from './sum.ts';
 
 const mtuInput = { name: 'mtu', says: 'largest packet', unit: 'bytes', example: '1500' } as const;
 const familyInput = {
@@ -64,27 +64,21 @@ export const packetSums: readonly Sum[] = [
       return mtu.ok ? ok(tcpCeilingWorked(rate.value, mtu.value, given.timestamps === 'yes')) : mtu;
     },
   },
-  {
+  sum({
     name: 'lease',
     says: 'Renewal and rebinding times of a DHCP lease',
     inputs: [{ name: 'lease', says: 'lease time', unit: 'seconds', example: '86400' }],
-    run: (given) => {
-      const lease = input(given, 'lease', wholeBetween(1, 4_294_967_295));
-      return lease.ok ? ok(leaseWorked(lease.value)) : lease;
-    },
-  },
-  {
+    read: { lease: wholeBetween(1, 4_294_967_295) },
+    run: ({ lease }) => ok(leaseWorked(lease)),
+  }),
+  sum({
     name: 'power',
     says: 'Power of a supply from its label',
     inputs: [
       { name: 'volts', says: 'volts on the label', unit: 'V', example: '12' },
       { name: 'amps', says: 'amperes on the label', unit: 'A', example: '1.5' },
     ],
-    run: (given) => {
-      const volts = input(given, 'volts', numberBetween(0, 1000));
-      if (!volts.ok) return volts;
-      const amps = input(given, 'amps', numberBetween(0, 100));
-      return amps.ok ? ok(powerWorked(volts.value, amps.value)) : amps;
-    },
-  },
+    read: { volts: numberBetween(0, 1000), amps: numberBetween(0, 100) },
+    run: ({ volts, amps }) => ok(powerWorked(volts, amps)),
+  }),
 ];

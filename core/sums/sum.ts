@@ -51,3 +51,27 @@ export const wholeBetween =
       ? bad('not-whole', `${text} is not a whole number.`)
       : value;
   };
+
+/** A sum whose inputs are all needed: each is read by its own parser, and the first that cannot be read is named. */
+export function sum<Inputs extends Record<string, unknown>>(of: {
+  readonly name: string;
+  readonly says: string;
+  readonly inputs: readonly SumInput[];
+  readonly read: { readonly [Key in keyof Inputs]: (text: string) => Result<Inputs[Key]> };
+  readonly run: (inputs: Inputs) => Result<Worked>;
+}): Sum {
+  return {
+    name: of.name,
+    says: of.says,
+    inputs: of.inputs,
+    run: (given) => {
+      const values: Partial<Inputs> = {};
+      for (const name of Object.keys(of.read) as (keyof Inputs & string)[]) {
+        const value = input(given, name, of.read[name]);
+        if (!value.ok) return value;
+        values[name] = value.value;
+      }
+      return of.run(values as Inputs);
+    },
+  };
+}

@@ -1,0 +1,155 @@
+import { practice, step, type Worked } from '../worked/worked.ts';
+
+const rows = (
+  name: string,
+  value: number,
+  unit: string,
+  steps: [string, string][],
+  source: string,
+  means: string,
+): Worked => ({
+  name,
+  value,
+  unit,
+  steps: steps.map(([says, text]) => step(says, text)),
+  source,
+  means,
+});
+
+export interface Judged {
+  readonly verdict: 'good' | 'poor' | 'bad';
+  readonly worked: Worked;
+}
+
+/** Signal-to-noise margin of a DSL line against the 6 dB it is usually trained for (common practice, no source). */
+export function dslMargin(marginDb: number): Judged {
+  const spare = Math.round((marginDb - 6) * 10) / 10;
+  const verdict = marginDb < 3 ? 'bad' : marginDb < 6 ? 'poor' : 'good';
+  return {
+    verdict,
+    worked: rows(
+      'Margin above the target',
+      spare,
+      'dB',
+      [
+        ['margin shown', `${marginDb} dB`],
+        ['usual target', '- 6 dB'],
+        ['to spare', `${spare} dB`],
+      ],
+      practice,
+      verdict === 'good'
+        ? 'Enough: the line holds through ordinary noise.'
+        : verdict === 'poor'
+          ? 'Tight: it will lose sync when something switches. Check the filters and the inside wiring first.'
+          : 'Too little: it drops. Try the test socket with everything else unplugged, then call the provider with this figure.',
+    ),
+  };
+}
+
+/** Attenuation to length for ordinary 0.5 mm pairs: about 13.8 dB a kilometre at the ADSL test tone (practice). */
+export function dslLength(attenuationDb: number): Worked {
+  const kilometres = Math.round((attenuationDb / 13.8) * 100) / 100;
+  return rows(
+    'Length of the pair, roughly',
+    kilometres,
+    'km',
+    [
+      ['attenuation', `${attenuationDb} dB`],
+      ['a kilometre of 0.5 mm pair', '13.8 dB'],
+      ['length', `${kilometres} km`],
+    ],
+    practice,
+    'Much longer than the way to the cabinet means a bad joint or a bridged tap in the house.',
+  );
+}
+
+/** Received power of a cable modem's downstream: -15 to +15 dBmV by the specification, -7 to +7 wanted in practice. */
+export function cablePower(powerDbmv: number): Judged {
+  const away = Math.abs(powerDbmv);
+  const verdict = away > 15 ? 'bad' : away > 7 ? 'poor' : 'good';
+  return {
+    verdict,
+    worked: rows(
+      'Received power of the cable channel',
+      powerDbmv,
+      'dBmV',
+      [
+        ['allowed', '-15 to +15 dBmV'],
+        ['wanted', '-7 to +7 dBmV'],
+        ['shown', `${powerDbmv} dBmV`],
+      ],
+      `DOCSIS physical layer, from memory; wanted: ${practice}`,
+      verdict === 'good'
+        ? 'In order.'
+        : powerDbmv < 0
+          ? 'Weak: one splitter too many, a loose connector, or water in the drop cable.'
+          : 'Strong: the modem may clip; the provider sets an attenuator.',
+    ),
+  };
+}
+
+/** Signal-to-noise of a 256-QAM cable channel: 33 dB and more wanted, under 30 it fails (common practice, no source). */
+export function cableSnr(snrDb: number): Judged {
+  const verdict = snrDb < 30 ? 'bad' : snrDb < 33 ? 'poor' : 'good';
+  return {
+    verdict,
+    worked: rows(
+      'Signal above noise of the cable channel',
+      snrDb,
+      'dB',
+      [
+        ['needed for 256-QAM', '30 dB'],
+        ['wanted', '33 dB'],
+        ['shown', `${snrDb} dB`],
+      ],
+      practice,
+      verdict === 'good'
+        ? 'In order.'
+        : 'Errors will show in the evening: tighten every connector, then call the provider.',
+    ),
+  };
+}
+
+/** What a delay does to calls: 150 ms one way is good, 400 ms is the limit of planning (ITU-T G.114). */
+export function delayWorked(roundTripMs: number): Judged {
+  const oneWay = roundTripMs / 2;
+  const verdict = oneWay > 400 ? 'bad' : oneWay > 150 ? 'poor' : 'good';
+  return {
+    verdict,
+    worked: rows(
+      'Delay one way',
+      oneWay,
+      'ms',
+      [
+        ['round trip', `${roundTripMs} ms`],
+        ['half of it', `${oneWay} ms`],
+        ['good for calls up to', '150 ms'],
+        ['limit of planning', '400 ms'],
+        ['delay one way', `${oneWay} ms`],
+      ],
+      'ITU-T G.114',
+      verdict === 'good'
+        ? 'Calls and tunnels do not notice.'
+        : verdict === 'poor'
+          ? 'People on calls talk into each other; one connection alone cannot fill the line (see its window).'
+          : 'Calls are for emergencies only; tunnels need long timeouts.',
+    ),
+  };
+}
+
+/** The least round trip over a geostationary satellite: four times 35 786 km at the speed of light. */
+export function satelliteFloorWorked(heightKm = 35_786): Worked {
+  const value = Math.round((4 * heightKm * 1000 * 1000) / 299_792_458);
+  return rows(
+    'Least round trip over the satellite',
+    value,
+    'ms',
+    [
+      ['up and down, there and back', `4 × ${heightKm} km`],
+      ['speed of light', '299 792 km/s'],
+      ['round trip', `${value} ms`],
+    ],
+    'physics',
+    'A shown round trip below this is not measured over that satellite.',
+  );
+}
