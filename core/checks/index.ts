@@ -13,6 +13,7 @@ import { lines } from './lines.ts';
 import { names } from './names.ts';
 import { overlap } from './overlap.ts';
 import { pool } from './pool.ts';
+import { ports } from './ports.ts';
 import { resolvers } from './resolvers.ts';
 import { routes } from './routes.ts';
 import { separation } from './separation.ts';
@@ -33,6 +34,7 @@ export const checks: readonly Check[] = [
   forwardReach,
   exposed,
   lines,
+  ports,
   routes,
   separation,
   names,

@@ -1,10 +1,11 @@
+import { medium } from '../media/index.ts';
 import { formatAddress } from '../net/address.ts';
 import { contains, formatPrefix, roleIn } from '../net/prefix.ts';
 import type { Check, Finding } from '../site/finding.ts';
 import type { Line, Site } from '../site/model.ts';
 import { uplinkType } from '../uplinks/index.ts';
 import { addressWorked, subnetWorked } from '../worked/addresses.ts';
-import { step } from '../worked/worked.ts';
+import { practice, step } from '../worked/worked.ts';
 
 /** What is wrong with a line: what its WAN type knows, its hand-off, its source NAT, its largest packet. */
 export const lines: Check = {
@@ -12,12 +13,60 @@ export const lines: Check = {
   run: (site) =>
     site.lines.flatMap((line) => [
       ...uplinkType(line.plan.type).check(line, `${line.at}/settings/${line.plan.type}`),
+      ...medium(line.plan.medium).check(
+        line.plan.media[line.plan.medium],
+        line,
+        `${line.at}/media/${line.plan.medium}`,
+      ),
+      ...account(line),
+      ...tag(line),
       ...kindOfAddress(site, line),
       ...handoff(line),
       ...sourceNat(site, line),
       ...largestPacket(line),
     ]),
 };
+
+function account(line: Line): Finding[] {
+  if (line.plan.activation !== 'not-yet') return [];
+  return [
+    {
+      rule: 'not-activated',
+      severity: 'warning',
+      at: `${line.at}/activation`,
+      says: `The provider has not activated ${line.name} yet. Until then "no session" and "no address" are no fault of the router: do not search for one.`,
+      why: {
+        name: 'Activated',
+        value: 'not yet',
+        unit: '',
+        steps: [step('activated', 'not yet')],
+        source: practice,
+      },
+      source: practice,
+    },
+  ];
+}
+
+function tag(line: Line): Finding[] {
+  const { vlan } = line.plan;
+  if (vlan === null || (vlan >= 1 && vlan <= 4094)) return [];
+  return [
+    {
+      rule: 'line-vlan',
+      severity: 'blocker',
+      at: `${line.at}/vlan`,
+      says: `${vlan} is no VLAN id, so ${line.name} will stay silent: ids go from 1 to 4094.`,
+      why: {
+        name: 'VLAN id',
+        value: vlan,
+        unit: '',
+        steps: [step('lowest', 1), step('highest', 4094), step('typed', vlan)],
+        source: 'IEEE 802.1Q',
+      },
+      source: 'IEEE 802.1Q',
+    },
+  ];
+}
 
 function kindOfAddress(site: Site, line: Line): Finding[] {
   const { box } = line;
@@ -133,9 +182,11 @@ function sourceNat(site: Site, line: Line): Finding[] {
 }
 
 function largestPacket(line: Line): Finding[] {
-  const { mtuBytes } = line;
-  if (mtuBytes >= 1280 && mtuBytes <= 1500) return [];
+  const { mtuBytes, largestBytes } = line;
+  if (mtuBytes >= 1280 && mtuBytes <= largestBytes) return [];
   const small = mtuBytes < 1280;
+  const type = uplinkType(line.plan.type).title;
+  const source = 'RFC 791, RFC 8200 section 5, RFC 894';
   return [
     {
       rule: small ? 'mtu-small' : 'mtu-large',
@@ -143,7 +194,7 @@ function largestPacket(line: Line): Finding[] {
       at: `${line.at}/mtuBytes`,
       says: small
         ? `${line.name} carries packets of ${mtuBytes} bytes only; ${mtuBytes < 68 ? 'IPv4 needs 68' : 'IPv6 needs 1280, and many tunnels do not fit'}.`
-        : `${line.name} is set to ${mtuBytes} bytes. A line to the internet carries 1500; larger packets vanish unless the provider agreed to them.`,
+        : `${line.name} is set to ${mtuBytes} bytes. A line of the type "${type}" carries ${largestBytes}; larger packets vanish unless the provider agreed to them.`,
       why: {
         name: 'Largest packet',
         value: mtuBytes,
@@ -151,20 +202,20 @@ function largestPacket(line: Line): Finding[] {
         steps: [
           step('least for IPv4', 68),
           step('least for IPv6', 1280),
-          step('Ethernet', 1500),
+          step(`carried by ${type}`, largestBytes),
           step('typed', mtuBytes),
         ],
-        source: 'RFC 791, RFC 8200 section 5, RFC 894',
+        source,
       },
       ...(small
         ? {}
         : {
             fix: {
-              says: 'Use 1500',
-              patch: [{ op: 'replace' as const, path: `${line.at}/mtuBytes`, value: 1500 }],
+              says: `Use ${largestBytes}`,
+              patch: [{ op: 'replace' as const, path: `${line.at}/mtuBytes`, value: largestBytes }],
             },
           }),
-      source: 'RFC 791, RFC 8200 section 5, RFC 894',
+      source,
     },
   ];
 }

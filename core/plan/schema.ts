@@ -1,18 +1,17 @@
 import { z } from 'zod';
+import { mediaSettings, mediumNames } from '../media/settings.ts';
 import { uplinkSettings, uplinkTypeNames } from '../uplinks/settings.ts';
+import { id, number } from './parts.ts';
 
 /*
  * The document. Addresses, blocks and ports are kept as typed, so that a half-typed value is saved like any other;
  * `compile` reads them and reports what it cannot read. Structure, sizes and choices are checked here.
  */
 
-const id = z.string().regex(/^[A-Za-z0-9_-]{1,40}$/, 'an identifier has 1 to 40 letters, digits, "-" or "_"');
 const reference = z.union([id, z.literal('')]).default('');
 const line = z.string().max(200).default('');
 const short = z.string().max(64).default('');
 const long = z.string().max(10_000).default('');
-const number = (lowest: number, highest: number) =>
-  z.number().min(lowest).max(highest).nullable().default(null);
 const texts = (most: number) => z.array(z.string().max(64)).max(most).default([]);
 const list = <T extends z.ZodType>(item: T, most: number) => z.array(item).max(most).default([]);
 
@@ -21,6 +20,10 @@ const protocol = z.enum(['tcp', 'udp', 'both']).default('tcp');
 export const kitRoles = ['router', 'modem', 'ont', 'switch', 'access-point', 'power', 'other'] as const;
 export const purposes = ['staff', 'guests', 'payment', 'plant', 'voice', 'management', 'other'] as const;
 export const addressings = ['automatic', 'reserved', 'fixed'] as const;
+/** What a provider's paperwork may hold. */
+export const papers = ['user', 'block', 'apn', 'vlan', 'translator', 'server'] as const;
+export const activations = ['unknown', 'not-yet', 'active'] as const;
+export const portRoles = ['wan', 'lan', 'off'] as const;
 export const handoffModes = ['none', 'bridged', 'routes'] as const;
 
 const contact = z.strictObject({ id, name: line, role: line, phone: short, email: line });
@@ -55,6 +58,16 @@ const router = z.strictObject({
   factoryDhcp: z.boolean().default(true).describe('The new box gives a laptop its address'),
   adminNetwork: reference.describe('Inside network from which the router is managed'),
   services: list(routerService, 50),
+  ports: list(
+    z.strictObject({
+      id,
+      name: short.describe('As printed beside it'),
+      role: z.enum(portRoles).default('lan'),
+      uplink: reference.describe('The line that is plugged in, for a WAN port'),
+      network: reference.describe('The untagged network, for a LAN port'),
+    }),
+    64,
+  ).describe('The sockets of the router and the one job each has'),
 });
 
 const handoff = z.strictObject({
@@ -68,9 +81,23 @@ const handoff = z.strictObject({
   ),
 });
 
+const answer = z.strictObject({
+  id: short.describe('Which question of the call sheet'),
+  answer: line,
+  who: line,
+  when: short,
+});
+
 const uplink = z.strictObject({
   id,
   name: line,
+  medium: z.enum(mediumNames).default('unknown').describe('What the line is made of'),
+  media: mediaSettings.prefault({}),
+  papers: z.array(z.enum(papers)).max(papers.length).default([]).describe('What the paperwork has'),
+  activation: z.enum(activations).default('unknown'),
+  answers: list(answer, 50).describe('What the provider answered to the call sheet'),
+  vlan: number(0, 99_999).describe('802.1Q tag of the data on the line; empty means untagged'),
+  vlanPriority: number(0, 7),
   type: z.enum(uplinkTypeNames).default('dhcp'),
   settings: uplinkSettings.prefault({}),
   handoff: handoff.prefault({}),
@@ -184,4 +211,5 @@ export const reachSchema = reach;
 export const routeSchema = route;
 export const serviceSchema = service;
 export const routerServiceSchema = routerService;
+export const portSchema = router.shape.ports.unwrap().element;
 export const boxForwardSchema = handoff.shape.forwards.unwrap().element;

@@ -1,9 +1,10 @@
+import { medium } from '../media/index.ts';
 import { formatAddress } from '../net/address.ts';
 import { maskText } from '../net/prefix.ts';
 import type { Line, Site } from '../site/model.ts';
 import { uplinkType } from '../uplinks/index.ts';
 import { mssWorked, pingWorked } from '../worked/packets.ts';
-import type { StepDraft } from './step.ts';
+import type { Entry, StepDraft } from './step.ts';
 
 const boxStep = (line: Line): StepDraft[] => {
   const { box } = line;
@@ -55,20 +56,62 @@ const boxStep = (line: Line): StepDraft[] => {
   ];
 };
 
+const activation = (line: Line): StepDraft[] =>
+  line.plan.activation === 'active'
+    ? []
+    : [
+        {
+          id: `activation:${line.id}`,
+          phase: 'prepare',
+          title: `See that ${line.name} is activated`,
+          needs: [],
+          why: 'Before activation "no session" is not a fault of the router, and an hour of searching finds nothing.',
+          lowSeconds: 60,
+          highSeconds: 900,
+          proof: 'The provider says so, or its portal shows it; the order number is written down.',
+          ifNot: 'Set up everything else, and bring the line up on another day.',
+          reading: 'Who said so, and when',
+        },
+      ];
+
+const tagEntries = (line: Line): Entry[] =>
+  line.plan.vlan === null
+    ? []
+    : [
+        {
+          label: 'VLAN on the line',
+          value: `${line.plan.vlan}${line.plan.vlanPriority === null ? '' : `, priority ${line.plan.vlanPriority}`}, tagged`,
+          alsoCalled: ['VLAN ID', 'Internet VLAN', '802.1Q tag', '802.1p'],
+          at: `${line.at}/vlan`,
+        },
+      ];
+
 /** Each line: the box in front, then the WAN port, then what carries the largest packet. */
 export function uplinkSteps(site: Site): StepDraft[] {
   return site.lines.flatMap((line): StepDraft[] => {
     const type = uplinkType(line.plan.type);
     const prefix = line.box?.routes ? line.box.prefix : undefined;
+    const before = [
+      ...activation(line),
+      ...medium(line.plan.medium).steps(line.plan.media[line.plan.medium], line),
+      ...(type.steps?.(line) ?? []),
+    ].map((step) => ({ ...step, needs: [...(step.needs ?? ['reconnect'])] }));
     return [
+      ...before,
       ...boxStep(line),
       {
         id: `uplink:${line.id}`,
         phase: 'uplink',
         title: `Plug in ${line.name} and bring it up: ${type.title}`,
-        needs: ['reconnect', `box:${line.id}`, ...site.networks.map((network) => `pool:${network.id}`)],
+        needs: [
+          'reconnect',
+          `box:${line.id}`,
+          ...before.map((each) => each.id),
+          ...site.networks.map((network) => `pool:${network.id}`),
+        ],
         entries: [
           ...type.entries(line),
+          ...tagEntries(line),
           ...(prefix
             ? [
                 {

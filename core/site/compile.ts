@@ -263,15 +263,16 @@ function compileLine(uplink: UplinkPlan, at: string, form: FormReader): Line {
   const lineClass = lineAddress ? classify(lineAddress).class : 'unknown';
   const translators: Translator[] = [];
   if (routes) translators.push('box');
-  if (lineClass !== 'unknown' && !reachableFromOutside(lineClass)) translators.push('carrier');
-  const inbound: Inbound =
-    lineClass === 'unknown'
+  const seenPublic = lineClass !== 'unknown' && reachableFromOutside(lineClass);
+  // A public address that is expected says more than a translator that is.
+  if (lineClass === 'unknown' ? port.carrierNat : !seenPublic) translators.push('carrier');
+  const inbound: Inbound = translators.includes('carrier')
+    ? 'impossible'
+    : lineClass === 'unknown'
       ? 'unknown'
-      : translators.includes('carrier')
-        ? 'impossible'
-        : routes
-          ? 'by-box'
-          : 'direct';
+      : routes
+        ? 'by-box'
+        : 'direct';
 
   return {
     at,
@@ -294,7 +295,8 @@ function compileLine(uplink: UplinkPlan, at: string, form: FormReader): Line {
     publicAddress: lineAddress && inbound !== 'impossible' ? lineAddress : unknownLineAddress,
     publicAddressKnown: lineAddress !== undefined && inbound !== 'impossible',
     sourceNat: uplink.sourceNat,
-    mtuBytes: uplink.mtuBytes ?? 1500,
+    mtuBytes: uplink.mtuBytes ?? port.largestBytes ?? 1500,
+    largestBytes: port.largestBytes ?? 1500,
   };
 }
 

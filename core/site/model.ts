@@ -60,6 +60,8 @@ export interface Line {
   readonly publicAddressKnown: boolean;
   readonly sourceNat: boolean;
   readonly mtuBytes: number;
+  /** Largest packet that a line of this WAN type carries. */
+  readonly largestBytes: number;
 }
 
 export interface Network {

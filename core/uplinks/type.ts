@@ -5,15 +5,8 @@ import type { Line } from '../site/model.ts';
 import type { Result } from '../result.ts';
 import type { Entry, StepDraft } from '../runsheet/step.ts';
 import type { Worked } from '../worked/worked.ts';
+import type { SettingField } from './field.ts';
 import type { UplinkSettings, UplinkTypeName } from './settings.ts';
-
-/** A field of a WAN type, as the sheet shows it. */
-export interface UplinkField {
-  readonly key: string;
-  readonly label: string;
-  readonly kind: 'text' | 'list' | 'switch';
-  readonly hint: string;
-}
 
 /** Reads a field of this type's settings; what cannot be read is noted as a finding on that field. */
 export interface FieldReader {
@@ -41,6 +34,10 @@ export interface WanPort {
   readonly gateway: Address | undefined;
   readonly resolvers: readonly Address[];
   readonly resolversOffered: boolean;
+  /** The provider translates, whatever the address looks like. */
+  readonly carrierNat?: boolean;
+  /** Largest packet that such a line carries where nobody typed another; 1500 if left out. */
+  readonly largestBytes?: number;
 }
 
 /** A WAN type: everything Netter knows about one way of getting a line. One folder each. */
@@ -49,7 +46,7 @@ export interface UplinkType<Name extends UplinkTypeName = UplinkTypeName> {
   readonly title: string;
   /** When this is the type, in one sentence. */
   readonly says: string;
-  readonly fields: readonly UplinkField[];
+  readonly fields: readonly SettingField[];
   /** Reads the settings. */
   readonly wanPort: (settings: UplinkSettings[Name], reader: FieldReader) => WanPort;
   /** What is wrong with this line, beyond fields that cannot be read. `at` is the pointer of the settings. */
@@ -58,6 +55,8 @@ export interface UplinkType<Name extends UplinkTypeName = UplinkTypeName> {
   readonly workings: (line: Line, key: string) => Worked[];
   /** What to enter on the router, and what to look at afterwards. */
   readonly entries: (line: Line) => Entry[];
+  /** Steps before the line is brought up; `uplink:…` waits for them. */
+  readonly steps?: (line: Line) => StepDraft[];
   readonly bringUp: (
     line: Line,
   ) => Pick<StepDraft, 'proof' | 'ifNot' | 'lowSeconds' | 'highSeconds' | 'cautions'>;

@@ -6,6 +6,8 @@ import type { Device, Forward, Line, Network, Site } from '../site/model.ts';
 import { uplinkType } from '../uplinks/index.ts';
 import { addressWorked, placeWorked, laptopWorked, rangeWorked, subnetWorked } from '../worked/addresses.ts';
 import { leaseWorked, mssWorked, pingWorked, powerWorked, tcpCeilingWorked } from '../worked/packets.ts';
+import { medium } from '../media/index.ts';
+import { stackWorked } from '../worked/stack.ts';
 import { arithmetic, step, type Worked } from '../worked/worked.ts';
 
 type Explain = (site: Site, index: number, rest: string) => Worked[];
@@ -95,11 +97,18 @@ function ofNetwork(site: Site, network: Network, rest: string): Worked[] {
 }
 
 function ofLine(line: Line, rest: string): Worked[] {
-  const setting = /^settings\/[a-z]+\/(.+)$/.exec(rest)?.[1];
+  const setting = /^settings\/[a-z-]+\/(.+)$/.exec(rest)?.[1];
   if (setting) return uplinkType(line.plan.type).workings(line, setting);
+  const measured = /^media\/[a-z]+\/(.+)$/.exec(rest)?.[1];
+  const { medium: name, media } = line.plan;
+  if (measured) return medium(name).workings(media[name], line, measured);
   switch (rest) {
     case 'mtuBytes':
       return line.mtuBytes >= 68 ? [mssWorked(line.mtuBytes), pingWorked(line.mtuBytes)] : [];
+    case 'vlan': {
+      const stack = stackWorked(line.plan.type === 'pppoe' ? ['vlan', 'pppoe'] : ['vlan']);
+      return stack.ok && line.plan.vlan !== null ? [stack.value] : [];
+    }
     case 'rateDownMbps':
       return line.plan.rateDownMbps === null ? [] : [tcpCeilingWorked(line.plan.rateDownMbps, line.mtuBytes)];
     case 'rateUpMbps':

@@ -1,6 +1,48 @@
 import { formatAddress, parseAddress } from '../../net/address.ts';
+import { parseMac } from '../../net/mac.ts';
+import type { Finding } from '../../site/finding.ts';
+import type { Line } from '../../site/model.ts';
 import { addressWorked } from '../../worked/addresses.ts';
+import { leaseWorked } from '../../worked/packets.ts';
+import { practice, step } from '../../worked/worked.ts';
 import type { UplinkType } from '../type.ts';
+
+function check(line: Line, at: string): Finding[] {
+  const { useRoute, tiedMac } = line.plan.settings.dhcp;
+  const found: Finding[] = [];
+  if (!useRoute)
+    found.push({
+      rule: 'route-refused',
+      severity: 'warning',
+      at: `${at}/useRoute`,
+      says: `The router does not take the default route of ${line.name}: nothing leaves by this line but what a static route sends there.`,
+      why: {
+        name: 'Default route over this line',
+        value: 'none',
+        unit: '',
+        steps: [step('offered (option 3)', 'refused'), step('default route', 'none')],
+        source: 'RFC 2132 section 3.5',
+      },
+      fix: { says: 'Take the route', patch: [{ op: 'replace', path: `${at}/useRoute`, value: true }] },
+      source: 'RFC 2132 section 3.5',
+    });
+  if (tiedMac.trim() !== '' && parseMac(tiedMac).ok)
+    found.push({
+      rule: 'line-tied',
+      severity: 'advice',
+      at: `${at}/tiedMac`,
+      says: `${line.name} answers the device with ${tiedMac} only. The run sheet lets it forget that device first; taking over its address is the second resort, never while the old device is on the same segment, and is undone once the provider has the new one.`,
+      why: {
+        name: 'Devices the line answers',
+        value: 1,
+        unit: '',
+        steps: [step('tied to', tiedMac), step('devices the line answers', 1)],
+        source: practice,
+      },
+      source: practice,
+    });
+  return found;
+}
 
 export const dhcp: UplinkType<'dhcp'> = {
   name: 'dhcp',
@@ -14,29 +56,62 @@ export const dhcp: UplinkType<'dhcp'> = {
       hint: 'What the router should get, if the provider said or an earlier visit saw it',
     },
     {
+      key: 'tiedMac',
+      label: 'Tied to MAC',
+      kind: 'text',
+      hint: 'If the line answers one device only: the MAC address it knows',
+    },
+    {
+      key: 'leaseMinutes',
+      label: 'Lease',
+      kind: 'number',
+      unit: 'min',
+      lowest: 1,
+      highest: 525_600,
+      hint: 'As the status page shows it',
+    },
+    {
       key: 'useResolvers',
       label: "Use the line's resolvers",
       kind: 'switch',
       hint: 'Off: name resolvers per network yourself',
     },
+    {
+      key: 'useRoute',
+      label: "Use the line's route",
+      kind: 'switch',
+      hint: 'Off only where another line must stay the way out',
+    },
+    {
+      key: 'useTime',
+      label: "Use the line's time",
+      kind: 'switch',
+      hint: 'Time servers that the line offers',
+    },
   ],
-  wanPort: (settings, reader) => ({
-    address: reader.read(
-      'expectedAddress',
-      'Address expected',
-      settings.expectedAddress,
-      parseAddress,
-      false,
-    ),
-    addressKey: 'expectedAddress',
-    prefix: undefined,
-    gateway: undefined,
-    resolvers: [],
-    resolversOffered: settings.useResolvers,
-  }),
-  check: () => [],
-  workings: (line, key) =>
-    key === 'expectedAddress' && line.addressKnown ? [addressWorked(line.address)] : [],
+  wanPort: (settings, reader) => {
+    reader.read('tiedMac', 'MAC address', settings.tiedMac, parseMac, false);
+    return {
+      address: reader.read(
+        'expectedAddress',
+        'Address expected',
+        settings.expectedAddress,
+        parseAddress,
+        false,
+      ),
+      addressKey: 'expectedAddress',
+      prefix: undefined,
+      gateway: undefined,
+      resolvers: [],
+      resolversOffered: settings.useResolvers,
+    };
+  },
+  check,
+  workings: (line, key) => {
+    const { leaseMinutes } = line.plan.settings.dhcp;
+    if (key === 'leaseMinutes' && leaseMinutes !== null) return [leaseWorked(leaseMinutes * 60)];
+    return key === 'expectedAddress' && line.addressKnown ? [addressWorked(line.address)] : [];
+  },
   entries: (line) => [
     {
       label: 'WAN type',
@@ -51,6 +126,34 @@ export const dhcp: UplinkType<'dhcp'> = {
       at: `${line.at}/settings/dhcp/useResolvers`,
     },
   ],
+  steps: (line) => {
+    const { tiedMac } = line.plan.settings.dhcp;
+    return tiedMac.trim() === ''
+      ? []
+      : [
+          {
+            id: `forget:${line.id}`,
+            phase: 'uplink',
+            title: `Let ${line.name} forget the device that was here before`,
+            entries: [
+              {
+                label: 'Second resort only: take over',
+                value: tiedMac,
+                alsoCalled: ['MAC clone', 'Clone MAC address', 'WAN MAC'],
+                at: `${line.at}/settings/dhcp/tiedMac`,
+              },
+            ],
+            why: 'The box in front remembers the first MAC address it saw and answers no other until it has been without power.',
+            lowSeconds: 10,
+            highSeconds: 120,
+            proof:
+              'The box in front was off for the whole time, then on until its lights are steady, with the router plugged in.',
+            ifNot:
+              'Still no address: take over the old address, with the old device unplugged; note it as a fault and undo it when the provider has the new one.',
+            reading: 'What was done, and which MAC address is in use',
+          },
+        ];
+  },
   bringUp: (line) => ({
     lowSeconds: 10,
     highSeconds: 120,

@@ -4,7 +4,9 @@ import {
   formatPrefix,
   hostsOf,
   maskText,
+  overlaps,
   parseLength,
+  parsePrefix,
   prefixAround,
   roleIn,
   type Prefix,
@@ -12,6 +14,8 @@ import {
 import type { Finding } from '../../site/finding.ts';
 import type { Line } from '../../site/model.ts';
 import { addressWorked, placeWorked, subnetWorked } from '../../worked/addresses.ts';
+import { step, type Worked } from '../../worked/worked.ts';
+import { valueOf } from '../../result.ts';
 import type { UplinkType } from '../type.ts';
 
 /** On a /30 or /31 there are two hosts: whoever has one knows the other. */
@@ -19,6 +23,24 @@ export function otherHost(host: Address, prefix: Prefix): Address | undefined {
   const { first, last, count } = hostsOf(prefix);
   if (count !== 2n) return undefined;
   return host.value === first.value ? last : host.value === last.value ? first : undefined;
+}
+
+/** What a routed block can be used for: every address of it, for nobody on the line needs one. */
+export function routedWorked(prefix: Prefix): Worked {
+  const count = prefix.last - prefix.first + 1n;
+  const text = (value: bigint): string => formatAddress({ family: prefix.family, value });
+  return {
+    name: `Routed block ${formatPrefix(prefix)}`,
+    value: Number(count),
+    unit: 'addresses',
+    steps: [
+      step('sent to', "the router's address on the line"),
+      step('for 1:1 translation', `${text(prefix.first)} to ${text(prefix.last)}: all ${count}`),
+      step('or as an inside network', `${hostsOf(prefix).count} hosts, one of them the router`),
+      step('addresses', String(count)),
+    ],
+    source: 'RFC 4632 section 3.1, arithmetic',
+  };
 }
 
 function check(line: Line, at: string): Finding[] {
@@ -41,7 +63,8 @@ function check(line: Line, at: string): Finding[] {
   if (gateway) {
     const gatewayRole = roleIn(prefix, gateway);
     const same = gateway.value === address.value;
-    if (gatewayRole !== 'host' || same)
+    const onPurpose = gatewayRole === 'outside' && line.plan.settings.static.gatewayOutside;
+    if ((gatewayRole !== 'host' || same) && !onPurpose)
       findings.push({
         rule: 'line-gateway',
         severity: 'blocker',
@@ -63,7 +86,19 @@ function check(line: Line, at: string): Finding[] {
       });
   }
 
-  if (prefix.length === 32)
+  const routed = valueOf(parsePrefix(line.plan.settings.static.routedBlock));
+  if (routed && overlaps(routed, prefix))
+    findings.push({
+      rule: 'routed-block',
+      severity: 'blocker',
+      at: `${at}/routedBlock`,
+      also: [`${at}/address`],
+      says: `The routed block ${formatPrefix(routed)} and the block of the line ${formatPrefix(prefix)} overlap: a routed block is sent to the router's address and lies apart from it. If the provider gave one block only, it is on the line and not routed.`,
+      why: routedWorked(routed),
+      source: 'RFC 1812 section 5.2.4.3',
+    });
+
+  if (prefix.length === 32 && !line.plan.settings.static.gatewayOutside)
     findings.push({
       rule: 'line-single',
       severity: 'warning',
@@ -83,6 +118,18 @@ export const fixed: UplinkType<'static'> = {
     { key: 'address', label: 'Address', kind: 'text', hint: "Router's end of the line" },
     { key: 'prefixLength', label: 'Prefix or mask', kind: 'text', hint: '30, /30 or 255.255.255.252' },
     { key: 'gateway', label: 'Gateway', kind: 'text', hint: "Provider's end of the line" },
+    {
+      key: 'gatewayOutside',
+      label: 'Outside on purpose',
+      kind: 'switch',
+      hint: 'Only where the provider said that the gateway is outside the block',
+    },
+    {
+      key: 'routedBlock',
+      label: 'Routed block',
+      kind: 'text',
+      hint: 'Further public block that the provider sends to this address',
+    },
     { key: 'resolvers', label: 'Resolvers', kind: 'list', hint: 'Addresses, separated by commas' },
   ],
   wanPort: (settings, reader) => {
@@ -94,6 +141,7 @@ export const fixed: UplinkType<'static'> = {
       (text) => parseLength(text),
       true,
     );
+    reader.read('routedBlock', 'Routed block', settings.routedBlock, parsePrefix, false);
     return {
       address: host,
       addressKey: 'address',
@@ -111,6 +159,8 @@ export const fixed: UplinkType<'static'> = {
         addressWorked(line.address),
         ...(line.prefix ? [placeWorked(line.address, line.prefix, 'Address')] : []),
       ];
+    const routed = valueOf(parsePrefix(line.plan.settings.static.routedBlock));
+    if (key === 'routedBlock' && routed) return [routedWorked(routed)];
     if (key === 'prefixLength' && line.prefix) return [subnetWorked(line.prefix)];
     if (key === 'gateway' && line.prefix && line.gateway)
       return [placeWorked(line.gateway, line.prefix, 'Gateway')];

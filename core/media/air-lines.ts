@@ -1,0 +1,251 @@
+import type { Finding } from '../site/finding.ts';
+import type { Line } from '../site/model.ts';
+import type { StepDraft } from '../runsheet/step.ts';
+import type { SettingField } from '../uplinks/field.ts';
+import { windowWorked } from '../worked/line.ts';
+import { step, type Worked } from '../worked/worked.ts';
+import { bandMaskWorked, freeSpaceLossWorked, noiseWorked, parseBands } from './cellular.ts';
+import { delayWorked, satelliteFloorWorked } from './copper.ts';
+import type { MediaSettings } from './settings.ts';
+import type { Medium } from './type.ts';
+
+const roofs =
+  'Roofs, masts and ladders are work for people trained and secured for it; overhead lines, lightning and local codes decide. Radiating parts are switched off before anyone is near.';
+
+const alignmentFields: readonly SettingField[] = [
+  {
+    key: 'alignmentBeforeDbm',
+    label: 'Level before',
+    kind: 'number',
+    unit: 'dBm',
+    lowest: -120,
+    highest: 0,
+    decimals: true,
+    hint: 'As found',
+  },
+  {
+    key: 'alignmentAfterDbm',
+    label: 'Level after',
+    kind: 'number',
+    unit: 'dBm',
+    lowest: -120,
+    highest: 0,
+    decimals: true,
+    hint: 'After it was aligned',
+  },
+];
+const roundTrip: SettingField = {
+  key: 'roundTripMs',
+  label: 'Round trip',
+  kind: 'number',
+  unit: 'ms',
+  highest: 60_000,
+  decimals: true,
+  hint: 'Median of ten pings to the far end',
+};
+
+type Aligned = MediaSettings['wireless'] | MediaSettings['satellite'];
+
+function alignmentWorked(settings: Aligned): Worked | undefined {
+  const { alignmentBeforeDbm: before, alignmentAfterDbm: after } = settings;
+  if (before === null || after === null) return undefined;
+  const gained = Math.round((after - before) * 10) / 10;
+  return {
+    name: 'Gained by aligning',
+    value: gained,
+    unit: 'dB',
+    steps: [step('after', `${after} dBm`), step('before', `- ${before} dBm`), step('gained', `${gained} dB`)],
+    source: 'arithmetic',
+    means:
+      gained < 0
+        ? 'It is worse than as found: go back to the marks.'
+        : 'Mark the position of the mount, and write both figures into the record.',
+  };
+}
+
+function checkAir(rule: string, settings: Aligned, line: Line, at: string): Finding[] {
+  const found: Finding[] = [];
+  const aligned = alignmentWorked(settings);
+  if (aligned && Number(aligned.value) < 0)
+    found.push({
+      rule: `${rule}-alignment`,
+      severity: 'warning',
+      at: `${at}/alignmentAfterDbm`,
+      says: `${line.name} is aligned worse than it was found, by ${-Number(aligned.value)} dB. Go back to the marks.`,
+      why: aligned,
+      source: aligned.source,
+    });
+  if (settings.roundTripMs === null) return found;
+  const delay = delayWorked(settings.roundTripMs);
+  if (delay.verdict !== 'good')
+    found.push({
+      rule: `${rule}-delay`,
+      severity: delay.verdict === 'bad' ? 'warning' : 'advice',
+      at: `${at}/roundTripMs`,
+      says: `A round trip of ${settings.roundTripMs} ms on ${line.name}: ${delay.worked.means}`,
+      why: delay.worked,
+      source: delay.worked.source,
+    });
+  return found;
+}
+
+const workingsAir = (settings: Aligned, line: Line, key: string): Worked[] => {
+  const aligned = alignmentWorked(settings);
+  if (key.startsWith('alignment')) return aligned ? [aligned] : [];
+  if (key !== 'roundTripMs' || !settings.roundTripMs) return [];
+  return [
+    delayWorked(settings.roundTripMs).worked,
+    windowWorked(line.plan.rateDownMbps ?? 100, settings.roundTripMs),
+  ];
+};
+
+const alignStep = (line: Line, what: string): StepDraft[] => [
+  {
+    id: `align:${line.id}`,
+    phase: 'uplink',
+    title: `Align ${what} of ${line.name}, reading before and after`,
+    needs: ['reconnect'],
+    why: 'Only two figures show that the visit made it better.',
+    lowSeconds: 120,
+    highSeconds: 1200,
+    proof: 'The level after is no worse than the level before, and the mount does not move by hand.',
+    ifNot: 'Go back to the marks. Something new stands in the way, or the mount has turned.',
+    cautions: [roofs],
+    reading: 'Level before, level after',
+  },
+];
+
+export const wireless: Medium<'wireless'> = {
+  name: 'wireless',
+  title: 'Fixed wireless',
+  fields: [roundTrip, ...alignmentFields],
+  check: (settings, line, at) => checkAir('wireless', settings, line, at),
+  workings: workingsAir,
+  steps: (_settings, line) => alignStep(line, 'the antenna'),
+};
+
+export const satellite: Medium<'satellite'> = {
+  name: 'satellite',
+  title: 'Satellite',
+  fields: [
+    roundTrip,
+    {
+      key: 'heightKm',
+      label: 'Height',
+      kind: 'number',
+      unit: 'km',
+      lowest: 100,
+      highest: 50_000,
+      hint: '35786 is geostationary; low ones are near 550',
+    },
+    ...alignmentFields,
+  ],
+  check: (settings, line, at) => {
+    const floor = satelliteFloorWorked(settings.heightKm ?? 35_786);
+    const tooFast =
+      settings.heightKm !== null &&
+      settings.roundTripMs !== null &&
+      settings.roundTripMs < Number(floor.value);
+    return [
+      ...checkAir('satellite', settings, line, at),
+      ...(tooFast
+        ? [
+            {
+              rule: 'faster-than-light',
+              severity: 'warning' as const,
+              at: `${at}/roundTripMs`,
+              says: `${settings.roundTripMs} ms is less than light needs over that satellite: the ping was answered nearer, or went over another line.`,
+              why: floor,
+              source: floor.source,
+            },
+          ]
+        : []),
+    ];
+  },
+  workings: (settings, line, key) => [
+    ...workingsAir(settings, line, key),
+    ...(key === 'heightKm' || key === 'roundTripMs'
+      ? [satelliteFloorWorked(settings.heightKm ?? 35_786)]
+      : []),
+  ],
+  steps: (_settings, line) => alignStep(line, 'the dish'),
+};
+
+export const cellularAir: Medium<'cellular'> = {
+  name: 'cellular',
+  title: 'Cellular',
+  fields: [
+    {
+      key: 'bands',
+      label: 'Bands allowed',
+      kind: 'text',
+      hint: 'Bands the modem may use: 3, 7, 20. Empty: all',
+    },
+    {
+      key: 'mastKm',
+      label: 'Mast at',
+      kind: 'number',
+      unit: 'km',
+      lowest: 0,
+      highest: 200,
+      decimals: true,
+      hint: 'Distance, if known',
+    },
+    {
+      key: 'widthMHz',
+      label: 'Channel width',
+      kind: 'number',
+      unit: 'MHz',
+      lowest: 1,
+      highest: 400,
+      decimals: true,
+      hint: 'As the modem shows it',
+    },
+  ],
+  check: (settings, line, at) => {
+    const bands = settings.bands.trim() === '' ? undefined : parseBands(settings.bands);
+    return bands && !bands.ok
+      ? [
+          {
+            rule: 'bands-form',
+            severity: 'warning',
+            at: `${at}/bands`,
+            says: `${line.name}: ${bands.problem.says}`,
+            why: {
+              name: 'Bands',
+              value: settings.bands,
+              unit: '',
+              steps: [step('typed', settings.bands)],
+              source: 'form',
+            },
+            source: '3GPP TS 36.101 section 5.5',
+          },
+        ]
+      : [];
+  },
+  workings: (settings, _line, key) => {
+    const bands = parseBands(settings.bands);
+    if (key === 'bands') return bands.ok ? [bandMaskWorked(bands.value)] : [];
+    if (key === 'mastKm' && settings.mastKm)
+      return [800, 1800, 2600].map((mhz) => freeSpaceLossWorked(mhz, settings.mastKm!));
+    if (key === 'widthMHz' && settings.widthMHz !== null) return [noiseWorked(settings.widthMHz)];
+    return [];
+  },
+  steps: (_settings, line) => [
+    {
+      id: `survey:${line.id}`,
+      phase: 'uplink',
+      title: `Take readings for ${line.name} at three places`,
+      needs: ['reconnect'],
+      why: 'Bars are no evidence: a strong signal in noise is slower than a weak one in quiet.',
+      lowSeconds: 600,
+      highSeconds: 1800,
+      proof:
+        'Three readings at each place are in the survey, with RSRP, RSRQ and SINR, and it names the better place.',
+      ifNot:
+        'No readings shown: look on the page of the modem for "signal details" or ask it over its terminal.',
+      cautions: [roofs],
+      reading: 'Place that was chosen, and why',
+    },
+  ],
+};

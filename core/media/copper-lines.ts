@@ -1,0 +1,198 @@
+import type { Finding } from '../site/finding.ts';
+import type { Line } from '../site/model.ts';
+import { practice, step } from '../worked/worked.ts';
+import { cablePower, cableSnr, dslLength, dslMargin, type Judged } from './copper.ts';
+import type { Medium } from './type.ts';
+
+/** A judged reading as a finding; nothing where it is good. */
+function judged(rule: string, line: Line, at: string, { verdict, worked }: Judged): Finding[] {
+  if (verdict === 'good') return [];
+  return [
+    {
+      rule,
+      severity: 'warning',
+      at,
+      says: `${worked.name} on ${line.name}: ${worked.value} ${worked.unit}. ${worked.means}`,
+      why: worked,
+      source: worked.source,
+    },
+  ];
+}
+
+export const dsl: Medium<'dsl'> = {
+  name: 'dsl',
+  title: 'DSL over a telephone pair',
+  fields: [
+    {
+      key: 'syncDownMbps',
+      label: 'Sync down',
+      kind: 'number',
+      unit: 'Mb/s',
+      highest: 10_000,
+      decimals: true,
+      hint: 'As the modem shows it',
+    },
+    {
+      key: 'syncUpMbps',
+      label: 'Sync up',
+      kind: 'number',
+      unit: 'Mb/s',
+      highest: 10_000,
+      decimals: true,
+      hint: 'As the modem shows it',
+    },
+    {
+      key: 'marginDb',
+      label: 'Noise margin',
+      kind: 'number',
+      unit: 'dB',
+      lowest: -20,
+      highest: 60,
+      decimals: true,
+      hint: 'The worse of both directions',
+    },
+    {
+      key: 'attenuationDb',
+      label: 'Attenuation',
+      kind: 'number',
+      unit: 'dB',
+      highest: 120,
+      decimals: true,
+      hint: 'Downstream',
+    },
+    {
+      key: 'errorsPerHour',
+      label: 'Errors',
+      kind: 'number',
+      unit: 'an hour',
+      highest: 10_000_000,
+      hint: 'CRC errors, counted over an hour',
+    },
+    { key: 'filters', label: 'Filters', kind: 'switch', hint: 'On every telephone outlet, or none needed' },
+  ],
+  check: (settings, line, at) => [
+    ...(settings.marginDb === null
+      ? []
+      : judged('dsl-margin', line, `${at}/marginDb`, dslMargin(settings.marginDb))),
+    ...(settings.filters
+      ? []
+      : [
+          {
+            rule: 'dsl-filters',
+            severity: 'advice' as const,
+            at: `${at}/filters`,
+            says: `Telephones without a filter disturb ${line.name} whenever one is lifted. Look at every outlet, alarm and franking machine too.`,
+            why: {
+              name: 'Filters',
+              value: 'not seen',
+              unit: '',
+              steps: [step('filters on every outlet', 'not seen')],
+              source: practice,
+            },
+            source: practice,
+          },
+        ]),
+    ...(settings.errorsPerHour !== null && settings.errorsPerHour > 100
+      ? [
+          {
+            rule: 'dsl-errors',
+            severity: 'warning' as const,
+            at: `${at}/errorsPerHour`,
+            says: `${settings.errorsPerHour} errors an hour on ${line.name}: calls crackle and pages stall. Try the test socket with everything else unplugged.`,
+            why: {
+              name: 'Errors an hour',
+              value: settings.errorsPerHour,
+              unit: '',
+              steps: [step('usual up to', 100), step('counted', settings.errorsPerHour)],
+              source: practice,
+            },
+            source: practice,
+          },
+        ]
+      : []),
+  ],
+  workings: (settings, _line, key) => {
+    if (key === 'marginDb' && settings.marginDb !== null) return [dslMargin(settings.marginDb).worked];
+    if (key === 'attenuationDb' && settings.attenuationDb !== null)
+      return [dslLength(settings.attenuationDb)];
+    return [];
+  },
+  steps: (_settings, line) => [
+    {
+      id: `sync:${line.id}`,
+      phase: 'uplink',
+      title: `Bring ${line.name} into sync`,
+      needs: ['reconnect'],
+      why: 'Without sync nothing above it can work, and its figures tell a bad pair from a bad setting.',
+      lowSeconds: 60,
+      highSeconds: 180,
+      proof: 'The light is steady, and the margin is 6 dB or more.',
+      ifNot:
+        'Test socket, short cord, everything else unplugged. Still no sync: the pair or the activation, so call the provider.',
+      cautions: [
+        'Surge protection comes first on the pair, then the filter, then the modem. Not in a thunderstorm.',
+      ],
+      reading: 'Sync down and up, margin, attenuation',
+    },
+  ],
+};
+
+export const cable: Medium<'cable'> = {
+  name: 'cable',
+  title: 'Cable television network',
+  fields: [
+    {
+      key: 'powerDbmv',
+      label: 'Power',
+      kind: 'number',
+      unit: 'dBmV',
+      lowest: -60,
+      highest: 60,
+      decimals: true,
+      hint: 'Downstream, the worst channel on the page of the modem',
+    },
+    {
+      key: 'snrDb',
+      label: 'SNR',
+      kind: 'number',
+      unit: 'dB',
+      highest: 80,
+      decimals: true,
+      hint: 'Downstream, the worst channel',
+    },
+    {
+      key: 'upstreamDbmv',
+      label: 'Sent',
+      kind: 'number',
+      unit: 'dBmV',
+      highest: 80,
+      decimals: true,
+      hint: 'Upstream power',
+    },
+  ],
+  check: (settings, line, at) => [
+    ...(settings.powerDbmv === null
+      ? []
+      : judged('cable-power', line, `${at}/powerDbmv`, cablePower(settings.powerDbmv))),
+    ...(settings.snrDb === null ? [] : judged('cable-snr', line, `${at}/snrDb`, cableSnr(settings.snrDb))),
+  ],
+  workings: (settings, _line, key) => {
+    if (key === 'powerDbmv' && settings.powerDbmv !== null) return [cablePower(settings.powerDbmv).worked];
+    if (key === 'snrDb' && settings.snrDb !== null) return [cableSnr(settings.snrDb).worked];
+    return [];
+  },
+  steps: (_settings, line) => [
+    {
+      id: `modem:${line.id}`,
+      phase: 'uplink',
+      title: `Let the modem of ${line.name} come up`,
+      needs: ['reconnect'],
+      why: 'It searches its channels first; the router gets nothing before that is over.',
+      lowSeconds: 120,
+      highSeconds: 600,
+      proof: 'Its online light is steady; power and SNR on its page are in order.',
+      ifNot: 'Still searching after ten minutes: connectors and splitters, then the provider.',
+      reading: 'Power and SNR of the worst channel',
+    },
+  ],
+};

@@ -1,0 +1,170 @@
+import type { Finding } from '../site/finding.ts';
+import { step, type Worked } from '../worked/worked.ts';
+import { judgeOptical, opticalBudget, opticalSystems, type OpticalBudget } from './optical.ts';
+import type { MediaSettings } from './settings.ts';
+import type { Medium } from './type.ts';
+
+/** The budget of the route as far as it is known; undefined while the length or the system is missing. */
+export function fibreBudget(settings: MediaSettings['fibre']): OpticalBudget | undefined {
+  if (settings.system === 'none' || settings.lengthKm === null) return undefined;
+  const budget = opticalBudget({
+    system: settings.system,
+    lengthKm: settings.lengthKm,
+    connectors: settings.connectors ?? 2,
+    splices: settings.splices ?? 0,
+    splitterWays: settings.splitterWays ?? 1,
+    sentDbm: settings.sentDbm ?? undefined,
+  });
+  return budget.ok ? budget.value : undefined;
+}
+
+const severities = {
+  dark: 'blocker',
+  'too-weak': 'blocker',
+  overload: 'blocker',
+  weak: 'warning',
+  strong: 'advice',
+} as const;
+
+const windowWorked = (budget: OpticalBudget, measuredDbm: number): Worked => ({
+  name: 'Power at the terminal',
+  value: measuredDbm,
+  unit: 'dBm',
+  steps: [
+    step('the terminal hears', `${budget.system.hearDbm[0]} to ${budget.system.hearDbm[1]} dBm`),
+    step('this route should give', `${budget.expectedDbm[0]} to ${budget.expectedDbm[1]} dBm`),
+    step('measured', `${measuredDbm} dBm`),
+  ],
+  source: budget.system.source,
+  means: judgeOptical(budget, measuredDbm).says,
+});
+
+export const fibre: Medium<'fibre'> = {
+  name: 'fibre',
+  title: 'Fibre',
+  fields: [
+    {
+      key: 'termination',
+      label: 'Ends in',
+      kind: 'choice',
+      hint: 'Where light becomes Ethernet',
+      choices: [
+        ['ont', 'a terminal (ONT)'],
+        ['optic', 'an optic in the router'],
+      ],
+    },
+    {
+      key: 'system',
+      label: 'System',
+      kind: 'choice',
+      hint: 'From the provider, or the label of the terminal',
+      choices: [['none', 'not known'], ...opticalSystems.map(({ name, title }) => [name, title] as const)],
+    },
+    {
+      key: 'lengthKm',
+      label: 'Length',
+      kind: 'number',
+      unit: 'km',
+      highest: 100,
+      decimals: true,
+      hint: 'To the exchange',
+    },
+    {
+      key: 'connectors',
+      label: 'Connectors',
+      kind: 'number',
+      unit: '',
+      highest: 100,
+      hint: 'On the whole way; empty counts as 2',
+    },
+    { key: 'splices', label: 'Splices', kind: 'number', unit: '', highest: 1000, hint: 'On the whole way' },
+    {
+      key: 'splitterWays',
+      label: 'Splitter 1 to',
+      kind: 'number',
+      unit: 'ways',
+      lowest: 1,
+      highest: 64,
+      hint: '1 for none',
+    },
+    {
+      key: 'sentDbm',
+      label: 'Sent',
+      kind: 'number',
+      unit: 'dBm',
+      lowest: -40,
+      highest: 20,
+      decimals: true,
+      hint: 'If the provider told; else the range of the class',
+    },
+    {
+      key: 'measuredDbm',
+      label: 'Measured',
+      kind: 'number',
+      unit: 'dBm',
+      lowest: -80,
+      highest: 20,
+      decimals: true,
+      hint: 'With a power meter, or as the terminal shows it',
+    },
+  ],
+  check: (settings, line, at): Finding[] => {
+    const budget = fibreBudget(settings);
+    if (!budget || settings.measuredDbm === null) return [];
+    const { verdict, says } = judgeOptical(budget, settings.measuredDbm);
+    if (verdict === 'as-expected') return [];
+    return [
+      {
+        rule: `optical-${verdict}`,
+        severity: severities[verdict],
+        at: `${at}/measuredDbm`,
+        says: `${line.name}: ${says}`,
+        why: windowWorked(budget, settings.measuredDbm),
+        source: budget.system.source,
+      },
+    ];
+  },
+  workings: (settings, _line, key) => {
+    const budget = fibreBudget(settings);
+    if (!budget) return [];
+    return key === 'measuredDbm' && settings.measuredDbm !== null
+      ? [windowWorked(budget, settings.measuredDbm), budget.worked]
+      : [budget.worked];
+  },
+  steps: (settings, line) => {
+    const budget = fibreBudget(settings);
+    return [
+      {
+        id: `light:${line.id}`,
+        phase: 'uplink',
+        title: `Measure the light of ${line.name}`,
+        needs: ['reconnect'],
+        entries: budget
+          ? [
+              {
+                label: 'Expect',
+                value: `${budget.expectedDbm[0]} to ${budget.expectedDbm[1]} dBm`,
+                alsoCalled: ['Rx power', 'Received optical power'],
+                at: `${line.at}/media/fibre/lengthKm`,
+              },
+              {
+                label: 'The terminal hears',
+                value: `${budget.system.hearDbm[0]} to ${budget.system.hearDbm[1]} dBm`,
+                alsoCalled: ['Sensitivity', 'Overload'],
+                at: `${line.at}/media/fibre/system`,
+              },
+            ]
+          : [],
+        why: 'A weak line works today and fails with the next bend or speck of dust.',
+        lowSeconds: 60,
+        highSeconds: 300,
+        proof: 'The power is inside the window, and as the route should give it; no light says LOS.',
+        ifNot: 'Clean both connectors with the right tool, then measure again, before you call the provider.',
+        cautions: [
+          'Laser light, mostly invisible: never look into a fibre or a port, not through a lens either (IEC 60825-1, -2). Meter first; caps on what is open.',
+        ],
+        reading: 'Received power in dBm',
+      },
+    ];
+  },
+};

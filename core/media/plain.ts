@@ -1,0 +1,81 @@
+import { practice, step } from '../worked/worked.ts';
+import type { MediumName } from './settings.ts';
+import type { Medium } from './type.ts';
+
+/** A medium that has nothing of its own to enter or measure. */
+const plain = <Name extends MediumName>(name: Name, title: string): Medium<Name> => ({
+  name,
+  title,
+  fields: [],
+  check: () => [],
+  workings: () => [],
+  steps: () => [],
+});
+
+export const unknownMedium = plain('unknown', 'Not known yet');
+export const ethernet = plain('ethernet', 'Ethernet in the building');
+
+export const behindRouter: Medium<'router'> = {
+  ...plain('router', "Behind somebody else's router"),
+  fields: [
+    {
+      key: 'canBridge',
+      label: 'Can be bridged',
+      kind: 'choice',
+      hint: 'Whether its owner can and will bridge it',
+      choices: [
+        ['unknown', 'not asked yet'],
+        ['yes', 'yes'],
+        ['no', 'no'],
+      ],
+    },
+  ],
+  check: (settings, line, at) => {
+    const translations = line.translators.length + 1;
+    if (!line.box?.routes)
+      return [
+        {
+          rule: 'router-not-described',
+          severity: 'warning',
+          at: `${line.at}/handoff/mode`,
+          says: `${line.name} comes from another router, but the hand-off does not describe it: say that a box in front routes, and its inside block, or the overlap check is blind there.`,
+          why: {
+            name: 'Box in front',
+            value: 'not described',
+            unit: '',
+            steps: [step('in front', line.plan.handoff.mode)],
+            source: practice,
+          },
+          fix: {
+            says: 'Describe it as a box that routes',
+            patch: [{ op: 'replace', path: `${line.at}/handoff/mode`, value: 'routes' }],
+          },
+          source: practice,
+        },
+      ];
+    return [
+      {
+        rule: 'behind-router',
+        severity: 'advice',
+        at: `${at}/canBridge`,
+        says: `${translations} translations stand between the inside of ${line.name} and the internet. ${
+          settings.canBridge === 'yes'
+            ? 'Have the one in front bridged: then describe it as bridged here.'
+            : 'Bridge the one in front if its owner agrees; or open there what must come in, port by port; or, if nothing here needs rules of its own, use this router as a switch and access point instead, with its DHCP off and the cable in a LAN port.'
+        }`,
+        why: {
+          name: 'Translations on the way out',
+          value: translations,
+          unit: '',
+          steps: [
+            step('this router', 1),
+            step('in front', line.translators.length),
+            step('translations', translations),
+          ],
+          source: 'RFC 3022 section 2.2',
+        },
+        source: 'RFC 3022 section 2.2',
+      },
+    ];
+  },
+};

@@ -1,0 +1,19 @@
+import type { Finding } from '../site/finding.ts';
+import type { Line } from '../site/model.ts';
+import type { StepDraft } from '../runsheet/step.ts';
+import type { SettingField } from '../uplinks/field.ts';
+import type { Worked } from '../worked/worked.ts';
+import type { MediaSettings, MediumName } from './settings.ts';
+
+/** A medium: what a line is made of, whatever WAN type runs over it. One file each. */
+export interface Medium<Name extends MediumName = MediumName> {
+  readonly name: Name;
+  readonly title: string;
+  readonly fields: readonly SettingField[];
+  /** What is wrong, beyond fields that cannot be read. `at` is the pointer of the settings. */
+  readonly check: (settings: MediaSettings[Name], line: Line, at: string) => Finding[];
+  /** The arithmetic behind a field. */
+  readonly workings: (settings: MediaSettings[Name], line: Line, key: string) => Worked[];
+  /** What is measured on the medium before the line is brought up. */
+  readonly steps: (settings: MediaSettings[Name], line: Line) => StepDraft[];
+}

@@ -1,0 +1,270 @@
+import { formatAddress, parseAddress } from '../../net/address.ts';
+import { parseApn, parseCardNumber, pinSays } from '../../media/cellular.ts';
+import type { Finding } from '../../site/finding.ts';
+import type { Line } from '../../site/model.ts';
+import { addressWorked } from '../../worked/addresses.ts';
+import { capCostWorked } from '../../worked/line.ts';
+import { practice, step, type Worked } from '../../worked/worked.ts';
+import type { UplinkType } from '../type.ts';
+
+const pinSource = 'ETSI TS 102 221';
+const pinWorked = (tries: number): Worked => ({
+  name: 'Tries of the PIN',
+  value: tries,
+  unit: 'tries left',
+  steps: [step('of a fresh card', 3), step('left', tries)],
+  source: pinSource,
+  means: pinSays(tries),
+});
+
+/** What a whole working day of the line's own rate would cost beyond the cap. */
+const dayOnCap = (line: Line): Worked | undefined => {
+  const { capGigabytes, pricePerGigabyte } = line.plan.settings.cellular;
+  return capGigabytes === null
+    ? undefined
+    : capCostWorked(8, Math.min(line.plan.rateDownMbps ?? 5, 5), capGigabytes, pricePerGigabyte ?? 0);
+};
+
+function check(line: Line, at: string): Finding[] {
+  const settings = line.plan.settings.cellular;
+  const found: Finding[] = [];
+  const tries = settings.pinTriesLeft;
+  if (tries !== null && tries < 3)
+    found.push({
+      rule: tries === 0 ? 'pin-locked' : 'pin-tries',
+      severity: tries === 0 ? 'blocker' : 'warning',
+      at: `${at}/pinTriesLeft`,
+      says: `The card of ${line.name}: ${pinSays(tries)}`,
+      why: pinWorked(tries),
+      source: pinSource,
+    });
+  if (settings.authentication !== 'none' && settings.userName.trim() === '')
+    found.push({
+      rule: 'apn-user',
+      severity: 'blocker',
+      at: `${at}/userName`,
+      says: `${line.name} asks for ${settings.authentication.toUpperCase()} but has no user name: the network will refuse the session.`,
+      why: {
+        name: 'User name',
+        value: 'none',
+        unit: '',
+        steps: [step('authentication', settings.authentication), step('user name', 'none')],
+        source: 'RFC 1334, RFC 1994',
+      },
+      fix: {
+        says: 'Use no authentication',
+        patch: [{ op: 'replace', path: `${at}/authentication`, value: 'none' }],
+      },
+      source: 'RFC 1334, RFC 1994',
+    });
+  const day = dayOnCap(line);
+  if (day && Number(day.value) > 0)
+    found.push({
+      rule: 'cap-day',
+      severity: 'advice',
+      at: `${at}/capGigabytes`,
+      says: `A working day on ${line.name} at 5 Mb/s goes past its cap and costs ${day.value} beyond it. Say who may use the line, and warn the customer.`,
+      why: day,
+      source: day.source,
+    });
+  if (settings.roaming)
+    found.push({
+      rule: 'roaming',
+      severity: 'advice',
+      at: `${at}/roaming`,
+      says: `${line.name} may roam: near a border or on the water it can pick a foreign network, at another price and with other rules.`,
+      why: {
+        name: 'Roaming',
+        value: 'allowed',
+        unit: '',
+        steps: [step('roaming', 'allowed')],
+        source: practice,
+      },
+      source: practice,
+    });
+  return found;
+}
+
+export const cellular: UplinkType<'cellular'> = {
+  name: 'cellular',
+  title: 'SIM card in the router (cellular)',
+  says: 'A card and an access point name. Bars are no evidence: the survey has the readings that are.',
+  fields: [
+    { key: 'apn', label: 'APN', kind: 'text', hint: 'Access point name, as on the paperwork of the card' },
+    {
+      key: 'authentication',
+      label: 'Authentication',
+      kind: 'choice',
+      hint: 'None unless the paperwork says',
+      choices: [
+        ['none', 'none'],
+        ['pap', 'PAP'],
+        ['chap', 'CHAP'],
+      ],
+    },
+    { key: 'userName', label: 'User name', kind: 'text', hint: 'Only with authentication' },
+    { key: 'secret', label: 'Password', kind: 'secret', hint: 'Name under which the vault keeps it' },
+    {
+      key: 'addressType',
+      label: 'Addresses',
+      kind: 'choice',
+      hint: 'What the card may ask for',
+      choices: [
+        ['ipv4v6', 'IPv4 and IPv6'],
+        ['ipv4', 'IPv4'],
+        ['ipv6', 'IPv6'],
+      ],
+    },
+    { key: 'cardNumber', label: 'Card number', kind: 'text', hint: '18 to 20 digits, printed on the card' },
+    {
+      key: 'pinSecret',
+      label: 'PIN',
+      kind: 'secret',
+      hint: 'Name under which the vault keeps it; empty: the PIN is off',
+    },
+    {
+      key: 'pinTriesLeft',
+      label: 'Tries left',
+      kind: 'number',
+      unit: 'of 3',
+      highest: 3,
+      hint: 'As the card shows, before a PIN is typed',
+    },
+    { key: 'roaming', label: 'Roaming', kind: 'switch', hint: 'Foreign networks allowed' },
+    {
+      key: 'capGigabytes',
+      label: 'Data cap',
+      kind: 'number',
+      unit: 'GB a month',
+      highest: 1_000_000,
+      decimals: true,
+      hint: 'Empty: none',
+    },
+    {
+      key: 'pricePerGigabyte',
+      label: 'Price beyond',
+      kind: 'number',
+      unit: 'a GB',
+      highest: 100_000,
+      decimals: true,
+      hint: 'In the currency of the contract',
+    },
+    {
+      key: 'carrierNat',
+      label: 'Carrier NAT',
+      kind: 'switch',
+      hint: 'Expected on almost every card without a public address',
+    },
+    { key: 'expectedAddress', label: 'Address expected', kind: 'text', hint: 'If an earlier visit saw one' },
+  ],
+  wanPort: (settings, reader) => {
+    reader.read('apn', 'APN', settings.apn, parseApn, true);
+    reader.read('cardNumber', 'Card number', settings.cardNumber, parseCardNumber, false);
+    return {
+      address: reader.read(
+        'expectedAddress',
+        'Address expected',
+        settings.expectedAddress,
+        parseAddress,
+        false,
+      ),
+      addressKey: 'expectedAddress',
+      prefix: undefined,
+      gateway: undefined,
+      resolvers: [],
+      resolversOffered: true,
+      carrierNat: settings.carrierNat,
+    };
+  },
+  check,
+  workings: (line, key) => {
+    const settings = line.plan.settings.cellular;
+    if (key === 'expectedAddress') return line.addressKnown ? [addressWorked(line.address)] : [];
+    if (key === 'pinTriesLeft' && settings.pinTriesLeft !== null) return [pinWorked(settings.pinTriesLeft)];
+    const day = dayOnCap(line);
+    return (key === 'capGigabytes' || key === 'pricePerGigabyte') && day ? [day] : [];
+  },
+  entries: (line) => {
+    const at = `${line.at}/settings/cellular`;
+    const settings = line.plan.settings.cellular;
+    return [
+      {
+        label: 'WAN type',
+        value: 'cellular',
+        alsoCalled: ['Mobile', 'LTE', '4G/5G', 'WWAN'],
+        at: `${line.at}/type`,
+      },
+      {
+        label: 'APN',
+        value: settings.apn || 'as on the paperwork',
+        alsoCalled: ['Access point', 'Profile'],
+        at: `${at}/apn`,
+      },
+      {
+        label: 'Authentication',
+        value: settings.authentication,
+        alsoCalled: ['Auth type', 'PAP/CHAP'],
+        at: `${at}/authentication`,
+      },
+      ...(settings.userName
+        ? [
+            {
+              label: 'User name',
+              value: settings.userName,
+              alsoCalled: ['Dial-up user'],
+              at: `${at}/userName`,
+            },
+          ]
+        : []),
+      {
+        label: 'PIN',
+        value: settings.pinSecret ? `from the vault: ${settings.pinSecret}` : 'off',
+        alsoCalled: ['SIM PIN', 'CHV1'],
+        at: `${at}/pinSecret`,
+      },
+      {
+        label: 'Addresses',
+        value:
+          settings.addressType === 'ipv4v6'
+            ? 'IPv4 and IPv6'
+            : settings.addressType === 'ipv4'
+              ? 'IPv4'
+              : 'IPv6',
+        alsoCalled: ['PDP type', 'PDN type', 'IP stack'],
+        at: `${at}/addressType`,
+      },
+      {
+        label: 'Roaming',
+        value: settings.roaming ? 'on' : 'off',
+        alsoCalled: ['Data roaming'],
+        at: `${at}/roaming`,
+      },
+    ];
+  },
+  steps: (line) => [
+    {
+      id: `card:${line.id}`,
+      phase: 'uplink',
+      title: `Put in the card of ${line.name}, power off`,
+      why: 'A card that is pushed in under power can be ruined, and the number is hidden afterwards.',
+      lowSeconds: 60,
+      highSeconds: 180,
+      proof:
+        'The card number is compared with the plan, the box sees the card, and the tries left are as written here.',
+      ifNot:
+        'Card not seen: turned round, or the wrong size in its frame. PIN wanted: type it once; if refused, stop and read how many tries are left.',
+      cautions: [
+        'Antennas on a roof or a mast are work for people trained and secured for it; local codes and lightning protection decide.',
+      ],
+      reading: 'Card number and tries left',
+    },
+  ],
+  bringUp: (line) => ({
+    lowSeconds: 30,
+    highSeconds: 90,
+    proof: `Registered (home network), then an address${line.addressKnown ? ` like ${formatAddress(line.address)}` : ''}, then a page. Bars alone are no evidence.`,
+    ifNot:
+      'Not registered: the card is not activated, the band is not allowed, or no signal: look at RSRP and SINR, not at bars. Registered but no address: the APN, letter by letter.',
+    cautions: [],
+  }),
+};

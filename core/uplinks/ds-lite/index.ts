@@ -1,0 +1,70 @@
+import { stackWorked } from '../../worked/stack.ts';
+import { step } from '../../worked/worked.ts';
+import type { UplinkType } from '../type.ts';
+
+const innerSource = 'RFC 6333 sections 5.3, 8.4; RFC 7335';
+
+export const dsLite: UplinkType<'ds-lite'> = {
+  name: 'ds-lite',
+  title: 'IPv4 over an IPv6 line (DS-Lite)',
+  says: 'The line is IPv6; IPv4 goes through a tunnel to a translator of the provider. Nothing comes in over IPv4.',
+  fields: [
+    {
+      key: 'gatewayName',
+      label: 'Tunnel end',
+      kind: 'text',
+      hint: 'AFTR name or address; empty: the line tells',
+    },
+  ],
+  wanPort: () => ({
+    address: undefined,
+    addressKey: 'gatewayName',
+    prefix: undefined,
+    gateway: undefined,
+    resolvers: [],
+    resolversOffered: true,
+    carrierNat: true,
+    largestBytes: 1460,
+  }),
+  check: (line, at) => [
+    {
+      rule: 'ds-lite-inbound',
+      severity: 'advice',
+      at: `${at}/gatewayName`,
+      says: `Over ${line.name} no IPv4 connection can begin outside: forwards and tunnels that wait for a call do not work. Ask for a public IPv4 address, use IPv6, or let the device call out.`,
+      why: {
+        name: 'Address of the inner link',
+        value: '192.0.0.2',
+        unit: '',
+        steps: [step('inner link', '192.0.0.0/29'), step("the router's end", '192.0.0.2')],
+        source: innerSource,
+      },
+      source: innerSource,
+    },
+  ],
+  workings: () => {
+    const stack = stackWorked(['ds-lite']);
+    return stack.ok ? [stack.value] : [];
+  },
+  entries: (line) => [
+    {
+      label: 'WAN type',
+      value: 'DS-Lite',
+      alsoCalled: ['IPv4 over IPv6', 'Dual-Stack Lite', 'AFTR'],
+      at: `${line.at}/type`,
+    },
+    {
+      label: 'Tunnel end',
+      value: line.plan.settings['ds-lite'].gatewayName || 'automatic',
+      alsoCalled: ['AFTR address', 'AFTR name'],
+      at: `${line.at}/settings/ds-lite/gatewayName`,
+    },
+  ],
+  bringUp: () => ({
+    lowSeconds: 20,
+    highSeconds: 120,
+    proof: 'The status page shows an IPv6 prefix and a tunnel; a page that has IPv4 only opens.',
+    ifNot: 'IPv6 works and IPv4 does not: the tunnel end. Neither works: the line itself.',
+    cautions: [],
+  }),
+};

@@ -1,0 +1,216 @@
+import { formatAddress, parseAddress } from '../../net/address.ts';
+import { bad, ok, type Result } from '../../result.ts';
+import type { Finding } from '../../site/finding.ts';
+import type { Line } from '../../site/model.ts';
+import { addressWorked } from '../../worked/addresses.ts';
+import { mssWorked } from '../../worked/packets.ts';
+import { stackWorked } from '../../worked/stack.ts';
+import { practice, step } from '../../worked/worked.ts';
+import type { UplinkType } from '../type.ts';
+
+/**
+ * A PPP user name: 1 to 255 octets (the peer-id of RFC 1334 section 2.2.1 has one octet of length), no spaces or
+ * control characters; with an "@" what follows is a realm of labels and dots (RFC 7542 section 2.2).
+ */
+export function parseUserName(text: string): Result<{ user: string; realm: string | undefined }> {
+  const typed = text.trim();
+  const wrong = (says: string) => bad('user-name', says);
+  if (new TextEncoder().encode(typed).length > 255) return wrong('The user name is longer than 255 bytes.');
+  if (/[\s\p{Cc}]/u.test(typed)) return wrong(`"${typed}" has a space in it: look at the paperwork again.`);
+  const parts = typed.split('@');
+  if (parts.length > 2) return wrong(`"${typed}" has more than one "@".`);
+  const [user = '', realm] = parts;
+  if (user === '') return wrong(`"${typed}" has nothing before the "@".`);
+  if (realm !== undefined && !/^[\p{L}\p{N}]([\p{L}\p{N}-]*)(\.[\p{L}\p{N}-]+)*$/u.test(realm))
+    return wrong(
+      `What follows the "@", "${realm}", is no realm: words of letters, digits and "-", with dots between.`,
+    );
+  return ok({ user, realm });
+}
+
+/** Wrappings of the session on this line, outermost first. */
+export const pppoeStack = (line: Line): string[] => [...(line.plan.vlan === null ? [] : ['vlan']), 'pppoe'];
+
+function check(line: Line, at: string): Finding[] {
+  const settings = line.plan.settings.pppoe;
+  const found: Finding[] = [];
+  const name = parseUserName(settings.userName);
+  if (settings.userName.trim() !== '' && name.ok && name.value.realm === undefined)
+    found.push({
+      rule: 'user-without-realm',
+      severity: 'advice',
+      at: `${at}/userName`,
+      says: `The user name of ${line.name} has no "@" and realm. Many providers tell their customers apart by it: compare with the paperwork before the first refusal.`,
+      why: {
+        name: 'Realm of the user name',
+        value: 'none',
+        unit: '',
+        steps: [step('user', name.value.user), step('realm', 'none')],
+        source: 'RFC 7542 section 2.2',
+      },
+      source: 'RFC 7542 section 2.2',
+    });
+  if (settings.secret.trim() === '')
+    found.push({
+      rule: 'secret-missing',
+      severity: 'warning',
+      at: `${at}/secret`,
+      says: `No password is kept for ${line.name}: on site the session will be refused. Put it in the vault and name it here.`,
+      why: {
+        name: 'Password',
+        value: 'not named',
+        unit: '',
+        steps: [step('kept in the vault as', 'nothing')],
+        source: 'RFC 1994, RFC 1334',
+      },
+      source: 'RFC 1994, RFC 1334',
+    });
+  if (!settings.reconnect)
+    found.push({
+      rule: 'no-reconnect',
+      severity: 'warning',
+      at: `${at}/reconnect`,
+      says: `${line.name} does not dial again by itself: after every interruption somebody has to press a button.`,
+      why: {
+        name: 'Dials again',
+        value: 'no',
+        unit: '',
+        steps: [step('dials again', 'no')],
+        source: practice,
+      },
+      fix: { says: 'Let it dial again', patch: [{ op: 'replace', path: `${at}/reconnect`, value: true }] },
+      source: practice,
+    });
+  return found;
+}
+
+export const pppoe: UplinkType<'pppoe'> = {
+  name: 'pppoe',
+  title: 'User name and password (PPPoE)',
+  says: 'The paperwork names a user and a password. The session, not the cable, gives the address.',
+  fields: [
+    {
+      key: 'userName',
+      label: 'User name',
+      kind: 'text',
+      hint: 'Exactly as on the paperwork, mostly with an "@"',
+    },
+    { key: 'secret', label: 'Password', kind: 'secret', hint: 'Name under which the vault keeps it' },
+    { key: 'serviceName', label: 'Service name', kind: 'text', hint: 'Empty unless the provider names one' },
+    {
+      key: 'largePackets',
+      label: '1500 inside',
+      kind: 'switch',
+      hint: 'Only where provider, terminal and port carry 1508 (RFC 4638)',
+    },
+    { key: 'reconnect', label: 'Dials again', kind: 'switch', hint: 'By itself, after every interruption' },
+    { key: 'expectedAddress', label: 'Address expected', kind: 'text', hint: 'If the contract names one' },
+    {
+      key: 'useResolvers',
+      label: "Use the line's resolvers",
+      kind: 'switch',
+      hint: 'Offered by the session',
+    },
+  ],
+  wanPort: (settings, reader) => {
+    reader.read('userName', 'User name', settings.userName, parseUserName, true);
+    return {
+      address: reader.read(
+        'expectedAddress',
+        'Address expected',
+        settings.expectedAddress,
+        parseAddress,
+        false,
+      ),
+      addressKey: 'expectedAddress',
+      prefix: undefined,
+      gateway: undefined,
+      resolvers: [],
+      resolversOffered: settings.useResolvers,
+      largestBytes: settings.largePackets ? 1500 : 1492,
+    };
+  },
+  check,
+  workings: (line, key) => {
+    if (key === 'expectedAddress') return line.addressKnown ? [addressWorked(line.address)] : [];
+    if (key !== 'largePackets' && key !== 'userName') return [];
+    const stack = stackWorked(pppoeStack(line), line.plan.settings.pppoe.largePackets ? 1508 : 1500);
+    return key === 'largePackets' && stack.ok
+      ? [stack.value, mssWorked(line.mtuBytes), mssWorked(line.mtuBytes, 6)]
+      : [];
+  },
+  entries: (line) => {
+    const at = `${line.at}/settings/pppoe`;
+    const settings = line.plan.settings.pppoe;
+    return [
+      {
+        label: 'WAN type',
+        value: 'PPPoE',
+        alsoCalled: ['Dial-up', 'Broadband connection', 'PPP over Ethernet'],
+        at: `${line.at}/type`,
+      },
+      {
+        label: 'User name',
+        value: settings.userName || 'as on the paperwork',
+        alsoCalled: ['Username', 'Account', 'Login', 'PPP user'],
+        at: `${at}/userName`,
+      },
+      {
+        label: 'Password',
+        value: settings.secret ? `from the vault: ${settings.secret}` : 'from the paperwork',
+        alsoCalled: ['PPP secret'],
+        at: `${at}/secret`,
+      },
+      ...(settings.serviceName
+        ? [
+            {
+              label: 'Service name',
+              value: settings.serviceName,
+              alsoCalled: ['Service', 'AC name is something else'],
+              at: `${at}/serviceName`,
+            },
+          ]
+        : []),
+      {
+        label: 'Clamp TCP to',
+        value: `${mssWorked(line.mtuBytes).value} bytes over IPv4, ${mssWorked(line.mtuBytes, 6).value} over IPv6`,
+        alsoCalled: ['MSS clamping', 'MSS fix', 'TCP MSS'],
+        at: `${line.at}/mtuBytes`,
+      },
+      {
+        label: 'Dial',
+        value: settings.reconnect ? 'always on, dial again by itself' : 'by hand',
+        alsoCalled: ['Connect on demand off', 'Keep alive', 'Persistent'],
+        at: `${at}/reconnect`,
+      },
+      {
+        label: 'Resolvers',
+        value: line.resolversOffered ? 'from the session' : 'own, see each network',
+        alsoCalled: ['Peer DNS', 'Use ISP DNS'],
+        at: `${at}/useResolvers`,
+      },
+    ];
+  },
+  steps: (line) => [
+    {
+      id: `old-session:${line.id}`,
+      phase: 'uplink',
+      title: `End the old session on ${line.name}`,
+      why: 'Most providers allow one session. One that ended without a goodbye, by a pulled plug, stays open at their end for a minute, sometimes several, and the new one is refused meanwhile.',
+      lowSeconds: 60,
+      highSeconds: 300,
+      proof: 'The old router was asked to disconnect before it was unplugged; or the wait is over.',
+      ifNot: 'Wait. Dialling again and again makes some providers lock the account for a while.',
+    },
+  ],
+  bringUp: (line) => ({
+    lowSeconds: 10,
+    highSeconds: 120,
+    proof: line.addressKnown
+      ? `The status page says connected and shows ${formatAddress(line.address)}.`
+      : 'The status page says connected and shows an address that is not 0.0.0.0 and does not begin with 169.254.',
+    ifNot:
+      'No answer at all: the VLAN tag, or the terminal has no light. Refused: user name, then password, each digit by digit; once, then wait a minute. "Session already open": wait for the old one to end.',
+    cautions: [],
+  }),
+};

@@ -1,0 +1,12 @@
+import { z } from 'zod';
+
+/** A session with a user name over Ethernet (RFC 2516). */
+export const pppoeSettings = z.strictObject({
+  userName: z.string().max(255).default('').describe('As on the paperwork, mostly with an "@"'),
+  secret: z.string().max(64).default('').describe('Name of the password in the vault, never the password'),
+  serviceName: z.string().max(64).default('').describe('Empty means any'),
+  largePackets: z.boolean().default(false).describe('1500 bytes through the session (RFC 4638)'),
+  reconnect: z.boolean().default(true).describe('Dial again by itself'),
+  expectedAddress: z.string().max(64).default('').describe('Address the session is expected to give'),
+  useResolvers: z.boolean().default(true).describe('Use the resolvers that the session offers'),
+});

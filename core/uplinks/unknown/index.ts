@@ -1,0 +1,43 @@
+import { practice, step } from '../../worked/worked.ts';
+import type { UplinkType } from '../type.ts';
+
+/** Nobody knows yet. A job with such a line cannot be handed over. */
+export const unknown: UplinkType<'unknown'> = {
+  name: 'unknown',
+  title: 'Not known yet',
+  says: 'Say below what comes into the building and what the paperwork has: the likely types are ranked, and the call sheet has the questions.',
+  fields: [],
+  wanPort: () => ({
+    address: undefined,
+    addressKey: '',
+    prefix: undefined,
+    gateway: undefined,
+    resolvers: [],
+    resolversOffered: true,
+  }),
+  check: (line) => [
+    {
+      rule: 'uplink-unknown',
+      severity: 'blocker',
+      at: `${line.at}/type`,
+      says: `Nobody knows yet what kind of line ${line.name} is, so nobody can enter it. Take the likeliest type, or call the provider with the call sheet.`,
+      why: {
+        name: 'WAN type',
+        value: 'unknown',
+        unit: '',
+        steps: [step('WAN type', 'unknown')],
+        source: practice,
+      },
+      source: practice,
+    },
+  ],
+  workings: () => [],
+  entries: () => [],
+  bringUp: () => ({
+    lowSeconds: 0,
+    highSeconds: 0,
+    proof: 'The type is known and this step says what to enter.',
+    ifNot: 'Do not guess on site: wrong tries can lock an account.',
+    cautions: ['The kind of this line is not known yet: settle that before you drive out.'],
+  }),
+};
