@@ -21,6 +21,7 @@ export type { Flow, Outcome } from './path/packet.ts';
 export { uplinkType, uplinkTypes } from './uplinks/index.ts';
 export type { SettingField } from './uplinks/field.ts';
 export type { UplinkType } from './uplinks/type.ts';
+export { callSheet, likelyTypes, missingFields, type Likely, type Question } from './uplinks/advice.ts';
 export { media, medium } from './media/index.ts';
 export { mediumNames, type MediumName } from './media/settings.ts';
 export { uplinkTypeNames, type UplinkTypeName } from './uplinks/settings.ts';
