@@ -196,6 +196,7 @@ export type NetworkPlan = Plan['networks'][number];
 export type DevicePlan = Plan['devices'][number];
 export type ForwardPlan = Plan['forwards'][number];
 export type KitItem = Plan['kit'][number];
+export type PortPlan = Plan['router']['ports'][number];
 export type ServicePlan = DevicePlan['services'][number];
 
 /** JSON Schema (draft 2020-12) of the plan file, as it may be written: fields with a default may be left out. */

@@ -72,11 +72,15 @@ describe('run sheet', () => {
     ]);
     expect(step('inside-address').cautions[0]).toContain('browse to 10.24.10.1');
     expect(step('uplink:fibre').entries.map((entry) => entry.value)).toEqual(
-      expect.arrayContaining(['203.0.113.9', '255.255.255.252', '203.0.113.10']),
+      expect.arrayContaining(['farrow-sound@line.example', '7, priority 0, tagged', '1492']),
     );
     expect(step('reservations:plant').entries[0]!.value).toBe('00:00:5e:00:53:21 → 10.24.40.20');
     expect(step('forward:tide').entries.map((entry) => entry.value)).toContain('198.51.100.24/29');
-    expect(step('size:fibre').entries[0]!.value).toContain('1472 bytes'); // 1500 - 20 - 8, RFC 791 and 792
+    expect(step('size:fibre').entries[0]!.value).toContain('1464 bytes'); // 1492 - 20 - 8, RFC 2516, 791 and 792
+    const fixed = runSheet(compile(soundPlan())).find((each) => each.id === 'uplink:fibre')!;
+    expect(fixed.entries.map((entry) => entry.value)).toEqual(
+      expect.arrayContaining(['203.0.113.9', '255.255.255.252', '203.0.113.10']),
+    );
   });
 
   test('a router that keeps its address has no change to survive', () => {

@@ -192,7 +192,7 @@ export function callSheet(line: Line, problems: readonly FormProblem[]): Questio
       ? value.trim() !== ''
       : Array.isArray(value)
         ? value.length > 0
-        : value != null;
+        : value !== null && value !== undefined;
   };
   const field = (key: string, asks: string, why: string): Question[] =>
     key in settings

@@ -11,8 +11,8 @@ describe('workings', () => {
     expect(values('/networks/0/prefix')).toEqual([254, 'private']); // RFC 1878: a /24 has 254 hosts
     expect(values('/networks/0/routerAddress')).toEqual(['host']);
     expect(values('/networks/0/dhcp/from')).toEqual([100, 83]); // .100 to .199; 100 - (18 - 1 printer)
-    expect(values('/uplinks/0/settings/static/address')).toEqual(['documentation', 'host']);
-    expect(values('/uplinks/0/mtuBytes')).toEqual([1460, 1472]);
+    expect(values('/uplinks/0/settings/pppoe/expectedAddress')).toEqual(['documentation']);
+    expect(values('/uplinks/0/mtuBytes')).toEqual([1452, 1464]); // RFC 2516: 1492 - 40, 1492 - 28
     expect(values('/uplinks/1/handoff/outsideAddress')).toEqual(['carrier-shared']);
     expect(values('/kit/0/powerVolts')).toEqual([18]); // 12 V × 1.5 A
     expect(values('/router/factoryAddress')).toEqual([254, '192.168.1.254']);

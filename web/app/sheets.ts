@@ -1,7 +1,7 @@
 /** The sheets in working order, and which part of the plan each one holds. */
 export const sheets = [
-  { key: 'site', title: 'Site', holds: /^\/(site|contacts|kit|router)(\/|$)/ },
-  { key: 'uplinks', title: 'Uplinks', holds: /^\/uplinks(\/|$)/ },
+  { key: 'site', title: 'Site', holds: /^\/(site|contacts|kit|router(?!\/ports))(\/|$)/ },
+  { key: 'uplinks', title: 'Uplinks', holds: /^\/(uplinks|router\/ports)(\/|$)/ },
   { key: 'addresses', title: 'Addresses', holds: /^\/(networks|devices)(\/|$)/ },
   { key: 'rules', title: 'Rules', holds: /^\/(forwards|reach|routes)(\/|$)/ },
   { key: 'run-sheet', title: 'Run sheet', holds: undefined },

@@ -1,18 +1,47 @@
 import Button from '@mui/material/Button';
-import { handoffModes, uplinkSchema, uplinkType, uplinkTypes, type UplinkPlan } from '../../core/index.ts';
+import { useState } from 'react';
+import {
+  activations,
+  handoffModes,
+  media,
+  medium,
+  portRoles,
+  portSchema,
+  uplinkSchema,
+  uplinkType,
+  uplinkTypes,
+  type PortPlan,
+  type UplinkPlan,
+} from '../../core/index.ts';
 import { newId } from '../app/api.ts';
+import { useSite } from '../app/analysis.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
-import { protocolChoices } from '../parts/choices.ts';
-import { ChoiceField, ListField, NumberField, SwitchField, TextField } from '../parts/field.tsx';
-import { MoveButtons, RemoveButton, useRows } from '../parts/rows.tsx';
+import { protocolChoices, useNetworkChoices, useUplinkChoices, type Choices } from '../parts/choices.ts';
+import { ChoiceField, NumberField, SwitchField, TextField } from '../parts/field.tsx';
+import { MoveButtons, RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
 import { LineChain } from './line-chain.tsx';
+import { SettingFields } from './setting-fields.tsx';
+import { CallSheet, WhichType } from './uplink-type.tsx';
 
 const handoffWords: Record<(typeof handoffModes)[number], string> = {
   none: 'nothing: the line ends at the router',
   bridged: 'a box that is bridged',
   routes: 'a box that routes',
 };
+const activationWords: Record<(typeof activations)[number], string> = {
+  unknown: 'not asked yet',
+  'not-yet': 'not yet',
+  active: 'yes',
+};
+const roleWords: Record<(typeof portRoles)[number], string> = {
+  wan: 'WAN: a line',
+  lan: 'LAN: the inside',
+  off: 'off',
+};
+const activationChoices = activations.map((each) => [each, activationWords[each]] as const);
+const roleChoices = portRoles.map((each) => [each, roleWords[each]] as const);
+const mediumChoices = media.map(({ name, title }) => [name, title] as const);
 const typeChoices = uplinkTypes.map((type) => [type.name, type.title] as const);
 const handoffChoices = handoffModes.map((mode) => [mode, handoffWords[mode]] as const);
 const order = ['first in order', 'second', 'third', 'fourth', 'fifth', 'sixth', 'seventh', 'eighth'];
@@ -30,8 +59,8 @@ export function Component() {
       ))}
       {ids.length === 0 && (
         <p className="empty">
-          No uplink yet. Take the provider&rsquo;s sheet: does it name an address, a mask and a gateway? Then
-          it is a fixed address. Does it name nothing? Then the line gives the address by itself.
+          No uplink yet. Add one, say what comes into the building and what the paperwork has: the likely
+          types are ranked, and the call sheet has the questions for the provider.
         </p>
       )}
       <div className="row-actions">
@@ -40,7 +69,11 @@ export function Component() {
           disabled={ids.length >= order.length}
           onClick={() =>
             add(
-              uplinkSchema.parse({ id: newId(), name: ids.length === 0 ? 'Line' : `Line ${ids.length + 1}` }),
+              uplinkSchema.parse({
+                id: newId(),
+                name: ids.length === 0 ? 'Line' : `Line ${ids.length + 1}`,
+                type: 'unknown',
+              }),
               'name',
             )
           }
@@ -48,6 +81,7 @@ export function Component() {
           Add an uplink
         </Button>
       </div>
+      <Ports />
     </>
   );
 }
@@ -61,9 +95,12 @@ interface CardProps {
 
 function UplinkCard({ index, count, remove, move }: CardProps) {
   const uplink = usePlanPiece((plan) => plan.uplinks[index]);
+  const [asking, setAsking] = useState(false);
+  const largest = useSite().lines[index]?.largestBytes;
   if (!uplink) return null;
   const at = `/uplinks/${index}`;
   const type = uplinkType(uplink.type);
+  const made = medium(uplink.medium);
   const what = uplink.name || 'unnamed uplink';
   return (
     <fieldset className="card" aria-label={what} data-at={at} tabIndex={-1}>
@@ -73,33 +110,50 @@ function UplinkCard({ index, count, remove, move }: CardProps) {
           {count > 1 ? `${order[index]}, ` : ''}
           {type.title}
         </span>
+        {uplink.type !== 'unknown' && (
+          <Button onClick={() => setAsking(!asking)} aria-expanded={asking}>
+            Which type?
+          </Button>
+        )}
         {count > 1 && <MoveButtons what={what} index={index} count={count} move={move} />}
         <RemoveButton what={what} onClick={() => remove(index)} />
       </div>
       <LineChain index={index} />
       <div className="ledger">
         <TextField at={`${at}/name`} label="Name" />
+        <ChoiceField at={`${at}/medium`} label="Medium" choices={mediumChoices} />
         <ChoiceField at={`${at}/type`} label="WAN type" hint={type.says} choices={typeChoices} />
-        <TypeFields index={index} uplink={uplink} />
-        <NumberField at={`${at}/mtuBytes`} label="MTU" unit="bytes" highest={9216} placeholder="1500" />
+        <ChoiceField at={`${at}/activation`} label="Activated" choices={activationChoices} />
+      </div>
+      {(uplink.type === 'unknown' || asking) && <WhichType index={index} uplink={uplink} />}
+      <div className="ledger">
+        <SettingFields at={`${at}/settings/${uplink.type}`} fields={type.fields} />
+        <NumberField at={`${at}/vlan`} label="VLAN tag" highest={99_999} placeholder="untagged" />
+        {uplink.vlan !== null && <NumberField at={`${at}/vlanPriority`} label="Priority" highest={7} />}
+        <NumberField
+          at={`${at}/mtuBytes`}
+          label="MTU"
+          unit="bytes"
+          highest={9216}
+          placeholder={String(largest ?? '')}
+        />
         <SwitchField at={`${at}/sourceNat`} label="Source NAT" on="on" off="off" />
         <NumberField at={`${at}/rateDownMbps`} label="Rate down" unit="Mb/s" highest={400_000} decimals />
         <NumberField at={`${at}/rateUpMbps`} label="Rate up" unit="Mb/s" highest={400_000} decimals />
         <TextField at={`${at}/notes`} label="Notes" wrap />
       </div>
+      {made.fields.length > 0 && (
+        <>
+          <h4 className="sub">{made.title}</h4>
+          <div className="ledger">
+            <SettingFields at={`${at}/media/${uplink.medium}`} fields={made.fields} />
+          </div>
+        </>
+      )}
+      <CallSheet index={index} uplink={uplink} />
       <Handoff index={index} uplink={uplink} />
     </fieldset>
   );
-}
-
-/** The fields that only this WAN type has, from its registry entry. */
-function TypeFields({ index, uplink }: { index: number; uplink: UplinkPlan }) {
-  return uplinkType(uplink.type).fields.map(({ key, label, kind, hint }) => {
-    const at = `/uplinks/${index}/settings/${uplink.type}/${key}`;
-    if (kind === 'switch') return <SwitchField key={at} at={at} label={label} hint={hint} />;
-    if (kind === 'list') return <ListField key={at} at={at} label={label} hint={hint} />;
-    return <TextField key={at} at={at} label={label} hint={hint} mono />;
-  });
 }
 
 function Handoff({ index, uplink }: { index: number; uplink: UplinkPlan }) {
@@ -166,5 +220,72 @@ function Handoff({ index, uplink }: { index: number; uplink: UplinkPlan }) {
         </div>
       )}
     </>
+  );
+}
+
+/** The sockets of the router: each has one job. */
+function Ports() {
+  const { ids, add, remove } = useRows<PortPlan>('/router/ports');
+  const uplinks = useUplinkChoices();
+  const networks = useNetworkChoices();
+  return (
+    <section aria-labelledby="ports" data-at="/router/ports" tabIndex={-1}>
+      <h3 id="ports">Sockets of the router</h3>
+      <RowTable
+        label="Sockets of the router"
+        headings={[
+          ['As printed', 'm'],
+          ['Job', 'm'],
+          ['Line', 'm'],
+          ['Network, untagged', 'l'],
+        ]}
+        add={() => add(portSchema.parse({ id: newId() }), 'name')}
+        addLabel="Add a socket"
+        empty="Not written down. List them where the wrong one can be picked: a line in a LAN port meets the inside without the router between."
+      >
+        {ids.map((id, index) => (
+          <PortRow key={id} index={index} uplinks={uplinks} networks={networks} remove={remove} />
+        ))}
+      </RowTable>
+    </section>
+  );
+}
+
+function PortRow({
+  index,
+  uplinks,
+  networks,
+  remove,
+}: {
+  index: number;
+  uplinks: Choices;
+  networks: Choices;
+  remove: (index: number) => void;
+}) {
+  const at = `/router/ports/${index}`;
+  const name = usePlanPiece((plan) => plan.router.ports[index]?.name ?? '');
+  return (
+    <tr data-at={at} tabIndex={-1}>
+      <td>
+        <TextField bare mono at={`${at}/name`} label="As printed" />
+      </td>
+      <td>
+        <ChoiceField bare at={`${at}/role`} label="Job" choices={roleChoices} />
+      </td>
+      <td>
+        <ChoiceField bare at={`${at}/uplink`} label="Line" choices={[['', 'none'], ...uplinks]} />
+      </td>
+      <td>
+        <ChoiceField
+          bare
+          at={`${at}/network`}
+          label="Network, untagged"
+          choices={[['', 'none'], ...networks]}
+        />
+      </td>
+      <td>
+        <RemoveButton what={name || 'socket'} onClick={() => remove(index)} />
+      </td>
+    </tr>
   );
 }

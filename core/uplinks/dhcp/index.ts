@@ -72,19 +72,19 @@ export const dhcp: UplinkType<'dhcp'> = {
     },
     {
       key: 'useResolvers',
-      label: "Use the line's resolvers",
+      label: 'Its resolvers',
       kind: 'switch',
       hint: 'Off: name resolvers per network yourself',
     },
     {
       key: 'useRoute',
-      label: "Use the line's route",
+      label: 'Its route',
       kind: 'switch',
       hint: 'Off only where another line must stay the way out',
     },
     {
       key: 'useTime',
-      label: "Use the line's time",
+      label: 'Its time',
       kind: 'switch',
       hint: 'Time servers that the line offers',
     },

@@ -107,7 +107,7 @@ export const pppoe: UplinkType<'pppoe'> = {
     { key: 'expectedAddress', label: 'Address expected', kind: 'text', hint: 'If the contract names one' },
     {
       key: 'useResolvers',
-      label: "Use the line's resolvers",
+      label: 'Its resolvers',
       kind: 'switch',
       hint: 'Offered by the session',
     },
