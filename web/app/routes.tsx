@@ -1,13 +1,12 @@
 import { createBrowserRouter, Navigate } from 'react-router';
 import { Broken } from './broken.tsx';
-import { SitePage } from './site-page.tsx';
 import { SitesPage } from './sites-page.tsx';
 
 export const router = createBrowserRouter([
   { path: '/', Component: SitesPage, ErrorBoundary: Broken },
   {
     path: '/sites/:id',
-    Component: SitePage,
+    lazy: async () => ({ Component: (await import('./site-page.tsx')).SitePage }),
     ErrorBoundary: Broken,
     children: [
       { index: true, element: <Navigate to="site" replace /> },

@@ -2,13 +2,14 @@ import Button from '@mui/material/Button';
 import { useEffect, useRef, useState, type DragEvent } from 'react';
 import { Link, useNavigate } from 'react-router';
 import useSWRInfinite from 'swr/infinite';
-import { emptyPlan, readPlan } from '../../core/index.ts';
 import { SeverityMark } from '../parts/severity.tsx';
 import { clockText } from '../parts/time.ts';
 import { createSite, newId, sentence, type SiteRow } from './api.ts';
 import { LookButton } from './look-button.tsx';
 
 const pageSize = 50;
+/** The core comes when a site is made or opened: the list shows without it. */
+const core = () => import('../../core/index.ts');
 
 /** All sites: open one, begin a new one, or bring one in from a file. */
 export function SitesPage() {
@@ -41,7 +42,7 @@ export function SitesPage() {
   };
   const bringIn = async (chosen: File | undefined): Promise<void> => {
     if (!chosen) return;
-    const plan = readPlan(await chosen.text());
+    const plan = (await core()).readPlan(await chosen.text());
     if (!plan.ok) {
       setProblem(
         `${chosen.name} was not brought in. ${plan.problem.says}${plan.problem.at ? ` (${plan.problem.at})` : ''}`,
@@ -71,7 +72,10 @@ export function SitesPage() {
           value={search}
           onChange={(event) => setSearch(event.target.value)}
         />
-        <Button variant="contained" onClick={() => void open(() => createSite(emptyPlan('New site', newId)))}>
+        <Button
+          variant="contained"
+          onClick={() => void open(async () => createSite((await core()).emptyPlan('New site', newId)))}
+        >
           New site
         </Button>
         <Button onClick={() => file.current?.click()}>Bring in a plan file …</Button>

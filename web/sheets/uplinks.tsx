@@ -1,5 +1,5 @@
 import Button from '@mui/material/Button';
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import {
   activations,
   handoffModes,
@@ -21,8 +21,12 @@ import { ChoiceField, NumberField, SwitchField, TextField } from '../parts/field
 import { MoveButtons, RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
 import { LineChain } from './line-chain.tsx';
+import { OpticalWindow } from './optical-window.tsx';
 import { SettingFields } from './setting-fields.tsx';
 import { CallSheet, WhichType } from './uplink-type.tsx';
+
+/** With its charts it weighs as much as all sheets together, so it comes when a line is cellular. */
+const SurveySection = lazy(() => import('./survey.tsx'));
 
 const handoffWords: Record<(typeof handoffModes)[number], string> = {
   none: 'nothing: the line ends at the router',
@@ -148,6 +152,12 @@ function UplinkCard({ index, count, remove, move }: CardProps) {
           <div className="ledger">
             <SettingFields at={`${at}/media/${uplink.medium}`} fields={made.fields} />
           </div>
+          {uplink.medium === 'fibre' && <OpticalWindow settings={uplink.media.fibre} />}
+          {uplink.medium === 'cellular' && (
+            <Suspense fallback={<p className="quiet">Opening the logbook …</p>}>
+              <SurveySection index={index} />
+            </Suspense>
+          )}
         </>
       )}
       <CallSheet index={index} uplink={uplink} />

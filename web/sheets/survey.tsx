@@ -1,0 +1,252 @@
+import Button from '@mui/material/Button';
+import { useTheme } from '@mui/material/styles';
+import { useMemo, useState } from 'react';
+import {
+  Bar,
+  BarChart,
+  CartesianGrid,
+  ErrorBar,
+  LabelList,
+  ResponsiveContainer,
+  XAxis,
+  YAxis,
+} from 'recharts';
+import {
+  experimentOrder,
+  judgeSurvey,
+  parseCellular,
+  surveyReading,
+  type Survey,
+  type SurveyReading,
+} from '../../core/index.ts';
+import { newId } from '../app/api.ts';
+import { usePlanPiece, useSession } from '../app/session.ts';
+import { NumberField, TextField } from '../parts/field.tsx';
+import { RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
+import { WorkedSum } from '../parts/worked.tsx';
+
+/** The logbook of a cellular line: readings, what they say, and the order of an experiment. */
+export default function SurveySection({ index }: { index: number }) {
+  const at = `/uplinks/${index}/media/cellular/readings`;
+  const session = useSession();
+  const settings = usePlanPiece((plan) => plan.uplinks[index]?.media.cellular);
+  const { ids, add, addAll, remove } = useRows<SurveyReading>(at);
+  const survey = useMemo(() => settings && judgeSurvey(settings.readings, settings.widthMHz), [settings]);
+  if (!settings || !survey) return null;
+  const paste = (text: string): string[] => {
+    const { readings, notes } = parseCellular(text);
+    const last = settings.readings.at(-1);
+    addAll(
+      readings.map((figures) =>
+        surveyReading.parse({
+          id: newId(),
+          place: last?.place ?? '',
+          antenna: last?.antenna ?? '',
+          takenAt: new Date().toISOString(),
+          ...figures,
+        }),
+      ),
+    );
+    return [`${readings.length} reading${readings.length === 1 ? '' : 's'} added.`, ...notes];
+  };
+  return (
+    <section className="survey" data-at={at} tabIndex={-1} aria-label="Survey">
+      <h4 className="sub">Survey</h4>
+      <SurveyVerdict survey={survey} />
+      <RowTable
+        label="Readings"
+        headings={[
+          ['Place', 'm'],
+          ['Antenna', 's'],
+          ['Channel', 'xs'],
+          ['RSRP', 'xxs'],
+          ['RSRQ', 'xxs'],
+          ['SINR', 'xxs'],
+          ['RSSI', 'xxs'],
+          ['Down', 'xxs'],
+          ['Up', 'xxs'],
+        ]}
+        add={() =>
+          add(
+            surveyReading.parse({
+              id: newId(),
+              place: settings.readings.at(-1)?.place ?? '',
+              takenAt: new Date().toISOString(),
+            }),
+            'place',
+          )
+        }
+        addLabel="Add a reading"
+        paste={paste}
+        pasteHint="What the modem prints: +CSQ, +CESQ, lines like RSRP: -98, or a table with a heading. An empty line begins the next reading."
+        empty="No reading yet. Bars are no evidence: take RSRP, RSRQ and SINR at three places, three times each, and a speed run at each."
+      >
+        {ids.map((id, row) => (
+          <ReadingRow
+            key={id}
+            at={`${at}/${row}`}
+            row={row}
+            wrong={survey.impossible.find((each) => each.index === row)?.says}
+            remove={remove}
+          />
+        ))}
+      </RowTable>
+      <Experiment
+        bands={settings.bands}
+        take={(order) => {
+          session.edit(at, [
+            ...settings.readings,
+            ...order.map((antenna) =>
+              surveyReading.parse({ id: newId(), place: settings.readings.at(-1)?.place ?? '', antenna }),
+            ),
+          ]);
+          session.settle();
+        }}
+      />
+    </section>
+  );
+}
+
+function ReadingRow({
+  at,
+  row,
+  wrong,
+  remove,
+}: {
+  at: string;
+  row: number;
+  wrong: string | undefined;
+  remove: (row: number) => void;
+}) {
+  return (
+    <>
+      <tr data-at={at} tabIndex={-1}>
+        <td>
+          <TextField bare wrap at={`${at}/place`} label="Place" maxLength={100} />
+        </td>
+        <td>
+          <TextField bare wrap at={`${at}/antenna`} label="Antenna" maxLength={100} />
+        </td>
+        <td>
+          <NumberField bare at={`${at}/channel`} label="Channel" highest={3_279_165} />
+        </td>
+        <td>
+          <NumberField bare decimals at={`${at}/rsrpDbm`} label="RSRP in dBm" lowest={-160} highest={0} />
+        </td>
+        <td>
+          <NumberField bare decimals at={`${at}/rsrqDb`} label="RSRQ in dB" lowest={-40} highest={20} />
+        </td>
+        <td>
+          <NumberField bare decimals at={`${at}/sinrDb`} label="SINR in dB" lowest={-40} highest={60} />
+        </td>
+        <td>
+          <NumberField bare decimals at={`${at}/rssiDbm`} label="RSSI in dBm" lowest={-140} highest={0} />
+        </td>
+        <td>
+          <NumberField bare decimals at={`${at}/downMbps`} label="Down in Mb/s" highest={100_000} />
+        </td>
+        <td>
+          <NumberField bare decimals at={`${at}/upMbps`} label="Up in Mb/s" highest={100_000} />
+        </td>
+        <td>
+          <RemoveButton what={`reading ${row + 1}`} onClick={() => remove(row)} />
+        </td>
+      </tr>
+      {wrong && (
+        <tr className="row-more">
+          <td colSpan={10} className="caution">
+            {wrong}
+          </td>
+        </tr>
+      )}
+    </>
+  );
+}
+
+/** What the readings say, and the spots beside each other with their scatter. */
+function SurveyVerdict({ survey }: { survey: Survey }) {
+  const { palette, typography } = useTheme();
+  if (survey.spots.length === 0) return null;
+  const rated = survey.spots.some(({ downMbps }) => downMbps !== undefined);
+  const rows = survey.spots
+    .map((spot) => ({ name: spot.name, value: rated ? spot.downMbps : spot.sinrDb, spread: spot.spread }))
+    .filter(({ value }) => value !== undefined);
+  const axis = { fontSize: 12, fontFamily: typography.fontFamily!, fill: palette.text.secondary };
+  return (
+    <div className="survey-verdict">
+      <p>
+        <strong>{survey.says}</strong>
+      </p>
+      {rows.length > 0 && (
+        <figure aria-label={rated ? 'Median rate of each spot' : 'Median SINR of each spot'}>
+          <ResponsiveContainer width="100%" height={rows.length * 34 + 34}>
+            <BarChart data={rows} layout="vertical" margin={{ left: 4, right: 44, top: 2, bottom: 2 }}>
+              <CartesianGrid horizontal={false} stroke={palette.divider} />
+              <XAxis
+                type="number"
+                tick={axis}
+                unit={rated ? ' Mb/s' : ' dB'}
+                stroke={palette.text.secondary}
+              />
+              <YAxis type="category" dataKey="name" width={190} tick={axis} stroke={palette.text.secondary} />
+              <Bar dataKey="value" fill={palette.primary.main} barSize={15} isAnimationActive={false}>
+                <ErrorBar
+                  dataKey="spread"
+                  direction="x"
+                  width={5}
+                  stroke={palette.text.primary}
+                  isAnimationActive={false}
+                />
+                <LabelList
+                  dataKey="value"
+                  position="insideLeft"
+                  fill={palette.primary.contrastText}
+                  fontSize={11.5}
+                />
+              </Bar>
+            </BarChart>
+          </ResponsiveContainer>
+          <figcaption className="quiet">
+            {rated ? 'Median rate down, Mb/s' : 'Median SINR, dB'}; the whisker is the scatter of the
+            readings.
+          </figcaption>
+        </figure>
+      )}
+      {survey.verdict && <WorkedSum worked={survey.verdict} />}
+    </div>
+  );
+}
+
+/** The runs of an experiment, interleaved so that the hour does not decide. */
+function Experiment({ bands, take }: { bands: string; take: (order: string[]) => void }) {
+  const [text, setText] = useState('');
+  const sets = text
+    .split('/')
+    .map((set) => set.trim())
+    .filter((set) => set !== '');
+  const order = experimentOrder(sets, 3);
+  return (
+    <details className="experiment">
+      <summary>Plan an experiment with antennas or band sets</summary>
+      <label>
+        Sets to compare, with a / between
+        <input
+          className="boxed mono"
+          value={text}
+          placeholder="internal / roof 9 dB / bands 3+20"
+          onChange={({ target }) => setText(target.value)}
+          maxLength={300}
+        />
+      </label>
+      {sets.length > 1 && (
+        <>
+          <p>
+            Three rounds, each in another order: <span className="mono">{order.join(' · ')}</span>. Write down
+            the setting to go back to first: <span className="mono">{bands || 'all bands'}</span>.
+          </p>
+          <Button onClick={() => take(order)}>Put these {order.length} runs into the logbook</Button>
+        </>
+      )}
+    </details>
+  );
+}
