@@ -1,7 +1,7 @@
 import type { Finding } from '../site/finding.ts';
 import type { Line } from '../site/model.ts';
 import type { StepDraft } from '../runsheet/step.ts';
-import type { SettingField } from '../uplinks/field.ts';
+import { numberField, textField, type SettingField } from '../uplinks/field.ts';
 import { windowWorked } from '../worked/line.ts';
 import { step, type Worked } from '../worked/worked.ts';
 import { bandMaskWorked, freeSpaceLossWorked, noiseWorked, parseBands } from './cellular.ts';
@@ -13,36 +13,25 @@ const roofs =
   'Roofs, masts and ladders are work for people trained and secured for it; overhead lines, lightning and local codes decide. Radiating parts are switched off before anyone is near.';
 
 const alignmentFields: readonly SettingField[] = [
-  {
-    key: 'alignmentBeforeDbm',
-    label: 'Level before',
-    kind: 'number',
+  numberField('alignmentBeforeDbm', 'Level before', 'As found', {
     unit: 'dBm',
     lowest: -120,
     highest: 0,
     decimals: true,
-    hint: 'As found',
-  },
-  {
-    key: 'alignmentAfterDbm',
-    label: 'Level after',
-    kind: 'number',
+  }),
+  numberField('alignmentAfterDbm', 'Level after', 'After it was aligned', {
     unit: 'dBm',
     lowest: -120,
     highest: 0,
     decimals: true,
-    hint: 'After it was aligned',
-  },
+  }),
 ];
-const roundTrip: SettingField = {
-  key: 'roundTripMs',
-  label: 'Round trip',
-  kind: 'number',
-  unit: 'ms',
-  highest: 60_000,
-  decimals: true,
-  hint: 'Median of ten pings to the far end',
-};
+const roundTrip: SettingField = numberField(
+  'roundTripMs',
+  'Round trip',
+  'Median of ten pings to the far end',
+  { unit: 'ms', highest: 60_000, decimals: true },
+);
 
 type Aligned = MediaSettings['wireless'] | MediaSettings['satellite'];
 
@@ -129,15 +118,11 @@ export const satellite: Medium<'satellite'> = {
   title: 'Satellite',
   fields: [
     roundTrip,
-    {
-      key: 'heightKm',
-      label: 'Height',
-      kind: 'number',
+    numberField('heightKm', 'Height', '35786 is geostationary; low ones are near 550', {
       unit: 'km',
       lowest: 100,
       highest: 50_000,
-      hint: '35786 is geostationary; low ones are near 550',
-    },
+    }),
     ...alignmentFields,
   ],
   check: (settings, line, at) => {
@@ -175,32 +160,19 @@ export const cellularAir: Medium<'cellular'> = {
   name: 'cellular',
   title: 'Cellular',
   fields: [
-    {
-      key: 'bands',
-      label: 'Bands allowed',
-      kind: 'text',
-      hint: 'Bands the modem may use: 3, 7, 20. Empty: all',
-    },
-    {
-      key: 'mastKm',
-      label: 'Mast at',
-      kind: 'number',
+    textField('bands', 'Bands allowed', 'Bands the modem may use: 3, 7, 20. Empty: all'),
+    numberField('mastKm', 'Mast at', 'Distance, if known', {
       unit: 'km',
       lowest: 0,
       highest: 200,
       decimals: true,
-      hint: 'Distance, if known',
-    },
-    {
-      key: 'widthMHz',
-      label: 'Channel width',
-      kind: 'number',
+    }),
+    numberField('widthMHz', 'Channel width', 'As the modem shows it', {
       unit: 'MHz',
       lowest: 1,
       highest: 400,
       decimals: true,
-      hint: 'As the modem shows it',
-    },
+    }),
   ],
   check: (settings, line, at) => {
     const bands = settings.bands.trim() === '' ? undefined : parseBands(settings.bands);

@@ -3,6 +3,7 @@ import type { Line } from '../site/model.ts';
 import { practice, step } from '../worked/worked.ts';
 import { cablePower, cableSnr, dslLength, dslMargin, type Judged } from './copper.ts';
 import type { Medium } from './type.ts';
+import { numberField, switchField } from '../uplinks/field.ts';
 
 /** A judged reading as a finding; nothing where it is good. */
 function judged(rule: string, line: Line, at: string, { verdict, worked }: Judged): Finding[] {
@@ -23,52 +24,28 @@ export const dsl: Medium<'dsl'> = {
   name: 'dsl',
   title: 'DSL over a telephone pair',
   fields: [
-    {
-      key: 'syncDownMbps',
-      label: 'Sync down',
-      kind: 'number',
+    numberField('syncDownMbps', 'Sync down', 'As the modem shows it', {
       unit: 'Mb/s',
       highest: 10_000,
       decimals: true,
-      hint: 'As the modem shows it',
-    },
-    {
-      key: 'syncUpMbps',
-      label: 'Sync up',
-      kind: 'number',
+    }),
+    numberField('syncUpMbps', 'Sync up', 'As the modem shows it', {
       unit: 'Mb/s',
       highest: 10_000,
       decimals: true,
-      hint: 'As the modem shows it',
-    },
-    {
-      key: 'marginDb',
-      label: 'Noise margin',
-      kind: 'number',
+    }),
+    numberField('marginDb', 'Noise margin', 'The worse of both directions', {
       unit: 'dB',
       lowest: -20,
       highest: 60,
       decimals: true,
-      hint: 'The worse of both directions',
-    },
-    {
-      key: 'attenuationDb',
-      label: 'Attenuation',
-      kind: 'number',
-      unit: 'dB',
-      highest: 120,
-      decimals: true,
-      hint: 'Downstream',
-    },
-    {
-      key: 'errorsPerHour',
-      label: 'Errors',
-      kind: 'number',
+    }),
+    numberField('attenuationDb', 'Attenuation', 'Downstream', { unit: 'dB', highest: 120, decimals: true }),
+    numberField('errorsPerHour', 'Errors', 'CRC errors, counted over an hour', {
       unit: 'an hour',
       highest: 10_000_000,
-      hint: 'CRC errors, counted over an hour',
-    },
-    { key: 'filters', label: 'Filters', kind: 'switch', hint: 'On every telephone outlet, or none needed' },
+    }),
+    switchField('filters', 'Filters', 'On every telephone outlet, or none needed'),
   ],
   check: (settings, line, at) => [
     ...(settings.marginDb === null
@@ -141,34 +118,14 @@ export const cable: Medium<'cable'> = {
   name: 'cable',
   title: 'Cable television network',
   fields: [
-    {
-      key: 'powerDbmv',
-      label: 'Power',
-      kind: 'number',
+    numberField('powerDbmv', 'Power', 'Downstream, the worst channel on the page of the modem', {
       unit: 'dBmV',
       lowest: -60,
       highest: 60,
       decimals: true,
-      hint: 'Downstream, the worst channel on the page of the modem',
-    },
-    {
-      key: 'snrDb',
-      label: 'SNR',
-      kind: 'number',
-      unit: 'dB',
-      highest: 80,
-      decimals: true,
-      hint: 'Downstream, the worst channel',
-    },
-    {
-      key: 'upstreamDbmv',
-      label: 'Sent',
-      kind: 'number',
-      unit: 'dBmV',
-      highest: 80,
-      decimals: true,
-      hint: 'Upstream power',
-    },
+    }),
+    numberField('snrDb', 'SNR', 'Downstream, the worst channel', { unit: 'dB', highest: 80, decimals: true }),
+    numberField('upstreamDbmv', 'Sent', 'Upstream power', { unit: 'dBmV', highest: 80, decimals: true }),
   ],
   check: (settings, line, at) => [
     ...(settings.powerDbmv === null

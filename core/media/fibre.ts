@@ -3,6 +3,8 @@ import { step, type Worked } from '../worked/worked.ts';
 import { judgeOptical, opticalBudget, opticalSystems, type OpticalBudget } from './optical.ts';
 import type { MediaSettings } from './settings.ts';
 import type { Medium } from './type.ts';
+import { entry } from '../runsheet/step.ts';
+import { choiceField, numberField } from '../uplinks/field.ts';
 
 /** The budget of the route as far as it is known; undefined while the length or the system is missing. */
 export function fibreBudget(settings: MediaSettings['fibre']): OpticalBudget | undefined {
@@ -43,70 +45,33 @@ export const fibre: Medium<'fibre'> = {
   name: 'fibre',
   title: 'Fibre',
   fields: [
-    {
-      key: 'termination',
-      label: 'Ends in',
-      kind: 'choice',
-      hint: 'Where light becomes Ethernet',
-      choices: [
-        ['ont', 'a terminal (ONT)'],
-        ['optic', 'an optic in the router'],
-      ],
-    },
-    {
-      key: 'system',
-      label: 'System',
-      kind: 'choice',
-      hint: 'From the provider, or the label of the terminal',
-      choices: [['none', 'not known'], ...opticalSystems.map(({ name, title }) => [name, title] as const)],
-    },
-    {
-      key: 'lengthKm',
-      label: 'Length',
-      kind: 'number',
-      unit: 'km',
-      highest: 100,
-      decimals: true,
-      hint: 'To the exchange',
-    },
-    {
-      key: 'connectors',
-      label: 'Connectors',
-      kind: 'number',
+    choiceField('termination', 'Ends in', 'Where light becomes Ethernet', [
+      ['ont', 'a terminal (ONT)'],
+      ['optic', 'an optic in the router'],
+    ]),
+    choiceField('system', 'System', 'From the provider, or the label of the terminal', [
+      ['none', 'not known'],
+      ...opticalSystems.map(({ name, title }) => [name, title] as const),
+    ]),
+    numberField('lengthKm', 'Length', 'To the exchange', { unit: 'km', highest: 100, decimals: true }),
+    numberField('connectors', 'Connectors', 'On the whole way; empty counts as 2', {
       unit: '',
       highest: 100,
-      hint: 'On the whole way; empty counts as 2',
-    },
-    { key: 'splices', label: 'Splices', kind: 'number', unit: '', highest: 1000, hint: 'On the whole way' },
-    {
-      key: 'splitterWays',
-      label: 'Splitter 1 to',
-      kind: 'number',
-      unit: 'ways',
-      lowest: 1,
-      highest: 64,
-      hint: '1 for none',
-    },
-    {
-      key: 'sentDbm',
-      label: 'Sent',
-      kind: 'number',
+    }),
+    numberField('splices', 'Splices', 'On the whole way', { unit: '', highest: 1000 }),
+    numberField('splitterWays', 'Splitter 1 to', '1 for none', { unit: 'ways', lowest: 1, highest: 64 }),
+    numberField('sentDbm', 'Sent', 'If the provider told; else the range of the class', {
       unit: 'dBm',
       lowest: -40,
       highest: 20,
       decimals: true,
-      hint: 'If the provider told; else the range of the class',
-    },
-    {
-      key: 'measuredDbm',
-      label: 'Measured',
-      kind: 'number',
+    }),
+    numberField('measuredDbm', 'Measured', 'With a power meter, or as the terminal shows it', {
       unit: 'dBm',
       lowest: -80,
       highest: 20,
       decimals: true,
-      hint: 'With a power meter, or as the terminal shows it',
-    },
+    }),
   ],
   check: (settings, line, at): Finding[] => {
     const budget = fibreBudget(settings);
@@ -141,18 +106,18 @@ export const fibre: Medium<'fibre'> = {
         needs: ['reconnect'],
         entries: budget
           ? [
-              {
-                label: 'Expect',
-                value: `${budget.expectedDbm[0]} to ${budget.expectedDbm[1]} dBm`,
-                alsoCalled: ['Rx power', 'Received optical power'],
-                at: `${line.at}/media/fibre/lengthKm`,
-              },
-              {
-                label: 'The terminal hears',
-                value: `${budget.system.hearDbm[0]} to ${budget.system.hearDbm[1]} dBm`,
-                alsoCalled: ['Sensitivity', 'Overload'],
-                at: `${line.at}/media/fibre/system`,
-              },
+              entry(
+                'Expect',
+                `${budget.expectedDbm[0]} to ${budget.expectedDbm[1]} dBm`,
+                ['Rx power', 'Received optical power'],
+                `${line.at}/media/fibre/lengthKm`,
+              ),
+              entry(
+                'The terminal hears',
+                `${budget.system.hearDbm[0]} to ${budget.system.hearDbm[1]} dBm`,
+                ['Sensitivity', 'Overload'],
+                `${line.at}/media/fibre/system`,
+              ),
             ]
           : [],
         why: 'A weak line works today and fails with the next bend or speck of dust.',

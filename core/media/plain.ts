@@ -1,6 +1,7 @@
 import { practice, step } from '../worked/worked.ts';
 import type { MediumName } from './settings.ts';
 import type { Medium } from './type.ts';
+import { choiceField } from '../uplinks/field.ts';
 
 /** A medium that has nothing of its own to enter or measure. */
 const plain = <Name extends MediumName>(name: Name, title: string): Medium<Name> => ({
@@ -18,17 +19,11 @@ export const ethernet = plain('ethernet', 'Ethernet in the building');
 export const behindRouter: Medium<'router'> = {
   ...plain('router', "Behind somebody else's router"),
   fields: [
-    {
-      key: 'canBridge',
-      label: 'Can be bridged',
-      kind: 'choice',
-      hint: 'Whether its owner can and will bridge it',
-      choices: [
-        ['unknown', 'not asked yet'],
-        ['yes', 'yes'],
-        ['no', 'no'],
-      ],
-    },
+    choiceField('canBridge', 'Can be bridged', 'Whether its owner can and will bridge it', [
+      ['unknown', 'not asked yet'],
+      ['yes', 'yes'],
+      ['no', 'no'],
+    ]),
   ],
   check: (settings, line, at) => {
     const translations = line.translators.length + 1;

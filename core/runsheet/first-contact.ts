@@ -1,6 +1,6 @@
 import type { Site } from '../site/model.ts';
 import type { AdminPlace } from './sheet.ts';
-import type { StepDraft } from './step.ts';
+import { entry, type StepDraft } from './step.ts';
 
 /** From a box as it comes to a box that is ours: secret first, backup before firmware, firmware by cable. */
 export function firstContact(site: Site, place: AdminPlace): StepDraft[] {
@@ -14,21 +14,14 @@ export function firstContact(site: Site, place: AdminPlace): StepDraft[] {
       title: 'Put the laptop on a LAN port, by cable, with the WAN port empty',
       needs: ['power'],
       entries: [
-        {
-          label: 'Laptop address',
-          value: automatic || !place.factoryLaptop ? 'automatic' : place.factoryLaptop,
-          alsoCalled: ['IP settings', 'IPv4', 'DHCP / manual'],
-          at: '/router/factoryDhcp',
-        },
+        entry(
+          'Laptop address',
+          automatic || !place.factoryLaptop ? 'automatic' : place.factoryLaptop,
+          ['IP settings', 'IPv4', 'DHCP / manual'],
+          '/router/factoryDhcp',
+        ),
         ...(automatic && place.factoryLaptop
-          ? [
-              {
-                label: 'If it gets none',
-                value: place.factoryLaptop,
-                alsoCalled: ['Manual', 'Static'],
-                at: '/router/factoryAddress',
-              },
-            ]
+          ? [entry('If it gets none', place.factoryLaptop, ['Manual', 'Static'], '/router/factoryAddress')]
           : []),
       ],
       why: 'Two boxes with the same address cannot be told apart, and a half-set router must not face the internet.',
@@ -44,12 +37,12 @@ export function firstContact(site: Site, place: AdminPlace): StepDraft[] {
       title: 'Log in for the first time',
       needs: ['laptop'],
       entries: [
-        {
-          label: 'Browse to',
-          value: factory,
-          alsoCalled: ['Admin page', 'Gateway address', 'Router login'],
-          at: '/router/factoryAddress',
-        },
+        entry(
+          'Browse to',
+          factory,
+          ['Admin page', 'Gateway address', 'Router login'],
+          '/router/factoryAddress',
+        ),
       ],
       why: 'All that follows is entered here.',
       proof: 'The status page opens.',
@@ -62,11 +55,11 @@ export function firstContact(site: Site, place: AdminPlace): StepDraft[] {
       title: 'Set a new admin secret before anything else',
       needs: ['first-login'],
       entries: [
-        {
-          label: 'New admin secret',
-          value: 'long and new, from the password store of the customer; never written here',
-          alsoCalled: ['Administrator password', 'Management password', 'Login password'],
-        },
+        entry(
+          'New admin secret',
+          'long and new, from the password store of the customer; never written here',
+          ['Administrator password', 'Management password', 'Login password'],
+        ),
       ],
       why: 'The secret a box comes with is printed in lists that anybody can find.',
       proof: 'Log out, log in with the new secret; the old one is refused.',
@@ -88,12 +81,12 @@ export function firstContact(site: Site, place: AdminPlace): StepDraft[] {
       title: 'Bring the firmware to the chosen version, by cable',
       needs: ['backup-before'],
       entries: [
-        {
-          label: 'Version wanted',
-          value: kit?.firmware || 'the newest of the maker, downloaded before the visit',
-          alsoCalled: ['Firmware', 'Software', 'System upgrade'],
-          at: `${kitAt}/firmware`,
-        },
+        entry(
+          'Version wanted',
+          kit?.firmware || 'the newest of the maker, downloaded before the visit',
+          ['Firmware', 'Software', 'System upgrade'],
+          `${kitAt}/firmware`,
+        ),
       ],
       why: 'Known holes are closed before the box meets the internet. A file with a wrong checksum can end the box.',
       lowSeconds: 120,
@@ -111,13 +104,13 @@ export function firstContact(site: Site, place: AdminPlace): StepDraft[] {
       title: 'Check that the admin page answers inside only',
       needs: ['firmware'],
       entries: [
-        {
-          label: 'Administration from WAN',
-          value: 'off',
-          alsoCalled: ['Remote management', 'Remote administration', 'Web access from WAN'],
-          at: '/router/services',
-        },
-        { label: 'Automatic port opening', value: 'off', alsoCalled: ['UPnP', 'NAT-PMP', 'PCP'] },
+        entry(
+          'Administration from WAN',
+          'off',
+          ['Remote management', 'Remote administration', 'Web access from WAN'],
+          '/router/services',
+        ),
+        entry('Automatic port opening', 'off', ['UPnP', 'NAT-PMP', 'PCP']),
       ],
       why: 'A management page on the internet is found within hours; automatic opening makes rules that no plan holds.',
       proof: 'Both show as off after saving.',

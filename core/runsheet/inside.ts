@@ -3,69 +3,75 @@ import { maskText } from '../net/prefix.ts';
 import type { Network, Site } from '../site/model.ts';
 import { leaseWorked } from '../worked/packets.ts';
 import type { AdminPlace } from './sheet.ts';
-import type { Entry, StepDraft } from './step.ts';
+import { entry, type Entry, type StepDraft } from './step.ts';
 
 function addressEntries(network: Network): Entry[] {
   const entries: Entry[] = [];
   if (network.plan.vlan !== null)
-    entries.push({
-      label: 'VLAN',
-      value: String(network.plan.vlan),
-      alsoCalled: ['VLAN ID', 'Tag', '802.1Q'],
-      at: `${network.at}/vlan`,
-    });
+    entries.push(
+      entry('VLAN', String(network.plan.vlan), ['VLAN ID', 'Tag', '802.1Q'], `${network.at}/vlan`),
+    );
   if (network.routerAddress)
-    entries.push({
-      label: "Router's address",
-      value: formatAddress(network.routerAddress),
-      alsoCalled: ['LAN IP', 'Gateway IP', 'Interface address'],
-      at: `${network.at}/routerAddress`,
-    });
+    entries.push(
+      entry(
+        "Router's address",
+        formatAddress(network.routerAddress),
+        ['LAN IP', 'Gateway IP', 'Interface address'],
+        `${network.at}/routerAddress`,
+      ),
+    );
   if (network.prefix)
-    entries.push({
-      label: 'Mask',
-      value: maskText(network.prefix.length),
-      alsoCalled: ['Subnet mask', 'Netmask', `/${network.prefix.length}`],
-      at: `${network.at}/prefix`,
-    });
+    entries.push(
+      entry(
+        'Mask',
+        maskText(network.prefix.length),
+        ['Subnet mask', 'Netmask', `/${network.prefix.length}`],
+        `${network.at}/prefix`,
+      ),
+    );
   return entries;
 }
 
 function poolEntries(network: Network): Entry[] {
   const { pool, plan } = network;
-  if (!plan.dhcp.enabled)
-    return [
-      { label: 'DHCP server', value: 'off', alsoCalled: ['DHCP mode'], at: `${network.at}/dhcp/enabled` },
-    ];
+  if (!plan.dhcp.enabled) return [entry('DHCP server', 'off', ['DHCP mode'], `${network.at}/dhcp/enabled`)];
   const entries: Entry[] = [];
   if (pool) {
-    entries.push({
-      label: 'Pool from',
-      value: formatAddress({ family: pool.family, value: pool.first }),
-      alsoCalled: ['Start address', 'Range start'],
-      at: `${network.at}/dhcp/from`,
-    });
-    entries.push({
-      label: 'Pool to',
-      value: formatAddress({ family: pool.family, value: pool.last }),
-      alsoCalled: ['End address', 'Range end', `or a count of ${pool.last - pool.first + 1n}`],
-      at: `${network.at}/dhcp/to`,
-    });
+    entries.push(
+      entry(
+        'Pool from',
+        formatAddress({ family: pool.family, value: pool.first }),
+        ['Start address', 'Range start'],
+        `${network.at}/dhcp/from`,
+      ),
+    );
+    entries.push(
+      entry(
+        'Pool to',
+        formatAddress({ family: pool.family, value: pool.last }),
+        ['End address', 'Range end', `or a count of ${pool.last - pool.first + 1n}`],
+        `${network.at}/dhcp/to`,
+      ),
+    );
   }
   if (plan.dhcp.leaseMinutes !== null)
-    entries.push({
-      label: 'Lease',
-      value: `${plan.dhcp.leaseMinutes} min`,
-      alsoCalled: ['Lease time', `${plan.dhcp.leaseMinutes * 60} seconds`],
-      at: `${network.at}/dhcp/leaseMinutes`,
-    });
+    entries.push(
+      entry(
+        'Lease',
+        `${plan.dhcp.leaseMinutes} min`,
+        ['Lease time', `${plan.dhcp.leaseMinutes * 60} seconds`],
+        `${network.at}/dhcp/leaseMinutes`,
+      ),
+    );
   for (const [index, resolver] of network.resolvers.entries())
-    entries.push({
-      label: `Resolver ${index + 1}`,
-      value: formatAddress(resolver),
-      alsoCalled: ['DNS server', 'Name server'],
-      at: `${network.at}/resolvers`,
-    });
+    entries.push(
+      entry(
+        `Resolver ${index + 1}`,
+        formatAddress(resolver),
+        ['DNS server', 'Name server'],
+        `${network.at}/resolvers`,
+      ),
+    );
   return entries;
 }
 
@@ -104,15 +110,15 @@ export function insideSteps(site: Site, place: AdminPlace): StepDraft[] {
       title: place.changes ? `Renew the laptop's address and browse to ${planned}` : `Stay on ${planned}`,
       needs: [place.changes ? 'inside-address' : 'remote-admin-off'],
       entries: [
-        { label: 'Browse to', value: planned, alsoCalled: ['Admin page'], at: `${admin.at}/routerAddress` },
+        entry('Browse to', planned, ['Admin page'], `${admin.at}/routerAddress`),
         ...(place.plannedLaptop
           ? [
-              {
-                label: 'If the laptop gets no address',
-                value: place.plannedLaptop,
-                alsoCalled: ['Manual', 'Static'],
-                at: `${admin.at}/prefix`,
-              },
+              entry(
+                'If the laptop gets no address',
+                place.plannedLaptop,
+                ['Manual', 'Static'],
+                `${admin.at}/prefix`,
+              ),
             ]
           : []),
       ],
@@ -160,18 +166,18 @@ export function insideSteps(site: Site, place: AdminPlace): StepDraft[] {
         phase: 'inside',
         title: `Give ${reserved.length === 1 ? reserved[0]!.name : `${reserved.length} devices`} on ${network.name} the address that stays`,
         needs: [`pool:${network.id}`],
-        entries: reserved.map((device) => ({
-          label: device.name,
-          value:
+        entries: reserved.map((device) =>
+          entry(
+            device.name,
             device.plan.addressing === 'reserved'
               ? `${device.mac?.text ?? 'MAC missing'} → ${formatAddress(device.address!)}`
               : formatAddress(device.address!),
-          alsoCalled:
             device.plan.addressing === 'reserved'
               ? ['Address reservation', 'Static lease', 'DHCP binding']
               : ['set on the device itself'],
-          at: `${device.at}/address`,
-        })),
+            `${device.at}/address`,
+          ),
+        ),
         why: 'Forwards and allowances lead to an address. It must be the same tomorrow.',
         lowSeconds: 30 * reserved.length,
         highSeconds: 90 * reserved.length,

@@ -1,7 +1,7 @@
 import type { KitItem } from '../plan/schema.ts';
 import type { Site } from '../site/model.ts';
 import { powerWorked } from '../worked/packets.ts';
-import type { Entry, StepDraft } from './step.ts';
+import { entry, type Entry, type StepDraft } from './step.ts';
 
 const itemName = (item: KitItem): string => item.model || item.role;
 
@@ -9,35 +9,21 @@ const itemName = (item: KitItem): string => item.model || item.role;
 export function prepare({ plan }: Site): StepDraft[] {
   const labels = plan.kit.flatMap((item, index): Entry[] => [
     ...(item.serial
-      ? [
-          {
-            label: `${itemName(item)}, serial`,
-            value: item.serial,
-            alsoCalled: ['S/N'],
-            at: `/kit/${index}/serial`,
-          },
-        ]
+      ? [entry(`${itemName(item)}, serial`, item.serial, ['S/N'], `/kit/${index}/serial`)]
       : []),
     ...(item.mac
-      ? [
-          {
-            label: `${itemName(item)}, MAC`,
-            value: item.mac,
-            alsoCalled: ['Ethernet address', 'WAN MAC'],
-            at: `/kit/${index}/mac`,
-          },
-        ]
+      ? [entry(`${itemName(item)}, MAC`, item.mac, ['Ethernet address', 'WAN MAC'], `/kit/${index}/mac`)]
       : []),
   ]);
   const supplies = plan.kit.flatMap((item, index): Entry[] =>
     item.powerVolts !== null && item.powerAmps !== null
       ? [
-          {
-            label: `${itemName(item)}, supply`,
-            value: `${item.powerVolts} V, ${item.powerAmps} A or more (${powerWorked(item.powerVolts, item.powerAmps).value} W)`,
-            alsoCalled: ['Output'],
-            at: `/kit/${index}/powerVolts`,
-          },
+          entry(
+            `${itemName(item)}, supply`,
+            `${item.powerVolts} V, ${item.powerAmps} A or more (${powerWorked(item.powerVolts, item.powerAmps).value} W)`,
+            ['Output'],
+            `/kit/${index}/powerVolts`,
+          ),
         ]
       : [],
   );

@@ -1,7 +1,7 @@
 import { formatPorts } from '../net/ports.ts';
 import { formatPrefix } from '../net/prefix.ts';
 import type { Site } from '../site/model.ts';
-import type { StepDraft } from './step.ts';
+import { entry, type StepDraft } from './step.ts';
 
 /** Proof that it works, that it stays after a power cut, and the record that is left behind. */
 export function proofSteps(site: Site): StepDraft[] {
@@ -28,12 +28,12 @@ export function proofSteps(site: Site): StepDraft[] {
     needs: ['save', `forward:${forward.id}`, `box-forward:${forward.id}`],
     entries: forward.outside
       ? [
-          {
-            label: 'Try',
-            value: `${forward.line?.publicAddressKnown ? '' : 'outside address, '}port ${formatPorts(forward.outside)} on ${forward.line?.name ?? 'the uplink'}`,
-            alsoCalled: ['Open port check'],
-            at: `${forward.at}/outsidePorts`,
-          },
+          entry(
+            'Try',
+            `${forward.line?.publicAddressKnown ? '' : 'outside address, '}port ${formatPorts(forward.outside)} on ${forward.line?.name ?? 'the uplink'}`,
+            ['Open port check'],
+            `${forward.at}/outsidePorts`,
+          ),
         ]
       : [],
     why: 'From inside, the packet turns round in the router and proves nothing about the way in.',
@@ -62,11 +62,7 @@ export function proofSteps(site: Site): StepDraft[] {
         ...site.forwards.map((forward) => `box-forward:${forward.id}`),
       ],
       entries: [
-        {
-          label: 'Press',
-          value: 'save and apply',
-          alsoCalled: ['Apply', 'Commit', 'Write to start-up', 'Save configuration'],
-        },
+        entry('Press', 'save and apply', ['Apply', 'Commit', 'Write to start-up', 'Save configuration']),
       ],
       why: 'Some boxes keep what was entered only until the next restart.',
       lowSeconds: 10,

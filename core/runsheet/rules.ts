@@ -2,66 +2,60 @@ import { formatAddress } from '../net/address.ts';
 import { formatPorts } from '../net/ports.ts';
 import { formatPrefix } from '../net/prefix.ts';
 import type { Forward, Site } from '../site/model.ts';
-import type { Entry, StepDraft } from './step.ts';
+import { entry, type Entry, type StepDraft } from './step.ts';
 
 const protocolText = (protocol: Forward['protocol']): string =>
   protocol === 'both' ? 'TCP and UDP' : protocol.toUpperCase();
 
 function forwardEntries(forward: Forward): Entry[] {
   return [
-    {
-      label: 'Uplink',
-      value: forward.line?.name ?? 'not chosen',
-      alsoCalled: ['WAN interface', 'Incoming interface'],
-      at: `${forward.at}/uplink`,
-    },
-    {
-      label: 'Protocol',
-      value: protocolText(forward.protocol),
-      alsoCalled: ['Type'],
-      at: `${forward.at}/protocol`,
-    },
+    entry(
+      'Uplink',
+      forward.line?.name ?? 'not chosen',
+      ['WAN interface', 'Incoming interface'],
+      `${forward.at}/uplink`,
+    ),
+    entry('Protocol', protocolText(forward.protocol), ['Type'], `${forward.at}/protocol`),
     ...(forward.outside
       ? [
-          {
-            label: 'Outside port',
-            value: formatPorts(forward.outside),
-            alsoCalled: ['External port', 'WAN port', 'Public port', 'Service port'],
-            at: `${forward.at}/outsidePorts`,
-          },
+          entry(
+            'Outside port',
+            formatPorts(forward.outside),
+            ['External port', 'WAN port', 'Public port', 'Service port'],
+            `${forward.at}/outsidePorts`,
+          ),
         ]
       : []),
     ...(forward.device?.address
       ? [
-          {
-            label: 'Inside address',
-            value: formatAddress(forward.device.address),
-            alsoCalled: ['Internal IP', 'Server IP', 'Target'],
-            at: `${forward.device.at}/address`,
-          },
+          entry(
+            'Inside address',
+            formatAddress(forward.device.address),
+            ['Internal IP', 'Server IP', 'Target'],
+            `${forward.device.at}/address`,
+          ),
         ]
       : []),
     ...(forward.inside
       ? [
-          {
-            label: 'Inside port',
-            value: formatPorts(forward.inside),
-            alsoCalled: ['Internal port', 'Local port', 'Private port'],
-            at: `${forward.at}/insidePorts`,
-          },
+          entry(
+            'Inside port',
+            formatPorts(forward.inside),
+            ['Internal port', 'Local port', 'Private port'],
+            `${forward.at}/insidePorts`,
+          ),
         ]
       : []),
-    {
-      label: 'Allowed sources',
-      value:
-        forward.sources.length === 0
-          ? forward.sourcesUnclear
-            ? 'not readable yet'
-            : 'everybody'
-          : forward.sources.map(formatPrefix).join(', '),
-      alsoCalled: ['Source IP', 'Remote host', 'Restrict to'],
-      at: `${forward.at}/sources`,
-    },
+    entry(
+      'Allowed sources',
+      forward.sources.length === 0
+        ? forward.sourcesUnclear
+          ? 'not readable yet'
+          : 'everybody'
+        : forward.sources.map(formatPrefix).join(', '),
+      ['Source IP', 'Remote host', 'Restrict to'],
+      `${forward.at}/sources`,
+    ),
   ];
 }
 
@@ -76,18 +70,15 @@ export function ruleSteps(site: Site): StepDraft[] {
       title: 'Separate the inside networks',
       needs: [...pools, ...site.networks.map((network) => `reservations:${network.id}`)],
       entries: [
-        {
-          label: 'Between networks',
-          value: 'refuse all',
-          alsoCalled: ['Inter-VLAN routing off', 'Isolation', 'Block LAN to LAN'],
-          at: '/reach',
-        },
-        ...site.reach.map((rule) => ({
-          label: 'Then allow',
-          value: rule.says,
-          alsoCalled: ['Firewall rule', 'Access rule'],
-          at: rule.at,
-        })),
+        entry(
+          'Between networks',
+          'refuse all',
+          ['Inter-VLAN routing off', 'Isolation', 'Block LAN to LAN'],
+          '/reach',
+        ),
+        ...site.reach.map((rule) =>
+          entry('Then allow', rule.says, ['Firewall rule', 'Access rule'], rule.at),
+        ),
       ],
       why: 'A VLAN keeps wires apart; the router still joins them unless it is told not to.',
       lowSeconds: 60,
@@ -122,24 +113,19 @@ export function ruleSteps(site: Site): StepDraft[] {
         title: `Hand ${forward.name} on at ${line.box.name}`,
         needs: [`forward:${forward.id}`],
         entries: [
-          {
-            label: 'Protocol',
-            value: protocolText(forward.protocol),
-            alsoCalled: ['Type'],
-            at: `${line.at}/handoff/forwards`,
-          },
-          {
-            label: 'Outside port',
-            value: formatPorts(forward.outside),
-            alsoCalled: ['External port', 'Service port'],
-            at: `${line.at}/handoff/forwards`,
-          },
-          {
-            label: 'To',
-            value: line.addressKnown ? formatAddress(line.address) : 'the WAN address of the router',
-            alsoCalled: ['Internal IP', 'Server IP'],
-            at: line.addressAt,
-          },
+          entry('Protocol', protocolText(forward.protocol), ['Type'], `${line.at}/handoff/forwards`),
+          entry(
+            'Outside port',
+            formatPorts(forward.outside),
+            ['External port', 'Service port'],
+            `${line.at}/handoff/forwards`,
+          ),
+          entry(
+            'To',
+            line.addressKnown ? formatAddress(line.address) : 'the WAN address of the router',
+            ['Internal IP', 'Server IP'],
+            line.addressAt,
+          ),
         ],
         why: 'The box in front translates too: without its own rule nothing arrives.',
         lowSeconds: 60,

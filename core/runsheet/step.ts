@@ -9,6 +9,14 @@ export interface Entry {
   readonly at?: string;
 }
 
+/** An entry; `at` is the pointer into the plan of where the value comes from. */
+export const entry = (label: string, value: string, alsoCalled: readonly string[], at?: string): Entry => ({
+  label,
+  value,
+  alsoCalled,
+  ...(at !== undefined && { at }),
+});
+
 /** A thing that is done on site, in an order that never cuts the installer off. */
 export interface RunStep {
   readonly id: string;

@@ -4,7 +4,7 @@ import { maskText } from '../net/prefix.ts';
 import type { Line, Site } from '../site/model.ts';
 import { uplinkType } from '../uplinks/index.ts';
 import { mssWorked, pingWorked } from '../worked/packets.ts';
-import type { Entry, StepDraft } from './step.ts';
+import { entry, type Entry, type StepDraft } from './step.ts';
 
 const boxStep = (line: Line): StepDraft[] => {
   const { box } = line;
@@ -17,12 +17,7 @@ const boxStep = (line: Line): StepDraft[] => {
         title: `See that ${box.name} is bridged`,
         needs: ['reconnect'],
         entries: [
-          {
-            label: 'Mode',
-            value: 'bridge',
-            alsoCalled: ['Bridge mode', 'Modem only', 'Transparent'],
-            at: `${line.at}/handoff/mode`,
-          },
+          entry('Mode', 'bridge', ['Bridge mode', 'Modem only', 'Transparent'], `${line.at}/handoff/mode`),
         ],
         why: 'If it routes after all, there are two translations, and forwards end in front of the router.',
         lowSeconds: 60,
@@ -40,12 +35,7 @@ const boxStep = (line: Line): StepDraft[] => {
       title: `Hold one address for the router on ${box.name}`,
       needs: ['reconnect'],
       entries: [
-        {
-          label: "Router's address there",
-          value: reach,
-          alsoCalled: ['Address reservation', 'Static lease'],
-          at: line.addressAt,
-        },
+        entry("Router's address there", reach, ['Address reservation', 'Static lease'], line.addressAt),
       ],
       why: 'What the box hands on must find the router at the same place tomorrow.',
       lowSeconds: 60,
@@ -78,12 +68,12 @@ const tagEntries = (line: Line): Entry[] =>
   line.plan.vlan === null
     ? []
     : [
-        {
-          label: 'VLAN on the line',
-          value: `${line.plan.vlan}${line.plan.vlanPriority === null ? '' : `, priority ${line.plan.vlanPriority}`}, tagged`,
-          alsoCalled: ['VLAN ID', 'Internet VLAN', '802.1Q tag', '802.1p'],
-          at: `${line.at}/vlan`,
-        },
+        entry(
+          'VLAN on the line',
+          `${line.plan.vlan}${line.plan.vlanPriority === null ? '' : `, priority ${line.plan.vlanPriority}`}, tagged`,
+          ['VLAN ID', 'Internet VLAN', '802.1Q tag', '802.1p'],
+          `${line.at}/vlan`,
+        ),
       ];
 
 /** Each line: the box in front, then the WAN port, then what carries the largest packet. */
@@ -114,26 +104,26 @@ export function uplinkSteps(site: Site): StepDraft[] {
           ...tagEntries(line),
           ...(prefix
             ? [
-                {
-                  label: 'Expect a mask of',
-                  value: maskText(prefix.length),
-                  alsoCalled: ['Subnet mask'],
-                  at: `${line.at}/handoff/insidePrefix`,
-                },
+                entry(
+                  'Expect a mask of',
+                  maskText(prefix.length),
+                  ['Subnet mask'],
+                  `${line.at}/handoff/insidePrefix`,
+                ),
               ]
             : []),
-          {
-            label: 'MTU',
-            value: String(line.mtuBytes),
-            alsoCalled: ['Largest packet', 'Maximum transmission unit'],
-            at: `${line.at}/mtuBytes`,
-          },
-          {
-            label: 'Source NAT',
-            value: line.sourceNat ? 'on' : 'off',
-            alsoCalled: ['NAT', 'Masquerade', 'Share this connection'],
-            at: `${line.at}/sourceNat`,
-          },
+          entry(
+            'MTU',
+            String(line.mtuBytes),
+            ['Largest packet', 'Maximum transmission unit'],
+            `${line.at}/mtuBytes`,
+          ),
+          entry(
+            'Source NAT',
+            line.sourceNat ? 'on' : 'off',
+            ['NAT', 'Masquerade', 'Share this connection'],
+            `${line.at}/sourceNat`,
+          ),
         ],
         why: 'The inside has its own addresses by now, so nothing can be mistaken for the line.',
         cautions: [],
@@ -147,22 +137,21 @@ export function uplinkSteps(site: Site): StepDraft[] {
         title: `Test the largest packet on ${line.name}`,
         needs: [`uplink:${line.id}`],
         entries: [
-          {
-            label: 'Ping that must pass',
-            value: `${pingWorked(line.mtuBytes).value} bytes, do not fragment`,
-            alsoCalled: ['-f -l on one kind of desktop, -M do -s on another, -D -s on a third'],
-            at: `${line.at}/mtuBytes`,
-          },
-          {
-            label: 'Ping that must fail',
-            value: `${Number(pingWorked(line.mtuBytes).value) + 1} bytes, do not fragment`,
-            alsoCalled: ['one byte more'],
-          },
-          {
-            label: 'If both fail, clamp TCP to',
-            value: `${mssWorked(line.mtuBytes).value} bytes or less`,
-            alsoCalled: ['MSS clamping', 'MSS fix'],
-          },
+          entry(
+            'Ping that must pass',
+            `${pingWorked(line.mtuBytes).value} bytes, do not fragment`,
+            ['-f -l on one kind of desktop, -M do -s on another, -D -s on a third'],
+            `${line.at}/mtuBytes`,
+          ),
+          entry(
+            'Ping that must fail',
+            `${Number(pingWorked(line.mtuBytes).value) + 1} bytes, do not fragment`,
+            ['one byte more'],
+          ),
+          entry('If both fail, clamp TCP to', `${mssWorked(line.mtuBytes).value} bytes or less`, [
+            'MSS clamping',
+            'MSS fix',
+          ]),
         ],
         why: 'A line that carries less than it says shows as pages that begin to load and stop.',
         lowSeconds: 30,

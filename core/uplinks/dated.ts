@@ -5,6 +5,8 @@ import { bad, ok, type Result } from '../result.ts';
 import type { DatedSettings } from './l2tp/settings.ts';
 import type { UplinkSettings } from './settings.ts';
 import type { UplinkType } from './type.ts';
+import { entry } from '../runsheet/step.ts';
+import { secretField, textField } from './field.ts';
 
 /** A host name (RFC 1123 section 2.1) or an address. */
 function parseServer(text: string): Result<string> {
@@ -26,9 +28,9 @@ export function datedType<Name extends 'l2tp' | 'pptp'>(
     title: `${label} (dated)`,
     says: `Some providers still dial with ${label}. ${because}`,
     fields: [
-      { key: 'server', label: 'Server', kind: 'text', hint: 'Name or address, from the paperwork' },
-      { key: 'userName', label: 'User name', kind: 'text', hint: 'As on the paperwork' },
-      { key: 'secret', label: 'Password', kind: 'secret', hint: 'Name under which the vault keeps it' },
+      textField('server', 'Server', 'Name or address, from the paperwork'),
+      textField('userName', 'User name', 'As on the paperwork'),
+      secretField('secret', 'Password', 'Name under which the vault keeps it'),
     ],
     wanPort: (settings: UplinkSettings[Name], reader) => {
       const typed = settings as DatedSettings;
@@ -68,19 +70,9 @@ export function datedType<Name extends 'l2tp' | 'pptp'>(
       const settings = line.plan.settings[name] as DatedSettings;
       const at = `${line.at}/settings/${name}`;
       return [
-        { label: 'WAN type', value: label, alsoCalled: [`${label} client`], at: `${line.at}/type` },
-        {
-          label: 'Server',
-          value: settings.server || 'as on the paperwork',
-          alsoCalled: ['Gateway', 'VPN server'],
-          at: `${at}/server`,
-        },
-        {
-          label: 'User name',
-          value: settings.userName || 'as on the paperwork',
-          alsoCalled: ['Account'],
-          at: `${at}/userName`,
-        },
+        entry('WAN type', label, [`${label} client`], `${line.at}/type`),
+        entry('Server', settings.server || 'as on the paperwork', ['Gateway', 'VPN server'], `${at}/server`),
+        entry('User name', settings.userName || 'as on the paperwork', ['Account'], `${at}/userName`),
       ];
     },
     bringUp: () => ({

@@ -6,6 +6,8 @@ import { addressWorked } from '../../worked/addresses.ts';
 import { capCostWorked } from '../../worked/line.ts';
 import { practice, step, type Worked } from '../../worked/worked.ts';
 import type { UplinkType } from '../type.ts';
+import { entry } from '../../runsheet/step.ts';
+import { choiceField, numberField, secretField, switchField, textField } from '../field.ts';
 
 const pinSource = 'ETSI TS 102 221';
 const pinWorked = (tries: number): Worked => ({
@@ -90,72 +92,38 @@ export const cellular: UplinkType<'cellular'> = {
   title: 'SIM card in the router (cellular)',
   says: 'A card and an access point name. Bars are no evidence: the survey has the readings that are.',
   fields: [
-    { key: 'apn', label: 'APN', kind: 'text', hint: 'Access point name, as on the paperwork of the card' },
-    {
-      key: 'authentication',
-      label: 'Authentication',
-      kind: 'choice',
-      hint: 'None unless the paperwork says',
-      choices: [
-        ['none', 'none'],
-        ['pap', 'PAP'],
-        ['chap', 'CHAP'],
-      ],
-    },
-    { key: 'userName', label: 'User name', kind: 'text', hint: 'Only with authentication' },
-    { key: 'secret', label: 'Password', kind: 'secret', hint: 'Name under which the vault keeps it' },
-    {
-      key: 'addressType',
-      label: 'Addresses',
-      kind: 'choice',
-      hint: 'What the card may ask for',
-      choices: [
-        ['ipv4v6', 'IPv4 and IPv6'],
-        ['ipv4', 'IPv4'],
-        ['ipv6', 'IPv6'],
-      ],
-    },
-    { key: 'cardNumber', label: 'Card number', kind: 'text', hint: '18 to 20 digits, printed on the card' },
-    {
-      key: 'pinSecret',
-      label: 'PIN',
-      kind: 'secret',
-      hint: 'Name under which the vault keeps it; empty: the PIN is off',
-    },
-    {
-      key: 'pinTriesLeft',
-      label: 'Tries left',
-      kind: 'number',
+    textField('apn', 'APN', 'Access point name, as on the paperwork of the card'),
+    choiceField('authentication', 'Authentication', 'None unless the paperwork says', [
+      ['none', 'none'],
+      ['pap', 'PAP'],
+      ['chap', 'CHAP'],
+    ]),
+    textField('userName', 'User name', 'Only with authentication'),
+    secretField('secret', 'Password', 'Name under which the vault keeps it'),
+    choiceField('addressType', 'Addresses', 'What the card may ask for', [
+      ['ipv4v6', 'IPv4 and IPv6'],
+      ['ipv4', 'IPv4'],
+      ['ipv6', 'IPv6'],
+    ]),
+    textField('cardNumber', 'Card number', '18 to 20 digits, printed on the card'),
+    secretField('pinSecret', 'PIN', 'Name under which the vault keeps it; empty: the PIN is off'),
+    numberField('pinTriesLeft', 'Tries left', 'As the card shows, before a PIN is typed', {
       unit: 'of 3',
       highest: 3,
-      hint: 'As the card shows, before a PIN is typed',
-    },
-    { key: 'roaming', label: 'Roaming', kind: 'switch', hint: 'Foreign networks allowed' },
-    {
-      key: 'capGigabytes',
-      label: 'Data cap',
-      kind: 'number',
+    }),
+    switchField('roaming', 'Roaming', 'Foreign networks allowed'),
+    numberField('capGigabytes', 'Data cap', 'Empty: none', {
       unit: 'GB a month',
       highest: 1_000_000,
       decimals: true,
-      hint: 'Empty: none',
-    },
-    {
-      key: 'pricePerGigabyte',
-      label: 'Price beyond',
-      kind: 'number',
+    }),
+    numberField('pricePerGigabyte', 'Price beyond', 'In the currency of the contract', {
       unit: 'a GB',
       highest: 100_000,
       decimals: true,
-      hint: 'In the currency of the contract',
-    },
-    {
-      key: 'carrierNat',
-      label: 'Carrier NAT',
-      kind: 'switch',
-      hint: 'Expected on almost every card without a public address',
-    },
-    { key: 'expectedAddress', label: 'Address expected', kind: 'text', hint: 'If an earlier visit saw one' },
+    }),
+    switchField('carrierNat', 'Carrier NAT', 'Expected on almost every card without a public address'),
+    textField('expectedAddress', 'Address expected', 'If an earlier visit saw one'),
   ],
   wanPort: (settings, reader) => {
     reader.read('apn', 'APN', settings.apn, parseApn, true);
@@ -188,57 +156,29 @@ export const cellular: UplinkType<'cellular'> = {
     const at = `${line.at}/settings/cellular`;
     const settings = line.plan.settings.cellular;
     return [
-      {
-        label: 'WAN type',
-        value: 'cellular',
-        alsoCalled: ['Mobile', 'LTE', '4G/5G', 'WWAN'],
-        at: `${line.at}/type`,
-      },
-      {
-        label: 'APN',
-        value: settings.apn || 'as on the paperwork',
-        alsoCalled: ['Access point', 'Profile'],
-        at: `${at}/apn`,
-      },
-      {
-        label: 'Authentication',
-        value: settings.authentication,
-        alsoCalled: ['Auth type', 'PAP/CHAP'],
-        at: `${at}/authentication`,
-      },
+      entry('WAN type', 'cellular', ['Mobile', 'LTE', '4G/5G', 'WWAN'], `${line.at}/type`),
+      entry('APN', settings.apn || 'as on the paperwork', ['Access point', 'Profile'], `${at}/apn`),
+      entry('Authentication', settings.authentication, ['Auth type', 'PAP/CHAP'], `${at}/authentication`),
       ...(settings.userName
-        ? [
-            {
-              label: 'User name',
-              value: settings.userName,
-              alsoCalled: ['Dial-up user'],
-              at: `${at}/userName`,
-            },
-          ]
+        ? [entry('User name', settings.userName, ['Dial-up user'], `${at}/userName`)]
         : []),
-      {
-        label: 'PIN',
-        value: settings.pinSecret ? `from the vault: ${settings.pinSecret}` : 'off',
-        alsoCalled: ['SIM PIN', 'CHV1'],
-        at: `${at}/pinSecret`,
-      },
-      {
-        label: 'Addresses',
-        value:
-          settings.addressType === 'ipv4v6'
-            ? 'IPv4 and IPv6'
-            : settings.addressType === 'ipv4'
-              ? 'IPv4'
-              : 'IPv6',
-        alsoCalled: ['PDP type', 'PDN type', 'IP stack'],
-        at: `${at}/addressType`,
-      },
-      {
-        label: 'Roaming',
-        value: settings.roaming ? 'on' : 'off',
-        alsoCalled: ['Data roaming'],
-        at: `${at}/roaming`,
-      },
+      entry(
+        'PIN',
+        settings.pinSecret ? `from the vault: ${settings.pinSecret}` : 'off',
+        ['SIM PIN', 'CHV1'],
+        `${at}/pinSecret`,
+      ),
+      entry(
+        'Addresses',
+        settings.addressType === 'ipv4v6'
+          ? 'IPv4 and IPv6'
+          : settings.addressType === 'ipv4'
+            ? 'IPv4'
+            : 'IPv6',
+        ['PDP type', 'PDN type', 'IP stack'],
+        `${at}/addressType`,
+      ),
+      entry('Roaming', settings.roaming ? 'on' : 'off', ['Data roaming'], `${at}/roaming`),
     ];
   },
   steps: (line) => [

@@ -6,6 +6,8 @@ import { addressWorked } from '../../worked/addresses.ts';
 import { leaseWorked } from '../../worked/packets.ts';
 import { practice, step } from '../../worked/worked.ts';
 import type { UplinkType } from '../type.ts';
+import { entry } from '../../runsheet/step.ts';
+import { numberField, switchField, textField } from '../field.ts';
 
 function check(line: Line, at: string): Finding[] {
   const { useRoute, tiedMac } = line.plan.settings.dhcp;
@@ -49,45 +51,20 @@ export const dhcp: UplinkType<'dhcp'> = {
   title: 'Automatic (DHCP)',
   says: 'The line gives the router its address. The paperwork names no user and no address block.',
   fields: [
-    {
-      key: 'expectedAddress',
-      label: 'Address expected',
-      kind: 'text',
-      hint: 'What the router should get, if the provider said or an earlier visit saw it',
-    },
-    {
-      key: 'tiedMac',
-      label: 'Tied to MAC',
-      kind: 'text',
-      hint: 'If the line answers one device only: the MAC address it knows',
-    },
-    {
-      key: 'leaseMinutes',
-      label: 'Lease',
-      kind: 'number',
+    textField(
+      'expectedAddress',
+      'Address expected',
+      'What the router should get, if the provider said or an earlier visit saw it',
+    ),
+    textField('tiedMac', 'Tied to MAC', 'If the line answers one device only: the MAC address it knows'),
+    numberField('leaseMinutes', 'Lease', 'As the status page shows it', {
       unit: 'min',
       lowest: 1,
       highest: 525_600,
-      hint: 'As the status page shows it',
-    },
-    {
-      key: 'useResolvers',
-      label: 'Its resolvers',
-      kind: 'switch',
-      hint: 'Off: name resolvers per network yourself',
-    },
-    {
-      key: 'useRoute',
-      label: 'Its route',
-      kind: 'switch',
-      hint: 'Off only where another line must stay the way out',
-    },
-    {
-      key: 'useTime',
-      label: 'Its time',
-      kind: 'switch',
-      hint: 'Time servers that the line offers',
-    },
+    }),
+    switchField('useResolvers', 'Its resolvers', 'Off: name resolvers per network yourself'),
+    switchField('useRoute', 'Its route', 'Off only where another line must stay the way out'),
+    switchField('useTime', 'Its time', 'Time servers that the line offers'),
   ],
   wanPort: (settings, reader) => {
     reader.read('tiedMac', 'MAC address', settings.tiedMac, parseMac, false);
@@ -113,18 +90,13 @@ export const dhcp: UplinkType<'dhcp'> = {
     return key === 'expectedAddress' && line.addressKnown ? [addressWorked(line.address)] : [];
   },
   entries: (line) => [
-    {
-      label: 'WAN type',
-      value: 'DHCP',
-      alsoCalled: ['Dynamic IP', 'Automatic', 'Automatic IP', 'DHCP client'],
-      at: `${line.at}/type`,
-    },
-    {
-      label: 'Resolvers',
-      value: line.resolversOffered ? 'from the provider' : 'own, see each network',
-      alsoCalled: ['DNS', 'Use ISP DNS', 'Peer DNS', 'Obtain DNS automatically'],
-      at: `${line.at}/settings/dhcp/useResolvers`,
-    },
+    entry('WAN type', 'DHCP', ['Dynamic IP', 'Automatic', 'Automatic IP', 'DHCP client'], `${line.at}/type`),
+    entry(
+      'Resolvers',
+      line.resolversOffered ? 'from the provider' : 'own, see each network',
+      ['DNS', 'Use ISP DNS', 'Peer DNS', 'Obtain DNS automatically'],
+      `${line.at}/settings/dhcp/useResolvers`,
+    ),
   ],
   steps: (line) => {
     const { tiedMac } = line.plan.settings.dhcp;
@@ -136,12 +108,12 @@ export const dhcp: UplinkType<'dhcp'> = {
             phase: 'uplink',
             title: `Let ${line.name} forget the device that was here before`,
             entries: [
-              {
-                label: 'Second resort only: take over',
-                value: tiedMac,
-                alsoCalled: ['MAC clone', 'Clone MAC address', 'WAN MAC'],
-                at: `${line.at}/settings/dhcp/tiedMac`,
-              },
+              entry(
+                'Second resort only: take over',
+                tiedMac,
+                ['MAC clone', 'Clone MAC address', 'WAN MAC'],
+                `${line.at}/settings/dhcp/tiedMac`,
+              ),
             ],
             why: 'The box in front remembers the first MAC address it saw and answers no other until it has been without power.',
             lowSeconds: 10,

@@ -1,6 +1,8 @@
 import { stackWorked } from '../../worked/stack.ts';
 import { step } from '../../worked/worked.ts';
 import type { UplinkType } from '../type.ts';
+import { entry } from '../../runsheet/step.ts';
+import { textField } from '../field.ts';
 
 const innerSource = 'RFC 6333 sections 5.3, 8.4; RFC 7335';
 
@@ -8,14 +10,7 @@ export const dsLite: UplinkType<'ds-lite'> = {
   name: 'ds-lite',
   title: 'IPv4 over an IPv6 line (DS-Lite)',
   says: 'The line is IPv6; IPv4 goes through a tunnel to a translator of the provider. Nothing comes in over IPv4.',
-  fields: [
-    {
-      key: 'gatewayName',
-      label: 'Tunnel end',
-      kind: 'text',
-      hint: 'AFTR name or address; empty: the line tells',
-    },
-  ],
+  fields: [textField('gatewayName', 'Tunnel end', 'AFTR name or address; empty: the line tells')],
   wanPort: () => ({
     address: undefined,
     addressKey: 'gatewayName',
@@ -47,18 +42,13 @@ export const dsLite: UplinkType<'ds-lite'> = {
     return stack.ok ? [stack.value] : [];
   },
   entries: (line) => [
-    {
-      label: 'WAN type',
-      value: 'DS-Lite',
-      alsoCalled: ['IPv4 over IPv6', 'Dual-Stack Lite', 'AFTR'],
-      at: `${line.at}/type`,
-    },
-    {
-      label: 'Tunnel end',
-      value: line.plan.settings['ds-lite'].gatewayName || 'automatic',
-      alsoCalled: ['AFTR address', 'AFTR name'],
-      at: `${line.at}/settings/ds-lite/gatewayName`,
-    },
+    entry('WAN type', 'DS-Lite', ['IPv4 over IPv6', 'Dual-Stack Lite', 'AFTR'], `${line.at}/type`),
+    entry(
+      'Tunnel end',
+      line.plan.settings['ds-lite'].gatewayName || 'automatic',
+      ['AFTR address', 'AFTR name'],
+      `${line.at}/settings/ds-lite/gatewayName`,
+    ),
   ],
   bringUp: () => ({
     lowSeconds: 20,

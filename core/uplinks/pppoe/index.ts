@@ -7,6 +7,8 @@ import { mssWorked } from '../../worked/packets.ts';
 import { stackWorked } from '../../worked/stack.ts';
 import { practice, step } from '../../worked/worked.ts';
 import type { UplinkType } from '../type.ts';
+import { entry } from '../../runsheet/step.ts';
+import { secretField, switchField, textField } from '../field.ts';
 
 /**
  * A PPP user name: 1 to 255 octets (the peer-id of RFC 1334 section 2.2.1 has one octet of length), no spaces or
@@ -89,28 +91,17 @@ export const pppoe: UplinkType<'pppoe'> = {
   title: 'User name and password (PPPoE)',
   says: 'The paperwork names a user and a password. The session, not the cable, gives the address.',
   fields: [
-    {
-      key: 'userName',
-      label: 'User name',
-      kind: 'text',
-      hint: 'Exactly as on the paperwork, mostly with an "@"',
-    },
-    { key: 'secret', label: 'Password', kind: 'secret', hint: 'Name under which the vault keeps it' },
-    { key: 'serviceName', label: 'Service name', kind: 'text', hint: 'Empty unless the provider names one' },
-    {
-      key: 'largePackets',
-      label: '1500 inside',
-      kind: 'switch',
-      hint: 'Only where provider, terminal and port carry 1508 (RFC 4638)',
-    },
-    { key: 'reconnect', label: 'Dials again', kind: 'switch', hint: 'By itself, after every interruption' },
-    { key: 'expectedAddress', label: 'Address expected', kind: 'text', hint: 'If the contract names one' },
-    {
-      key: 'useResolvers',
-      label: 'Its resolvers',
-      kind: 'switch',
-      hint: 'Offered by the session',
-    },
+    textField('userName', 'User name', 'Exactly as on the paperwork, mostly with an "@"'),
+    secretField('secret', 'Password', 'Name under which the vault keeps it'),
+    textField('serviceName', 'Service name', 'Empty unless the provider names one'),
+    switchField(
+      'largePackets',
+      '1500 inside',
+      'Only where provider, terminal and port carry 1508 (RFC 4638)',
+    ),
+    switchField('reconnect', 'Dials again', 'By itself, after every interruption'),
+    textField('expectedAddress', 'Address expected', 'If the contract names one'),
+    switchField('useResolvers', 'Its resolvers', 'Offered by the session'),
   ],
   wanPort: (settings, reader) => {
     reader.read('userName', 'User name', settings.userName, parseUserName, true);
@@ -143,52 +134,47 @@ export const pppoe: UplinkType<'pppoe'> = {
     const at = `${line.at}/settings/pppoe`;
     const settings = line.plan.settings.pppoe;
     return [
-      {
-        label: 'WAN type',
-        value: 'PPPoE',
-        alsoCalled: ['Dial-up', 'Broadband connection', 'PPP over Ethernet'],
-        at: `${line.at}/type`,
-      },
-      {
-        label: 'User name',
-        value: settings.userName || 'as on the paperwork',
-        alsoCalled: ['Username', 'Account', 'Login', 'PPP user'],
-        at: `${at}/userName`,
-      },
-      {
-        label: 'Password',
-        value: settings.secret ? `from the vault: ${settings.secret}` : 'from the paperwork',
-        alsoCalled: ['PPP secret'],
-        at: `${at}/secret`,
-      },
+      entry('WAN type', 'PPPoE', ['Dial-up', 'Broadband connection', 'PPP over Ethernet'], `${line.at}/type`),
+      entry(
+        'User name',
+        settings.userName || 'as on the paperwork',
+        ['Username', 'Account', 'Login', 'PPP user'],
+        `${at}/userName`,
+      ),
+      entry(
+        'Password',
+        settings.secret ? `from the vault: ${settings.secret}` : 'from the paperwork',
+        ['PPP secret'],
+        `${at}/secret`,
+      ),
       ...(settings.serviceName
         ? [
-            {
-              label: 'Service name',
-              value: settings.serviceName,
-              alsoCalled: ['Service', 'AC name is something else'],
-              at: `${at}/serviceName`,
-            },
+            entry(
+              'Service name',
+              settings.serviceName,
+              ['Service', 'AC name is something else'],
+              `${at}/serviceName`,
+            ),
           ]
         : []),
-      {
-        label: 'Clamp TCP to',
-        value: `${mssWorked(line.mtuBytes).value} bytes over IPv4, ${mssWorked(line.mtuBytes, 6).value} over IPv6`,
-        alsoCalled: ['MSS clamping', 'MSS fix', 'TCP MSS'],
-        at: `${line.at}/mtuBytes`,
-      },
-      {
-        label: 'Dial',
-        value: settings.reconnect ? 'always on, dial again by itself' : 'by hand',
-        alsoCalled: ['Connect on demand off', 'Keep alive', 'Persistent'],
-        at: `${at}/reconnect`,
-      },
-      {
-        label: 'Resolvers',
-        value: line.resolversOffered ? 'from the session' : 'own, see each network',
-        alsoCalled: ['Peer DNS', 'Use ISP DNS'],
-        at: `${at}/useResolvers`,
-      },
+      entry(
+        'Clamp TCP to',
+        `${mssWorked(line.mtuBytes).value} bytes over IPv4, ${mssWorked(line.mtuBytes, 6).value} over IPv6`,
+        ['MSS clamping', 'MSS fix', 'TCP MSS'],
+        `${line.at}/mtuBytes`,
+      ),
+      entry(
+        'Dial',
+        settings.reconnect ? 'always on, dial again by itself' : 'by hand',
+        ['Connect on demand off', 'Keep alive', 'Persistent'],
+        `${at}/reconnect`,
+      ),
+      entry(
+        'Resolvers',
+        line.resolversOffered ? 'from the session' : 'own, see each network',
+        ['Peer DNS', 'Use ISP DNS'],
+        `${at}/useResolvers`,
+      ),
     ];
   },
   steps: (line) => [

@@ -17,6 +17,8 @@ import { addressWorked, placeWorked, subnetWorked } from '../../worked/addresses
 import { step, type Worked } from '../../worked/worked.ts';
 import { valueOf } from '../../result.ts';
 import type { UplinkType } from '../type.ts';
+import { entry } from '../../runsheet/step.ts';
+import { listField, switchField, textField } from '../field.ts';
 
 /** On a /30 or /31 there are two hosts: whoever has one knows the other. */
 export function otherHost(host: Address, prefix: Prefix): Address | undefined {
@@ -115,22 +117,16 @@ export const fixed: UplinkType<'static'> = {
   title: 'Fixed address (static)',
   says: 'The provider wrote down an address, a mask and a gateway.',
   fields: [
-    { key: 'address', label: 'Address', kind: 'text', hint: "Router's end of the line" },
-    { key: 'prefixLength', label: 'Prefix or mask', kind: 'text', hint: '30, /30 or 255.255.255.252' },
-    { key: 'gateway', label: 'Gateway', kind: 'text', hint: "Provider's end of the line" },
-    {
-      key: 'gatewayOutside',
-      label: 'Outside on purpose',
-      kind: 'switch',
-      hint: 'Only where the provider said that the gateway is outside the block',
-    },
-    {
-      key: 'routedBlock',
-      label: 'Routed block',
-      kind: 'text',
-      hint: 'Further public block that the provider sends to this address',
-    },
-    { key: 'resolvers', label: 'Resolvers', kind: 'list', hint: 'Addresses, separated by commas' },
+    textField('address', 'Address', "Router's end of the line"),
+    textField('prefixLength', 'Prefix or mask', '30, /30 or 255.255.255.252'),
+    textField('gateway', 'Gateway', "Provider's end of the line"),
+    switchField(
+      'gatewayOutside',
+      'Outside on purpose',
+      'Only where the provider said that the gateway is outside the block',
+    ),
+    textField('routedBlock', 'Routed block', 'Further public block that the provider sends to this address'),
+    listField('resolvers', 'Resolvers', 'Addresses, separated by commas'),
   ],
   wanPort: (settings, reader) => {
     const host = reader.read('address', 'Address', settings.address, parseAddress, true);
@@ -169,44 +165,36 @@ export const fixed: UplinkType<'static'> = {
   entries: (line) => {
     const at = `${line.at}/settings/static`;
     return [
-      {
-        label: 'WAN type',
-        value: 'Static',
-        alsoCalled: ['Static IP', 'Fixed IP', 'Manual'],
-        at: `${line.at}/type`,
-      },
-      {
-        label: 'Address',
-        value: formatAddress(line.address),
-        alsoCalled: ['IP address', 'WAN IP'],
-        at: `${at}/address`,
-      },
+      entry('WAN type', 'Static', ['Static IP', 'Fixed IP', 'Manual'], `${line.at}/type`),
+      entry('Address', formatAddress(line.address), ['IP address', 'WAN IP'], `${at}/address`),
       ...(line.prefix
         ? [
-            {
-              label: 'Mask',
-              value: maskText(line.prefix.length),
-              alsoCalled: ['Subnet mask', 'Netmask', `/${line.prefix.length}`],
-              at: `${at}/prefixLength`,
-            },
+            entry(
+              'Mask',
+              maskText(line.prefix.length),
+              ['Subnet mask', 'Netmask', `/${line.prefix.length}`],
+              `${at}/prefixLength`,
+            ),
           ]
         : []),
       ...(line.gateway
         ? [
-            {
-              label: 'Gateway',
-              value: formatAddress(line.gateway),
-              alsoCalled: ['Default gateway', 'Default route', 'Next hop'],
-              at: `${at}/gateway`,
-            },
+            entry(
+              'Gateway',
+              formatAddress(line.gateway),
+              ['Default gateway', 'Default route', 'Next hop'],
+              `${at}/gateway`,
+            ),
           ]
         : []),
-      ...line.resolvers.map((resolver, index) => ({
-        label: `Resolver ${index + 1}`,
-        value: formatAddress(resolver),
-        alsoCalled: ['DNS server', index === 0 ? 'Primary DNS' : 'Secondary DNS'],
-        at: `${at}/resolvers`,
-      })),
+      ...line.resolvers.map((resolver, index) =>
+        entry(
+          `Resolver ${index + 1}`,
+          formatAddress(resolver),
+          ['DNS server', index === 0 ? 'Primary DNS' : 'Secondary DNS'],
+          `${at}/resolvers`,
+        ),
+      ),
     ];
   },
   bringUp: (line) => ({
