@@ -27,6 +27,9 @@ export { experimentOrder, judgeSurvey, type Survey } from './readings/survey.ts'
 export { fibreBudget } from './media/fibre.ts';
 export { judgeOptical } from './media/optical.ts';
 export { surveyReading, type SurveyReading } from './media/settings.ts';
+export { bringUp, faultsOf } from './faults/bench.ts';
+export type { Exchange, Fault } from './faults/stand-in.ts';
+export { writePcapng } from './formats/pcapng.ts';
 export { media, medium } from './media/index.ts';
 export { mediumNames, type MediumName } from './media/settings.ts';
 export { uplinkTypeNames, type UplinkTypeName } from './uplinks/settings.ts';

@@ -142,7 +142,7 @@ describe('one site, from the paperwork to the handover', () => {
   }, 60_000);
 
   test('7. Run sheet: done by keyboard, timed, taken back, and there after a reload', async () => {
-    await press('Alt+5');
+    await press('Alt+6');
     await page.getByLabel('Initials').fill('AB');
     await page.getByRole('button', { name: /^1 Check the kit/ }).waitFor();
     await page.getByRole('button', { name: 'Copy Edge router, MAC' }).click();
@@ -165,7 +165,7 @@ describe('one site, from the paperwork to the handover', () => {
   }, 90_000);
 
   test('8. Acceptance: inside tests do not prove outside reach', async () => {
-    await press('Alt+5');
+    await press('Alt+6');
     const tick = async (name: RegExp, seenFrom?: string): Promise<void> => {
       await page.getByRole('button', { name }).click();
       if (seenFrom !== undefined) await page.getByLabel('Outside address the test came from').fill(seenFrom);
@@ -174,7 +174,7 @@ describe('one site, from the paperwork to the handover', () => {
     };
     await tick(/Open a page from a device on Office/);
     await tick(/Reach Radio console from a truly other network/, '10.24.10.100');
-    await press('Alt+6');
+    await press('Alt+7');
     const promises = page.getByRole('table', { name: 'Promises' });
     await shows(promises.locator('tbody.promise-kept'), 'Office reaches the internet');
     await shows(promises, 'the test came from inside');
@@ -189,7 +189,7 @@ describe('one site, from the paperwork to the handover', () => {
   }, 60_000);
 
   test('9. Handover: the record prints on A4, and the plan file comes in on another machine', async () => {
-    await press('Alt+7');
+    await press('Alt+8');
     const record = page.getByRole('article', { name: 'As-built record' });
     for (const text of [
       'Pilot house',
@@ -325,6 +325,58 @@ describe('beside the straight path', () => {
       expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(640);
     }
     await page.setViewportSize({ width: 1280, height: 800 });
+  }, 60_000);
+
+  test('Bench: the fibre and the backup of the ferry office are brought up, a fault in each is found, a capture is saved', async () => {
+    await page.goto(`${app.address}/sites/farrow-sound/bench`);
+    const bench = page.getByRole('region', { name: 'The exchange' });
+    await page.getByLabel('Fault').selectOption('wrong-vlan');
+    await page.getByRole('button', { name: 'Bring it up' }).click();
+    await shows(bench, 'Silence, not a refusal');
+    await page.getByLabel('Fault').selectOption('');
+    await page.getByRole('button', { name: 'Bring it up' }).click();
+    await shows(bench, /Up after [\d.]+ s\. The session is up with 203\.0\.113\.9/);
+    await shows(bench, 'IPCP Configure-Ack');
+    const [saved] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('button', { name: /Save the \d+ frames as a capture/ }).click(),
+    ]);
+    const capture = readFileSync((await saved.path())!);
+    // The section header block of a pcapng file (draft-ietf-opsawg-pcapng section 4.1).
+    expect([...capture.subarray(0, 4)]).toEqual([0x0a, 0x0d, 0x0d, 0x0a]);
+    await page.getByLabel('Line').selectOption({ label: 'Cellular, Automatic (DHCP)' });
+    await page.getByLabel('Fault').selectOption('tied');
+    await page.getByRole('button', { name: 'Bring it up' }).click();
+    await shows(bench, 'the line knows another device');
+    await clean();
+    await page.getByLabel('Fault').selectOption('');
+    await page.getByRole('button', { name: 'Bring it up' }).click();
+    await shows(bench, 'The line gave 192.168.8.2');
+  }, 60_000);
+
+  test('Uplinks: the type is ranked from the paperwork, the call sheet asks, readings are pasted and judged', async () => {
+    await page.goto(`${app.address}/sites/farrow-sound/uplinks`);
+    await page.getByRole('button', { name: 'Add an uplink' }).click();
+    await page.locator('[data-at="/uplinks/2/name"]:focus').waitFor();
+    await at('/uplinks/2/medium').selectOption('dsl');
+    const card = page.getByRole('group', { name: 'Line 3' });
+    await card.getByLabel('a user name').check();
+    await shows(card.getByRole('list', { name: 'Likely WAN types' }).getByRole('listitem').first(), 'PPPoE');
+    await card.getByRole('button', { name: 'Take this' }).first().click();
+    await card.getByRole('button', { name: /to ask/ }).click();
+    await shows(card, 'What is the user name, letter by letter');
+    await shows(card, 'Missing: User name');
+    await at('/uplinks/2/settings/pppoe/userName').fill('two words');
+    await at('/uplinks/2/settings/pppoe/userName').focus();
+    await shows(workings(), 'has a space in it');
+    await press('Control+z', 'Control+z');
+    const survey = page.getByRole('region', { name: 'Survey' });
+    await survey.getByRole('button', { name: 'Paste rows …' }).click();
+    await page.getByLabel('Rows for Readings').fill('Place: pier\n+CESQ: 99,99,255,255,20,53\nSINR: 11');
+    await page.getByRole('button', { name: 'Add these rows' }).click();
+    expect(await at('/uplinks/1/media/cellular/readings/9/rsrpDbm').inputValue()).toBe('-88');
+    await shows(survey, 'roof space, band 20 is the better one');
+    await clean();
   }, 60_000);
 
   test('dark paper and a small screen have no serious accessibility finding either', async () => {

@@ -39,19 +39,19 @@ function jest(project) {
   if (status !== 0 && report.success) count(false, `${project}: Jest ended with ${status}`);
 }
 
-/** Debian's chromium, installed where it is missing and where this may be done. */
-function chromium() {
-  const there = () => existsSync('/usr/bin/chromium');
+/** A program of a Debian package, installed where it is missing and where this may be done. */
+function program(name, purpose) {
+  const there = () => existsSync(`/usr/bin/${name}`);
   if (there()) return true;
-  console.log('Installing chromium for the tests of the real interface.');
+  console.log(`Installing ${name} ${purpose}.`);
   const apt = (...args) =>
     spawnSync('apt-get', args, {
       stdio: ['ignore', 'ignore', 'inherit'],
       env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
     }).status === 0;
-  if (!apt('update', '-qq') || !apt('install', '-y', '-qq', 'chromium'))
+  if (!apt('update', '-qq') || !apt('install', '-y', '-qq', name))
     console.error(
-      'chromium is missing, and apt-get could not install it. Install it as /usr/bin/chromium and run npm test again.',
+      `${name} is missing, and apt-get could not install it. Install it as /usr/bin/${name} and run npm test again.`,
     );
   return there();
 }
@@ -65,11 +65,12 @@ else {
   );
   count(runNode(['node_modules/eslint/bin/eslint.js', '.']) === 0, 'lint and layers');
   count(runNode(['node_modules/typescript/bin/tsc', '--noEmit']) === 0, 'types');
+  count(program('tshark', 'to read the capture files that are written'), 'tshark');
   jest('unit');
   const built = buildApp();
   count(built, 'build');
   if (built) {
-    const browser = chromium();
+    const browser = program('chromium', 'for the tests of the real interface');
     count(browser, 'chromium');
     if (browser) jest('e2e');
   }

@@ -14,6 +14,7 @@ export const router = createBrowserRouter([
       { path: 'uplinks', lazy: () => import('../sheets/uplinks.tsx') },
       { path: 'addresses', lazy: () => import('../sheets/addresses.tsx') },
       { path: 'rules', lazy: () => import('../sheets/rules.tsx') },
+      { path: 'bench', lazy: () => import('../sheets/bench.tsx') },
       { path: 'run-sheet', lazy: () => import('../sheets/run-sheet.tsx') },
       { path: 'acceptance', lazy: () => import('../sheets/acceptance.tsx') },
       { path: 'handover', lazy: () => import('../sheets/handover.tsx') },

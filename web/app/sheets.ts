@@ -4,6 +4,7 @@ export const sheets = [
   { key: 'uplinks', title: 'Uplinks', holds: /^\/(uplinks|router\/ports)(\/|$)/ },
   { key: 'addresses', title: 'Addresses', holds: /^\/(networks|devices)(\/|$)/ },
   { key: 'rules', title: 'Rules', holds: /^\/(forwards|reach|routes)(\/|$)/ },
+  { key: 'bench', title: 'Bench', holds: undefined },
   { key: 'run-sheet', title: 'Run sheet', holds: undefined },
   { key: 'acceptance', title: 'Acceptance', holds: undefined },
   { key: 'handover', title: 'Handover', holds: undefined },

@@ -29,8 +29,8 @@ export function Shell() {
   const [help, setHelp] = useState(false);
   const pending = useRef('');
   const sheet = location.pathname.split('/')[3] ?? 'site';
-  // The record and the revisions have no fields to work out: they get the whole width.
-  const wide = sheet === 'handover' || sheet === 'history';
+  // The bench, the record and the revisions have no fields to work out: they get the whole width.
+  const wide = ['bench', 'handover', 'history'].includes(sheet);
 
   const goTo = useCallback(
     (wantedPlace: string) => {

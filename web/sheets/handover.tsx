@@ -22,6 +22,7 @@ import { useRecords } from '../app/records.ts';
 import { useSession, useSnapshot } from '../app/session.ts';
 import { severityWords } from '../parts/severity.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
+import { download } from '../parts/download.ts';
 import { dayText } from '../parts/time.ts';
 import { purposeWords } from './addresses.tsx';
 import { roleWords } from './site.tsx';
@@ -30,13 +31,7 @@ export function Component() {
   const { plan, revision, savedAt } = useSnapshot();
   const site = useSite();
   const analysis = useAnalysis();
-  const save = (): void => {
-    const link = document.createElement('a');
-    link.href = URL.createObjectURL(new Blob([writePlan(plan)], { type: 'application/json' }));
-    link.download = planFileName(plan, revision);
-    link.click();
-    URL.revokeObjectURL(link.href);
-  };
+  const save = (): void => download(planFileName(plan, revision), [writePlan(plan)], 'application/json');
   const open = analysis?.accepted.filter((each) => !each.accepted).length ?? 0;
   return (
     <>

@@ -2,13 +2,16 @@ import { expose } from 'comlink';
 import {
   acceptance,
   ask,
+  bringUp,
   compile,
   endpointNames,
   runChecks,
   runSheet,
   workingsAt,
+  writePcapng,
   type Accepted,
   type Answer,
+  type Exchange,
   type Finding,
   type Plan,
   type Result,
@@ -41,6 +44,13 @@ const api = {
       names: endpointNames(site),
     };
   },
+  /** Brings a line up against its stand-in; the same seed, the same run. */
+  rehearse(line: number, fault: string, seed: number): Exchange | undefined {
+    const found = site?.lines[line];
+    return found && bringUp(found, fault, seed);
+  },
+  capture: (exchange: Exchange, startSeconds: number): Uint8Array =>
+    writePcapng(exchange.messages, startSeconds),
   workings: (at: string): Worked[] => (site ? workingsAt(site, at) : []),
   ask: (question: string): Result<Answer> | undefined => (site ? ask(site, question) : undefined),
 };

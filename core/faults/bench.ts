@@ -1,0 +1,125 @@
+import type { MediumName } from '../media/settings.ts';
+import type { Line } from '../site/model.ts';
+import type { UplinkTypeName } from '../uplinks/settings.ts';
+import { dhcpStandIn } from './dhcp.ts';
+import { pppoeStandIn } from './pppoe.ts';
+import { cellularStandIn, staticStandIn, tunnelStandIn } from './radio.ts';
+import { Recorder, seeded, type Exchange, type Fault, type StandIn } from './stand-in.ts';
+
+/** The registry of stand-ins, by WAN type. A line nobody knows has none. */
+const standIns: { readonly [Name in UplinkTypeName]: StandIn | undefined } = {
+  unknown: undefined,
+  dhcp: dhcpStandIn,
+  static: staticStandIn,
+  pppoe: pppoeStandIn,
+  cellular: cellularStandIn,
+  'ds-lite': tunnelStandIn,
+  l2tp: tunnelStandIn,
+  pptp: tunnelStandIn,
+};
+
+interface Start {
+  /** How long the medium takes before the first packet can pass (common practice, no source). */
+  readonly seconds: readonly [lowest: number, highest: number];
+  readonly searching: string;
+  readonly ready: string;
+  readonly fault: Fault & { readonly light: string; readonly says: string };
+}
+
+const cablePulled: Start['fault'] = {
+  name: 'no-link',
+  title: 'The cable is not plugged in',
+  light: 'no light at the WAN port',
+  says: 'No link: cable, socket, or the box in front has no power. Nothing above it can work.',
+};
+
+/** What each medium does before the router can speak, and how it fails. */
+const starts: Partial<Record<MediumName, Start>> = {
+  fibre: {
+    seconds: [20, 60],
+    searching: 'PON light blinking',
+    ready: 'PON light steady',
+    fault: {
+      name: 'no-link',
+      title: 'No light on the fibre',
+      light: 'LOS light red',
+      says: 'Loss of signal: no light arrives. Unplugged, bent or dirty; clean, then measure. Never look into it.',
+    },
+  },
+  dsl: {
+    seconds: [60, 180],
+    searching: 'DSL light blinking',
+    ready: 'DSL light steady',
+    fault: {
+      name: 'no-link',
+      title: 'No sync on the pair',
+      light: 'DSL light keeps blinking',
+      says: 'No sync: margin too low, a missing filter, or a pair that is not connected. Test socket, short cord, everything else unplugged.',
+    },
+  },
+  cable: {
+    seconds: [120, 300],
+    searching: 'online light blinking',
+    ready: 'online light steady',
+    fault: {
+      name: 'no-link',
+      title: 'The modem finds no channel',
+      light: 'online light keeps blinking',
+      says: 'The modem searches on: connectors, splitters, or no signal on the drop.',
+    },
+  },
+  satellite: {
+    seconds: [60, 180],
+    searching: 'searching the satellite',
+    ready: 'on the satellite',
+    fault: {
+      name: 'no-link',
+      title: 'The dish does not find the satellite',
+      light: 'searching',
+      says: 'No lock: something stands in the way, or the mount has turned. Go back to the marks.',
+    },
+  },
+};
+
+export const faultsOf = (line: Line): readonly Fault[] => {
+  const standIn = standIns[line.plan.type];
+  if (!standIn) return [];
+  return line.plan.type === 'cellular'
+    ? standIn.faults
+    : [starts[line.plan.medium]?.fault ?? cablePulled, ...standIn.faults];
+};
+
+/**
+ * Brings a line up against its stand-in.
+ * @param fault a name of `faultsOf`, or empty for none
+ * @param seed the same seed, the same run
+ */
+export function bringUp(line: Line, fault: string, seed: number): Exchange | undefined {
+  const standIn = standIns[line.plan.type];
+  if (!standIn) return undefined;
+  const random = seeded(seed);
+  const record = new Recorder();
+  const finish = (up: boolean, says: string): Exchange => ({
+    messages: record.messages,
+    sights: record.sights,
+    up,
+    endsAt: record.now,
+    says,
+  });
+  if (line.plan.type !== 'cellular') {
+    const start = starts[line.plan.medium];
+    const broken = start?.fault ?? cablePulled;
+    if (start) record.see(start.searching, 'no link yet', 'waiting for the line');
+    if (fault === broken.name) {
+      record.wait(start ? start.seconds[1] : 5);
+      record.see(broken.light, 'cable unplugged', 'WAN link down');
+      return finish(false, broken.says);
+    }
+    if (start) {
+      record.wait(start.seconds[0] + (start.seconds[1] - start.seconds[0]) * random());
+      record.see(start.ready, 'connecting', 'WAN link up');
+    }
+  }
+  const { up, says } = standIn.run(line, fault, record, random);
+  return finish(up, says);
+}
