@@ -1,5 +1,5 @@
 import type { Check, Finding } from '../site/finding.ts';
-import { practice, step } from '../worked/worked.ts';
+import { practice, step, worked } from '../worked/worked.ts';
 
 /** What a job cannot do without: a name, a line, an inside network, a router. */
 export const complete: Check = {
@@ -12,7 +12,7 @@ export const complete: Check = {
         severity: 'blocker',
         at,
         says,
-        why: { name: `Number of ${what}`, value: 0, unit: '', steps: [step(what, 0)], source: practice },
+        why: worked(`Number of ${what}`, 0, '', [step(what, 0)], practice),
         source: practice,
       });
     };

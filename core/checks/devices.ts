@@ -1,10 +1,10 @@
 import { formatAddress, type Address } from '../net/address.ts';
 import { formatPrefix, hostsOf, roleIn } from '../net/prefix.ts';
 import { firstFreeAddress, rangeBetween, subtractRanges } from '../net/range.ts';
-import type { Check, Finding } from '../site/finding.ts';
+import { replacing, type Check, type Finding } from '../site/finding.ts';
 import type { Device, Network, Site } from '../site/model.ts';
 import { addressWorked, subnetWorked } from '../worked/addresses.ts';
-import { step, type Worked } from '../worked/worked.ts';
+import { step, type Worked, worked } from '../worked/worked.ts';
 
 /** An address on the network that nobody holds and the pool does not give away. */
 export function freeHost(site: Site, network: Network): Address | undefined {
@@ -19,13 +19,8 @@ export function freeHost(site: Site, network: Network): Address | undefined {
   return firstFreeAddress(outsidePool, taken);
 }
 
-const twice = (what: string, value: string, a: Device, b: Device, source: string): Worked => ({
-  name: `Devices with this ${what}`,
-  value: 2,
-  unit: 'devices',
-  steps: [step(a.name, value), step(b.name, value)],
-  source,
-});
+const twice = (what: string, value: string, a: Device, b: Device, source: string): Worked =>
+  worked(`Devices with this ${what}`, 2, 'devices', [step(a.name, value), step(b.name, value)], source);
 
 /** The device register: one address and one MAC each, in the right network. */
 export const devices: Check = {
@@ -49,10 +44,11 @@ export const devices: Check = {
             says: `${device.name} and ${other.name} both hold ${text}: they push each other off the network, and a forward reaches one or the other by chance.`,
             why: twice('address', text, other, device, 'RFC 5227 section 1'),
             ...(to && {
-              fix: {
-                says: `Give ${device.name} the next free address, ${formatAddress(to)}`,
-                patch: [{ op: 'replace', path: `${device.at}/address`, value: formatAddress(to) }],
-              },
+              fix: replacing(
+                `Give ${device.name} the next free address, ${formatAddress(to)}`,
+                `${device.at}/address`,
+                formatAddress(to),
+              ),
             }),
             source: 'RFC 5227 section 1',
           });
@@ -77,19 +73,19 @@ export const devices: Check = {
           severity: 'warning',
           at: `${device.at}/mac`,
           says: `The MAC address of ${device.name} was made up by its software, so it may change, and the reservation would no longer fit. Switch the private address off on the device for this network, or set the address by hand.`,
-          why: {
-            name: 'First octet of the MAC address',
-            value: device.mac.text.slice(0, 2),
-            unit: 'hexadecimal',
-            steps: [
+          why: worked(
+            'First octet of the MAC address',
+            device.mac.text.slice(0, 2),
+            'hexadecimal',
+            [
               step(
                 'first octet',
                 `${device.mac.text.slice(0, 2)} = ${parseInt(device.mac.text.slice(0, 2), 16).toString(2).padStart(8, '0')} binary`,
               ),
               step('second-lowest bit', '1: locally administered'),
             ],
-            source: 'IEEE 802 section 8.4',
-          },
+            'IEEE 802 section 8.4',
+          ),
           source: 'IEEE 802 section 8.4',
         });
     }
@@ -106,13 +102,7 @@ function place(site: Site, device: Device): Finding[] {
         severity: device.plan.addressing === 'automatic' ? 'warning' : 'blocker',
         at: `${device.at}/network`,
         says: `${device.name} is on no network, so it has neither address nor gateway.`,
-        why: {
-          name: 'Network of the device',
-          value: null,
-          unit: '',
-          steps: [step('network', 'none chosen')],
-          source: 'the plan itself',
-        },
+        why: worked('Network of the device', null, '', [step('network', 'none chosen')], 'the plan itself'),
         source: 'the plan itself',
       },
     ];

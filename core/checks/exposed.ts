@@ -1,7 +1,7 @@
 import { formatPorts, hasPort } from '../net/ports.ts';
-import type { Check, Finding } from '../site/finding.ts';
+import { replacing, type Check, type Finding } from '../site/finding.ts';
 import type { Forward } from '../site/model.ts';
-import { practice, step } from '../worked/worked.ts';
+import { practice, step, worked } from '../worked/worked.ts';
 
 interface KnownService {
   readonly port: number;
@@ -107,17 +107,17 @@ export const exposed: Check = {
           says: never
             ? `Forward "${forward.name}" shows ${service.name} of ${forward.device?.name ?? 'a device'} to ${who}. It was made for trusted networks and is searched for and broken into within hours. Safer: ${service.safer}.`
             : `Forward "${forward.name}" carries ${service.name} in clear text: names, passwords and contents can be read on the way. Safer: ${service.safer}.`,
-          why: {
-            name: 'Service by its port',
-            value: service.name,
-            unit: '',
-            steps: [
+          why: worked(
+            'Service by its port',
+            service.name,
+            '',
+            [
               step('inside port', formatPorts(forward.inside)),
               step(`${service.protocol} ${service.port} is`, service.name),
               step('allowed sources', open ? 'everybody' : forward.sources.length),
             ],
-            source: 'IANA service name and port number registry (from memory)',
-          },
+            'IANA service name and port number registry (from memory)',
+          ),
           source: `${practice}; port: IANA registry (from memory)`,
         },
       ];
@@ -129,17 +129,14 @@ export const exposed: Check = {
         severity: 'blocker',
         at: `${service.at}/outside`,
         says: `The router's ${service.name} answers on the internet: whoever guesses the secret owns the site.`,
-        why: {
-          name: 'Where it answers',
-          value: 'outside',
-          unit: '',
-          steps: [step('port', formatPorts(service.ports)), step('answers on', 'inside and the uplinks')],
-          source: practice,
-        },
-        fix: {
-          says: 'Let it answer inside only',
-          patch: [{ op: 'replace', path: `${service.at}/outside`, value: false }],
-        },
+        why: worked(
+          'Where it answers',
+          'outside',
+          '',
+          [step('port', formatPorts(service.ports)), step('answers on', 'inside and the uplinks')],
+          practice,
+        ),
+        fix: replacing('Let it answer inside only', `${service.at}/outside`, false),
         source: practice,
       });
     }

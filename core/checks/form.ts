@@ -1,4 +1,4 @@
-import { step } from '../worked/worked.ts';
+import { step, worked } from '../worked/worked.ts';
 import type { Check } from '../site/finding.ts';
 import { valueAt } from '../plan/patch.ts';
 
@@ -14,16 +14,16 @@ export const form: Check = {
         problem.code === 'empty'
           ? `${problem.label} is missing${owner(plan, problem.at)}, so nothing that needs it can be computed or entered.`
           : `${problem.label}${owner(plan, problem.at)}: ${problem.says}`,
-      why: {
-        name: problem.label,
-        value: null,
-        unit: '',
-        steps: [
+      why: worked(
+        problem.label,
+        null,
+        '',
+        [
           step('typed', typed(valueAt(plan, problem.at))),
           step('read as', problem.code === 'empty' ? 'nothing yet' : 'nothing that fits'),
         ],
-        source: 'form of the field',
-      },
+        'form of the field',
+      ),
       source: 'form of the field',
     })),
 };

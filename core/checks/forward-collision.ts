@@ -1,21 +1,17 @@
 import { formatPorts, portsOverlap, protocolsMeet, type PortRange } from '../net/ports.ts';
-import type { Check, Finding } from '../site/finding.ts';
+import { replacing, type Check, type Finding } from '../site/finding.ts';
 import type { Forward, Site } from '../site/model.ts';
-import { arithmetic, step, type Worked } from '../worked/worked.ts';
+import { arithmetic, step, type Worked, worked } from '../worked/worked.ts';
 
 const sharedWorked = (a: PortRange, b: PortRange, names: [string, string]): Worked => {
   const shared = { first: Math.max(a.first, b.first), last: Math.min(a.last, b.last) };
-  return {
-    name: 'Ports in both',
-    value: shared.last - shared.first + 1,
-    unit: 'ports',
-    steps: [
-      step(names[0], formatPorts(a)),
-      step(names[1], formatPorts(b)),
-      step('in both', formatPorts(shared)),
-    ],
-    source: arithmetic,
-  };
+  return worked(
+    'Ports in both',
+    shared.last - shared.first + 1,
+    'ports',
+    [step(names[0], formatPorts(a)), step(names[1], formatPorts(b)), step('in both', formatPorts(shared))],
+    arithmetic,
+  );
 };
 
 /** An outside port that no forward and no service of the router uses on that line. */
@@ -37,10 +33,7 @@ function fixFor(site: Site, forward: Forward): Pick<Finding, 'fix'> {
   if (port === undefined) return {};
   const value = formatPorts({ first: port, last: port + forward.outside!.last - forward.outside!.first });
   return {
-    fix: {
-      says: `Use outside port ${value}; tell those who connect`,
-      patch: [{ op: 'replace', path: `${forward.at}/outsidePorts`, value }],
-    },
+    fix: replacing(`Use outside port ${value}; tell those who connect`, `${forward.at}/outsidePorts`, value),
   };
 }
 

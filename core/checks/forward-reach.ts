@@ -4,7 +4,7 @@ import type { Patch } from '../plan/patch.ts';
 import type { Check, Finding } from '../site/finding.ts';
 import type { Forward, Line } from '../site/model.ts';
 import { addressWorked } from '../worked/addresses.ts';
-import { step } from '../worked/worked.ts';
+import { step, worked } from '../worked/worked.ts';
 
 /** Whether anything from outside ever gets as far as the forward: not through carrier NAT, and through a box only if it forwards too. */
 export const forwardReach: Check = {
@@ -54,17 +54,17 @@ function secondForward(forward: Forward, line: Line): Finding {
     at: `${forward.at}/outsidePorts`,
     also: [`${line.at}/handoff/forwards`],
     says: `Forward "${forward.name}" needs a second one on ${line.box!.name}: that box translates too, and has none for ${protocol === 'both' ? 'tcp and udp' : protocol} ${ports}. Without it nothing arrives from outside.`,
-    why: {
-      name: 'Translations on the way in',
-      value: 2,
-      unit: 'boxes',
-      steps: [
+    why: worked(
+      'Translations on the way in',
+      2,
+      'boxes',
+      [
         step(`${line.box!.name}, port ${ports}`, 'to the router'),
         step("router's address there", line.addressKnown ? formatAddress(line.address) : 'not fixed yet'),
         step(`router, port ${ports}`, forward.device?.name ?? 'no device'),
       ],
-      source: 'RFC 3022 section 2.2',
-    },
+      'RFC 3022 section 2.2',
+    ),
     fix: { says: `Plan the forward on ${line.box!.name}; the run sheet then asks for it`, patch },
     source: 'RFC 3022 section 2.2',
   };

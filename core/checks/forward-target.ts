@@ -1,9 +1,9 @@
 import { formatAddress } from '../net/address.ts';
 import { contains } from '../net/prefix.ts';
 import { formatPorts, portCount } from '../net/ports.ts';
-import type { Check, Finding } from '../site/finding.ts';
+import { replacing, type Check, type Finding } from '../site/finding.ts';
 import type { Forward, Site } from '../site/model.ts';
-import { practice, step, type Worked } from '../worked/worked.ts';
+import { practice, step, type Worked, worked } from '../worked/worked.ts';
 import { freeHost } from './devices.ts';
 
 /** A forward needs a line, a device, and an address of that device which is the same tomorrow. */
@@ -12,13 +12,8 @@ export const forwardTarget: Check = {
   run: (site) => site.forwards.flatMap((forward) => checkForward(site, forward)),
 };
 
-const chosen = (what: string, value: string): Worked => ({
-  name: what,
-  value: null,
-  unit: '',
-  steps: [step(what, value)],
-  source: 'the plan itself',
-});
+const chosen = (what: string, value: string): Worked =>
+  worked(what, null, '', [step(what, value)], 'the plan itself');
 
 function checkForward(site: Site, forward: Forward): Finding[] {
   const { device, line } = forward;
@@ -31,10 +26,7 @@ function checkForward(site: Site, forward: Forward): Finding[] {
       says: `Forward "${forward.name}" names no uplink, so nothing outside can use it.`,
       why: chosen('Uplink', 'none chosen'),
       ...(site.lines[0] && {
-        fix: {
-          says: `Use ${site.lines[0].name}`,
-          patch: [{ op: 'replace', path: `${forward.at}/uplink`, value: site.lines[0].id }],
-        },
+        fix: replacing(`Use ${site.lines[0].name}`, `${forward.at}/uplink`, site.lines[0].id),
       }),
       source: 'the plan itself',
     });
@@ -68,29 +60,24 @@ function checkForward(site: Site, forward: Forward): Finding[] {
       severity: 'blocker',
       at: `${forward.at}/outsidePorts`,
       says: `Forward "${forward.name}" maps ${portCount(outside)} outside ports to ${portCount(inside)} inside: some of them lead nowhere.`,
-      why: {
-        name: 'Ports on each side',
-        value: portCount(outside),
-        unit: 'ports',
-        steps: [
+      why: worked(
+        'Ports on each side',
+        portCount(outside),
+        'ports',
+        [
           step('outside', formatPorts(outside)),
           step('inside', formatPorts(inside)),
           step('difference', portCount(outside) - portCount(inside)),
         ],
-        source: practice,
-      },
+        practice,
+      ),
       ...(portCount(inside) === 1 || outside.first + portCount(inside) - 1 <= 65535
         ? {
-            fix: {
-              says: `Use ${formatPorts({ first: outside.first, last: outside.first + portCount(inside) - 1 })} outside`,
-              patch: [
-                {
-                  op: 'replace' as const,
-                  path: `${forward.at}/outsidePorts`,
-                  value: formatPorts({ first: outside.first, last: outside.first + portCount(inside) - 1 }),
-                },
-              ],
-            },
+            fix: replacing(
+              `Use ${formatPorts({ first: outside.first, last: outside.first + portCount(inside) - 1 })} outside`,
+              `${forward.at}/outsidePorts`,
+              formatPorts({ first: outside.first, last: outside.first + portCount(inside) - 1 }),
+            ),
           }
         : {}),
       source: practice,
@@ -111,17 +98,17 @@ function unstable(site: Site, forward: Forward): Finding {
     at: `${forward.at}/device`,
     also: [`${device.at}/addressing`],
     says: `Forward "${forward.name}" leads to ${device.name}, which has neither a reservation nor a fixed address. It works today and leads to another device after the next lease.`,
-    why: {
-      name: 'Address of the device',
-      value: 'automatic',
-      unit: '',
-      steps: [
+    why: worked(
+      'Address of the device',
+      'automatic',
+      '',
+      [
         step('addressing', 'automatic'),
         step('address seen', typed === '' ? 'none noted' : typed),
         step('stays the same', 'no'),
       ],
-      source: 'RFC 2131 section 4.3.1',
-    },
+      'RFC 2131 section 4.3.1',
+    ),
     ...(address && {
       fix: {
         says: `Reserve ${address} for ${device.name}`,

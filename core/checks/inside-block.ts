@@ -1,7 +1,7 @@
 import { formatAddress } from '../net/address.ts';
 import { classify } from '../net/classify.ts';
 import { firstOf, formatPrefix, hostsOf, lastOf, roleIn } from '../net/prefix.ts';
-import type { Check, Finding } from '../site/finding.ts';
+import { replacing, type Check, type Finding } from '../site/finding.ts';
 import type { Network, Site } from '../site/model.ts';
 import { freeBlock, renumber } from '../site/renumber.ts';
 import { addressWorked, subnetWorked } from '../worked/addresses.ts';
@@ -60,10 +60,7 @@ function routerPlace(network: Network): Finding[] {
           ? `The router's address ${formatAddress(routerAddress)} is not in ${formatPrefix(prefix)}: no device on ${network.name} could reach its gateway.`
           : `The router's address ${formatAddress(routerAddress)} is the ${role} address of ${formatPrefix(prefix)}, which no host can hold.`,
       why: subnetWorked(prefix),
-      fix: {
-        says: `Give the router the first host, ${first}`,
-        patch: [{ op: 'replace', path: `${network.at}/routerAddress`, value: first }],
-      },
+      fix: replacing(`Give the router the first host, ${first}`, `${network.at}/routerAddress`, first),
       source: 'RFC 1122 sections 3.2.1.3 and 3.3.1.1',
     },
   ];

@@ -3,7 +3,7 @@ import { contains, formatPrefix } from '../net/prefix.ts';
 import { formatAddress } from '../net/address.ts';
 import type { Check, Finding } from '../site/finding.ts';
 import { overlapWorked } from '../worked/addresses.ts';
-import { practice, step } from '../worked/worked.ts';
+import { practice, step, worked } from '../worked/worked.ts';
 
 /** Upper end of what indoor network equipment is usually sold for. */
 const warmestCelsius = 40;
@@ -20,17 +20,17 @@ export const kit: Check = {
         severity: 'warning',
         at: '/site/cupboardCelsius',
         says: `The cupboard reaches ${celsius} °C. Indoor equipment is usually good to ${warmestCelsius} °C: it will restart on the hottest day. Give it air, or another place; see the equipment's own sheet.`,
-        why: {
-          name: 'Above the usual limit',
-          value: celsius - warmestCelsius,
-          unit: '°C',
-          steps: [
+        why: worked(
+          'Above the usual limit',
+          celsius - warmestCelsius,
+          '°C',
+          [
             step('cupboard', `${celsius} °C`),
             step('usual limit', `- ${warmestCelsius} °C`),
             step('above', `${celsius - warmestCelsius} °C`),
           ],
-          source: practice,
-        },
+          practice,
+        ),
         source: practice,
       });
     const macs = new Map<string, number>();
@@ -45,13 +45,13 @@ export const kit: Check = {
           at: `/kit/${index}/mac`,
           also: [`/kit/${other}/mac`],
           says: 'Two pieces of kit have the same MAC address: one label was read twice.',
-          why: {
-            name: 'Pieces with this MAC address',
-            value: 2,
-            unit: '',
-            steps: [step('address', mac.value.text)],
-            source: 'IEEE 802 (one address a device)',
-          },
+          why: worked(
+            'Pieces with this MAC address',
+            2,
+            '',
+            [step('address', mac.value.text)],
+            'IEEE 802 (one address a device)',
+          ),
           source: 'IEEE 802 (one address a device)',
         });
       else macs.set(mac.value.text, index);

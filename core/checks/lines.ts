@@ -1,11 +1,11 @@
 import { medium } from '../media/index.ts';
 import { formatAddress } from '../net/address.ts';
 import { contains, formatPrefix, roleIn } from '../net/prefix.ts';
-import type { Check, Finding } from '../site/finding.ts';
+import { replacing, type Check, type Finding } from '../site/finding.ts';
 import type { Line, Site } from '../site/model.ts';
 import { uplinkType } from '../uplinks/index.ts';
 import { addressWorked, subnetWorked } from '../worked/addresses.ts';
-import { practice, step } from '../worked/worked.ts';
+import { practice, step, worked } from '../worked/worked.ts';
 
 /** What is wrong with a line: what its WAN type knows, its hand-off, its source NAT, its largest packet. */
 export const lines: Check = {
@@ -35,13 +35,7 @@ function account(line: Line): Finding[] {
       severity: 'warning',
       at: `${line.at}/activation`,
       says: `The provider has not activated ${line.name} yet. Until then "no session" and "no address" are no fault of the router: do not search for one.`,
-      why: {
-        name: 'Activated',
-        value: 'not yet',
-        unit: '',
-        steps: [step('activated', 'not yet')],
-        source: practice,
-      },
+      why: worked('Activated', 'not yet', '', [step('activated', 'not yet')], practice),
       source: practice,
     },
   ];
@@ -56,13 +50,13 @@ function tag(line: Line): Finding[] {
       severity: 'blocker',
       at: `${line.at}/vlan`,
       says: `${vlan} is no VLAN id, so ${line.name} will stay silent: ids go from 1 to 4094.`,
-      why: {
-        name: 'VLAN id',
-        value: vlan,
-        unit: '',
-        steps: [step('lowest', 1), step('highest', 4094), step('typed', vlan)],
-        source: 'IEEE 802.1Q',
-      },
+      why: worked(
+        'VLAN id',
+        vlan,
+        '',
+        [step('lowest', 1), step('highest', 4094), step('typed', vlan)],
+        'IEEE 802.1Q',
+      ),
       source: 'IEEE 802.1Q',
     },
   ];
@@ -161,21 +155,18 @@ function sourceNat(site: Site, line: Line): Finding[] {
       severity: 'blocker',
       at: `${line.at}/sourceNat`,
       says: `${line.name} sends inside addresses out as they are. The provider throws private sources away, so nobody reaches the internet over it.`,
-      why: {
-        name: `Source that leaves by ${line.name}`,
-        value: 'private',
-        unit: '',
-        steps: [
+      why: worked(
+        `Source that leaves by ${line.name}`,
+        'private',
+        '',
+        [
           step('source NAT', 'off'),
           step('source on the line', 'as inside'),
           step('routed on the internet', 'no'),
         ],
-        source: 'RFC 1918 section 3',
-      },
-      fix: {
-        says: 'Switch source NAT on',
-        patch: [{ op: 'replace', path: `${line.at}/sourceNat`, value: true }],
-      },
+        'RFC 1918 section 3',
+      ),
+      fix: replacing('Switch source NAT on', `${line.at}/sourceNat`, true),
       source: 'RFC 1918 section 3, RFC 3022',
     },
   ];
@@ -195,25 +186,22 @@ function largestPacket(line: Line): Finding[] {
       says: small
         ? `${line.name} carries packets of ${mtuBytes} bytes only; ${mtuBytes < 68 ? 'IPv4 needs 68' : 'IPv6 needs 1280, and many tunnels do not fit'}.`
         : `${line.name} is set to ${mtuBytes} bytes. A line of the type "${type}" carries ${largestBytes}; larger packets vanish unless the provider agreed to them.`,
-      why: {
-        name: 'Largest packet',
-        value: mtuBytes,
-        unit: 'bytes',
-        steps: [
+      why: worked(
+        'Largest packet',
+        mtuBytes,
+        'bytes',
+        [
           step('least for IPv4', 68),
           step('least for IPv6', 1280),
           step(`carried by ${type}`, largestBytes),
           step('typed', mtuBytes),
         ],
         source,
-      },
+      ),
       ...(small
         ? {}
         : {
-            fix: {
-              says: `Use ${largestBytes}`,
-              patch: [{ op: 'replace' as const, path: `${line.at}/mtuBytes`, value: largestBytes }],
-            },
+            fix: replacing(`Use ${largestBytes}`, `${line.at}/mtuBytes`, largestBytes),
           }),
       source,
     },

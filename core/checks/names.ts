@@ -1,6 +1,6 @@
 import { slug } from '../path/query.ts';
 import type { Check, Finding } from '../site/finding.ts';
-import { step } from '../worked/worked.ts';
+import { step, worked } from '../worked/worked.ts';
 
 const keep = ['internet', 'outside', 'anywhere', 'router'];
 
@@ -14,13 +14,13 @@ export const names: Check = {
       const at = `${each.at}/name`;
       const name = each.plan.name.trim();
       const base = { at, source: 'the plan itself' } as const;
-      const why = {
-        name: 'Name as used in questions',
-        value: slug(name),
-        unit: '',
-        steps: [step('typed', name || '(empty)'), step('used as', slug(name) || '(nothing)')],
-        source: 'the plan itself',
-      };
+      const why = worked(
+        'Name as used in questions',
+        slug(name),
+        '',
+        [step('typed', name || '(empty)'), step('used as', slug(name) || '(nothing)')],
+        'the plan itself',
+      );
       if (name === '') {
         found.push({
           ...base,

@@ -4,7 +4,7 @@ import type { Check, Finding } from '../site/finding.ts';
 import type { NamedPrefix, Site } from '../site/model.ts';
 import { freeBlock, renumber } from '../site/renumber.ts';
 import { overlapWorked } from '../worked/addresses.ts';
-import { arithmetic, step } from '../worked/worked.ts';
+import { arithmetic, step, worked } from '../worked/worked.ts';
 
 /** Two blocks that share addresses: the router cannot tell which side a packet belongs to. */
 export const overlap: Check = {
@@ -77,17 +77,17 @@ function lineInsideNetwork(site: Site): Finding[] {
           at: `${network.at}/prefix`,
           also: [line.addressAt],
           says: `${line.name} is expected to get ${formatAddress(line.address)}, an address of ${network.name}. The router sees one block on both sides, and nobody on ${network.name} reaches the internet.`,
-          why: {
-            name: `${formatAddress(line.address)} in ${formatPrefix(network.prefix)}`,
-            value: true,
-            unit: '',
-            steps: [
+          why: worked(
+            `${formatAddress(line.address)} in ${formatPrefix(network.prefix)}`,
+            true,
+            '',
+            [
               step(network.name, formatPrefix(network.prefix)),
               step(line.name, formatAddress(line.address)),
               step('inside the block', 'yes'),
             ],
-            source: arithmetic,
-          },
+            arithmetic,
+          ),
           ...(named ? moveFix(site, named) : {}),
           source: 'RFC 1812 section 5.2.4.3, arithmetic',
         },

@@ -12,7 +12,7 @@ import type { Patch } from '../plan/patch.ts';
 import type { Check, Finding } from '../site/finding.ts';
 import type { Device, Network, Site } from '../site/model.ts';
 import { rangeWorked } from '../worked/addresses.ts';
-import { step, type Worked } from '../worked/worked.ts';
+import { step, type Worked, worked } from '../worked/worked.ts';
 
 /** The DHCP pool: in its block, the right way round, free of held addresses, and large enough. */
 export const pool: Check = {
@@ -42,17 +42,17 @@ function checkPool(site: Site, network: Network, range: AddressRange): Finding[]
         rule: 'pool-reversed',
         severity: 'blocker',
         says: `The pool of ${network.name} runs backwards, so it holds no address and no device gets one.`,
-        why: {
-          name: 'Addresses in the pool',
-          value: 0,
-          unit: 'addresses',
-          steps: [
+        why: worked(
+          'Addresses in the pool',
+          0,
+          'addresses',
+          [
             step('from', formatAddress(first)),
             step('to', formatAddress(last)),
             step('order', 'from is after to'),
           ],
-          source: 'arithmetic',
-        },
+          'arithmetic',
+        ),
         fix: {
           says: 'Swap the two ends',
           patch: poolPatch(network, { ...range, first: range.last, last: range.first }),
@@ -126,18 +126,18 @@ function checkPool(site: Site, network: Network, range: AddressRange): Finding[]
       rule: 'pool-small',
       severity: 'warning',
       says: `${network.name} expects ${network.plan.expectedDevices} devices, but the pool gives ${size} at a time: the rest wait without an address.${enough ? '' : ` Even the whole block ${formatPrefix(prefix)} has no run of ${need} free addresses; it needs to be larger.`}`,
-      why: {
-        name: 'Addresses short',
-        value: need - Number(size),
-        unit: 'addresses',
-        steps: [
+      why: worked(
+        'Addresses short',
+        need - Number(size),
+        'addresses',
+        [
           step('devices expected', network.plan.expectedDevices ?? 0),
           step('with an address of their own', `- ${(network.plan.expectedDevices ?? 0) - need}`),
           step('in the pool', `- ${size}`),
           step('short', need - Number(size)),
         ],
-        source: 'arithmetic',
-      },
+        'arithmetic',
+      ),
       ...(enough && better
         ? { fix: { says: `Widen the pool to ${formatRange(better)}`, patch: poolPatch(network, better) } }
         : {}),
@@ -186,10 +186,11 @@ const poolWorked = (network: Network, range: AddressRange, first: Address, last:
   ],
 });
 
-const holdsWorked = (range: AddressRange, host: Address, what: string): Worked => ({
-  name: 'Held address in the pool',
-  value: true,
-  unit: '',
-  steps: [step('pool', formatRange(range)), step(what, formatAddress(host)), step('inside the pool', 'yes')],
-  source: 'arithmetic',
-});
+const holdsWorked = (range: AddressRange, host: Address, what: string): Worked =>
+  worked(
+    'Held address in the pool',
+    true,
+    '',
+    [step('pool', formatRange(range)), step(what, formatAddress(host)), step('inside the pool', 'yes')],
+    'arithmetic',
+  );

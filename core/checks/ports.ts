@@ -1,6 +1,6 @@
 import type { Check, Finding } from '../site/finding.ts';
 import type { Site } from '../site/model.ts';
-import { practice, step } from '../worked/worked.ts';
+import { practice, step, worked } from '../worked/worked.ts';
 
 /** A socket of the router has one job: to the line, or to the inside. */
 export const ports: Check = {
@@ -20,7 +20,7 @@ export const ports: Check = {
         severity,
         at,
         says,
-        why: { name: 'Job of the socket', value, unit: '', steps: [step('job', value)], source: practice },
+        why: worked('Job of the socket', value, '', [step('job', value)], practice),
         source: practice,
       });
     };

@@ -1,6 +1,6 @@
 import { formatAddress } from '../net/address.ts';
-import type { Check, Finding } from '../site/finding.ts';
-import { step } from '../worked/worked.ts';
+import { replacing, type Check, type Finding } from '../site/finding.ts';
+import { step, worked } from '../worked/worked.ts';
 
 /** Names must resolve: without a resolver every page "is down", though the line is up. */
 export const resolvers: Check = {
@@ -16,18 +16,9 @@ export const resolvers: Check = {
           severity: 'blocker',
           at: `${network.at}/resolvers`,
           says: `${network.name} hands out no resolver: its devices get an address, but no name opens.`,
-          why: {
-            name: 'Resolvers handed out',
-            value: 0,
-            unit: '',
-            steps: [step('resolvers handed out', 0)],
-            source,
-          },
+          why: worked('Resolvers handed out', 0, '', [step('resolvers handed out', 0)], source),
           ...(own && {
-            fix: {
-              says: `Hand out the router, ${own}`,
-              patch: [{ op: 'replace', path: `${network.at}/resolvers`, value: [own] }],
-            },
+            fix: replacing(`Hand out the router, ${own}`, `${network.at}/resolvers`, [own]),
           }),
           source,
         },
@@ -43,13 +34,13 @@ export const resolvers: Check = {
         severity: 'blocker',
         at: `${line.at}/settings/${line.plan.type}`,
         says: `Devices ask the router for names, but over ${line.name} the router has nobody to ask: pages fail while a ping by number works.`,
-        why: {
-          name: `Resolvers on ${line.name}`,
-          value: 0,
-          unit: '',
-          steps: [step('named', line.resolvers.length), step("taken from the line's offer", 'no')],
+        why: worked(
+          `Resolvers on ${line.name}`,
+          0,
+          '',
+          [step('named', line.resolvers.length), step("taken from the line's offer", 'no')],
           source,
-        },
+        ),
         source,
       });
     }

@@ -1,7 +1,7 @@
 import { parseAddress, formatAddress } from '../net/address.ts';
 import { contains } from '../net/prefix.ts';
 import type { Check, Finding } from '../site/finding.ts';
-import { step } from '../worked/worked.ts';
+import { step, worked } from '../worked/worked.ts';
 
 /** A static route's next hop must be a neighbour. */
 export const routes: Check = {
@@ -24,17 +24,17 @@ export const routes: Check = {
           says: own
             ? `The next hop ${text} is the router itself: the packets would go in a circle.`
             : `The next hop ${text} is on no network of this router, so the route cannot be used and boxes refuse it.`,
-          why: {
-            name: `Networks that hold ${text}`,
-            value: near.length,
-            unit: '',
-            steps: [...networks, ...lines]
+          why: worked(
+            `Networks that hold ${text}`,
+            near.length,
+            '',
+            [...networks, ...lines]
               .slice(0, 6)
               .map((side) =>
                 step(side.name, side.prefix && contains(side.prefix, via.value) ? 'holds it' : 'does not'),
               ),
-            source: 'RFC 1812 section 5.2.4',
-          },
+            'RFC 1812 section 5.2.4',
+          ),
           source: 'RFC 1812 section 5.2.4',
         },
       ];

@@ -1,5 +1,5 @@
 import type { Check, Finding } from '../site/finding.ts';
-import { practice, step } from '../worked/worked.ts';
+import { practice, step, worked } from '../worked/worked.ts';
 
 /** Allowances between networks that undo the reason for having two. */
 export const separation: Check = {
@@ -15,13 +15,7 @@ export const separation: Check = {
           severity: 'warning',
           at,
           says: 'An allowance between networks names something that is gone, so it allows nothing. Mend it or remove it.',
-          why: {
-            name: 'Ends of the allowance',
-            value: null,
-            unit: '',
-            steps: [step('readable', 'no')],
-            source: 'the plan itself',
-          },
+          why: worked('Ends of the allowance', null, '', [step('readable', 'no')], 'the plan itself'),
           fix: { says: 'Remove the allowance', patch: [{ op: 'remove', path: at }] },
           source: 'the plan itself',
         });
@@ -37,18 +31,18 @@ export const separation: Check = {
         says: guests
           ? `Everybody on ${rule.from.name} may reach everything on ${rule.to.name}: visitors' devices are strangers. Allow one device and service, or nothing.`
           : `All of ${rule.from.name} may reach all of ${rule.to.name}, which draws ${rule.from.name} into the scope of every check on payments. Allow one device and service.`,
-        why: {
-          name: 'What is allowed',
-          value: 'all',
-          unit: '',
-          steps: [
+        why: worked(
+          'What is allowed',
+          'all',
+          '',
+          [
             step('from', rule.from.name),
             step('to', rule.to.name),
             step('devices', 'all'),
             step('services', 'all'),
           ],
-          source: practice,
-        },
+          practice,
+        ),
         fix: { says: 'Remove the allowance', patch: [{ op: 'remove', path: at }] },
         source: practice,
       });

@@ -1,5 +1,5 @@
-import type { Check, Finding } from '../site/finding.ts';
-import { step } from '../worked/worked.ts';
+import { replacing, type Check, type Finding } from '../site/finding.ts';
+import { step, worked } from '../worked/worked.ts';
 
 const source = 'IEEE 802.1Q section 9.6 (ids 1 to 4094)';
 
@@ -11,21 +11,19 @@ export const vlan: Check = {
     const used = new Set(networks.flatMap((network) => network.plan.vlan ?? []));
     let free = 10;
     while (used.has(free)) free += 10;
-    const fixTo = (at: string): NonNullable<Finding['fix']> => ({
-      says: `Use VLAN ${free}`,
-      patch: [{ op: 'replace', path: `${at}/vlan`, value: free }],
-    });
+    const fixTo = (at: string): NonNullable<Finding['fix']> =>
+      replacing(`Use VLAN ${free}`, `${at}/vlan`, free);
     const first = new Map<number | null, (typeof networks)[number]>();
     for (const network of networks) {
       const id = network.plan.vlan;
       const at = `${network.at}/vlan`;
-      const why = {
-        name: 'VLAN id',
-        value: id,
-        unit: '',
-        steps: [step('lowest', 1), step('highest', 4094), step('typed', id ?? 'untagged')],
+      const why = worked(
+        'VLAN id',
+        id,
+        '',
+        [step('lowest', 1), step('highest', 4094), step('typed', id ?? 'untagged')],
         source,
-      };
+      );
       if (id !== null && (id < 1 || id > 4094))
         found.push({
           rule: 'vlan-range',

@@ -3,7 +3,7 @@ import type { Line } from '../site/model.ts';
 import type { StepDraft } from '../runsheet/step.ts';
 import { numberField, textField, type SettingField } from '../uplinks/field.ts';
 import { windowWorked } from '../worked/line.ts';
-import { step, type Worked } from '../worked/worked.ts';
+import { step, type Worked, worked } from '../worked/worked.ts';
 import { bandMaskWorked, freeSpaceLossWorked, noiseWorked, parseBands } from './cellular.ts';
 import { delayWorked, satelliteFloorWorked } from './copper.ts';
 import type { MediaSettings } from './settings.ts';
@@ -39,17 +39,16 @@ function alignmentWorked(settings: Aligned): Worked | undefined {
   const { alignmentBeforeDbm: before, alignmentAfterDbm: after } = settings;
   if (before === null || after === null) return undefined;
   const gained = Math.round((after - before) * 10) / 10;
-  return {
-    name: 'Gained by aligning',
-    value: gained,
-    unit: 'dB',
-    steps: [step('after', `${after} dBm`), step('before', `- ${before} dBm`), step('gained', `${gained} dB`)],
-    source: 'arithmetic',
-    means:
-      gained < 0
-        ? 'It is worse than as found: go back to the marks.'
-        : 'Mark the position of the mount, and write both figures into the record.',
-  };
+  return worked(
+    'Gained by aligning',
+    gained,
+    'dB',
+    [step('after', `${after} dBm`), step('before', `- ${before} dBm`), step('gained', `${gained} dB`)],
+    'arithmetic',
+    gained < 0
+      ? 'It is worse than as found: go back to the marks.'
+      : 'Mark the position of the mount, and write both figures into the record.',
+  );
 }
 
 function checkAir(rule: string, settings: Aligned, line: Line, at: string): Finding[] {
@@ -183,13 +182,7 @@ export const cellularAir: Medium<'cellular'> = {
             severity: 'warning',
             at: `${at}/bands`,
             says: `${line.name}: ${bands.problem.says}`,
-            why: {
-              name: 'Bands',
-              value: settings.bands,
-              unit: '',
-              steps: [step('typed', settings.bands)],
-              source: 'form',
-            },
+            why: worked('Bands', settings.bands, '', [step('typed', settings.bands)], 'form'),
             source: '3GPP TS 36.101 section 5.5',
           },
         ]

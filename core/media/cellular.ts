@@ -1,5 +1,5 @@
 import { bad, ok, type Result } from '../result.ts';
-import { arithmetic, practice, step, type Worked } from '../worked/worked.ts';
+import { arithmetic, practice, step, type Worked, worked } from '../worked/worked.ts';
 
 /** An LTE operating band: its lowest downlink frequency and its channel numbers (3GPP TS 36.101 table 5.7.3-1). */
 interface LteBand {
@@ -53,19 +53,21 @@ export function earfcnWorked(channel: number): Result<Worked> {
       `The channel number ${channel} is in none of the bands known here (${lteBands.map(({ band }) => band).join(', ')}).`,
     );
   const frequency = tenths(found.lowMHz + 0.1 * (channel - found.offset));
-  return ok({
-    name: `Channel ${channel}, band ${found.band}`,
-    value: frequency,
-    unit: 'MHz',
-    steps: [
-      step('band', found.band),
-      step('lowest of the band', `${found.lowMHz} MHz`),
-      step('channels above it', `${channel} - ${found.offset} = ${channel - found.offset}`),
-      step('uplink channel', found.uplink(channel)),
-      step('downlink', `${found.lowMHz} + 0.1 × ${channel - found.offset} = ${frequency} MHz`),
-    ],
-    source: lteSource,
-  });
+  return ok(
+    worked(
+      `Channel ${channel}, band ${found.band}`,
+      frequency,
+      'MHz',
+      [
+        step('band', found.band),
+        step('lowest of the band', `${found.lowMHz} MHz`),
+        step('channels above it', `${channel} - ${found.offset} = ${channel - found.offset}`),
+        step('uplink channel', found.uplink(channel)),
+        step('downlink', `${found.lowMHz} + 0.1 × ${channel - found.offset} = ${frequency} MHz`),
+      ],
+      lteSource,
+    ),
+  );
 }
 
 /** The band of an LTE channel number; undefined in no listed band. */
@@ -83,20 +85,22 @@ export function nrArfcnWorked(channel: number): Result<Worked> {
   if (channel < 0 || channel > 3_279_165)
     return bad('unknown-channel', `${channel} is no 5G channel number: they go from 0 to 3279165.`);
   const value = Math.round((raster.base + (raster.kHz * (channel - raster.from)) / 1000) * 1000) / 1000;
-  return ok({
-    name: `5G channel ${channel}`,
-    value,
-    unit: 'MHz',
-    steps: [
-      step('raster', `${raster.kHz} kHz`),
-      step('counted from', `${raster.base} MHz at ${raster.from}`),
-      step(
-        'frequency',
-        `${raster.base} + 0.0${raster.kHz === 5 ? '05' : raster.kHz} × ${channel - raster.from} = ${value}`,
-      ),
-    ],
-    source: '3GPP TS 38.104 section 5.4.2.1',
-  });
+  return ok(
+    worked(
+      `5G channel ${channel}`,
+      value,
+      'MHz',
+      [
+        step('raster', `${raster.kHz} kHz`),
+        step('counted from', `${raster.base} MHz at ${raster.from}`),
+        step(
+          'frequency',
+          `${raster.base} + 0.0${raster.kHz === 5 ? '05' : raster.kHz} × ${channel - raster.from} = ${value}`,
+        ),
+      ],
+      '3GPP TS 38.104 section 5.4.2.1',
+    ),
+  );
 }
 
 /** The channel numbers next to a 5G frequency: one where it is on the raster, two where it is not. */
@@ -166,21 +170,21 @@ export function rsrqWorked(rsrpDbm: number, rssiDbm: number, blocks: number): Wo
   // With every subcarrier of a cell loaded the best possible is 1/12 of a block's power for each: -10.8 dB; with
   // reference signals alone 1/2 … 1/6, so -3 dB is the ceiling. Less than the cell's own power is no measurement.
   const impossible = value > -3 + 0.5;
-  return {
-    name: 'RSRQ from RSRP and RSSI',
+  return worked(
+    'RSRQ from RSRP and RSSI',
     value,
-    unit: 'dB',
-    steps: [
+    'dB',
+    [
       step('blocks measured', `10 log10 ${blocks} = ${spread}`),
       step('RSRP', `${rsrpDbm} dBm`),
       step('RSSI', `- ${rssiDbm} dBm`),
       step('RSRQ', `${value} dB`),
     ],
-    source: '3GPP TS 36.214 section 5.1.3',
-    means: impossible
+    '3GPP TS 36.214 section 5.1.3',
+    impossible
       ? 'Impossible: the whole channel cannot hold less power than its parts. One of the readings is not from the same moment, cell or unit.'
       : 'A typed RSRQ more than 3 dB away from this was not read at the same moment.',
-  };
+  );
 }
 
 export type Quality = 'good' | 'fair' | 'poor';
@@ -207,11 +211,11 @@ export function cellRateWorked(sinrDb: number, bandwidthMHz: number, layers = 1)
   const perSymbol = Math.min(shannon, top);
   const occupied = (resourceBlocks[String(bandwidthMHz)] ?? Math.round(bandwidthMHz * 5)) * 0.18;
   const value = tenths(perSymbol * occupied * layers);
-  return {
-    name: 'Highest rate of the channel',
+  return worked(
+    'Highest rate of the channel',
     value,
-    unit: 'Mb/s',
-    steps: [
+    'Mb/s',
+    [
       step('SINR', `${sinrDb} dB`),
       step('bound', `log2(1 + 10^(${sinrDb}/10)) = ${shannon.toFixed(2)} bit/s/Hz`),
       step('best modulation', `${top} bit/s/Hz`),
@@ -219,10 +223,9 @@ export function cellRateWorked(sinrDb: number, bandwidthMHz: number, layers = 1)
       step('streams', layers),
       step('at most', `${perSymbol.toFixed(2)} × ${occupied.toFixed(2)} × ${layers} = ${value} Mb/s`),
     ],
-    source: 'Shannon 1948; 3GPP TS 36.213 section 7.2.3',
-    means:
-      'A bound of physics, shared by everybody in the cell; a measured rate above it was measured elsewhere.',
-  };
+    'Shannon 1948; 3GPP TS 36.213 section 7.2.3',
+    'A bound of physics, shared by everybody in the cell; a measured rate above it was measured elsewhere.',
+  );
 }
 
 /** Free-space loss: 32.4 + 20 log10 f + 20 log10 d (ITU-R P.525), f in MHz, d in km. */
@@ -230,55 +233,55 @@ export function freeSpaceLossWorked(frequencyMHz: number, distanceKm: number): W
   const f = 20 * Math.log10(frequencyMHz);
   const d = 20 * Math.log10(distanceKm);
   const value = tenths(32.4 + f + d);
-  return {
-    name: 'Loss in free space',
+  return worked(
+    'Loss in free space',
     value,
-    unit: 'dB',
-    steps: [
+    'dB',
+    [
       step('constant', '32.4'),
       step(`20 log10 ${frequencyMHz} MHz`, f.toFixed(1)),
       step(`20 log10 ${distanceKm} km`, d.toFixed(1)),
       step('loss', `${value} dB`),
     ],
-    source: 'ITU-R P.525',
-    means: 'The least a mast at that distance loses on the way; hills, walls and leaves only add to it.',
-  };
+    'ITU-R P.525',
+    'The least a mast at that distance loses on the way; hills, walls and leaves only add to it.',
+  );
 }
 
 /** Thermal noise of a receiver: -174 dBm/Hz + 10 log10 B + noise figure. */
 export function noiseWorked(bandwidthMHz: number, noiseFigureDb = 7): Worked {
   const spread = 10 * Math.log10(bandwidthMHz * 1e6);
   const value = tenths(-174 + spread + noiseFigureDb);
-  return {
-    name: 'Noise floor',
+  return worked(
+    'Noise floor',
     value,
-    unit: 'dBm',
-    steps: [
+    'dBm',
+    [
       step('thermal noise', '-174 dBm/Hz'),
       step(`10 log10 of ${bandwidthMHz} MHz`, `+ ${spread.toFixed(1)}`),
       step('noise figure', `+ ${noiseFigureDb}`),
       step('noise floor', `${value} dBm`),
     ],
-    source: 'physics: k T at 290 K is -174 dBm/Hz',
-  };
+    'physics: k T at 290 K is -174 dBm/Hz',
+  );
 }
 
 /** The hexadecimal mask of a set of bands: bit (band - 1). Bands above 64 need more than 64 bits. */
 export function bandMaskWorked(bands: readonly number[]): Worked {
   const sorted = [...new Set(bands)].sort((a, b) => a - b);
   const mask = sorted.reduce((sum, band) => sum | (1n << BigInt(band - 1)), 0n);
-  return {
-    name: `Mask of bands ${sorted.join(', ')}`,
-    value: `0x${mask.toString(16).toUpperCase()}`,
-    unit: '',
-    steps: [
+  return worked(
+    `Mask of bands ${sorted.join(', ')}`,
+    `0x${mask.toString(16).toUpperCase()}`,
+    '',
+    [
       ...sorted.map((band) =>
         step(`band ${band}`, `bit ${band - 1} = 0x${(1n << BigInt(band - 1)).toString(16).toUpperCase()}`),
       ),
       step('mask', `0x${mask.toString(16).toUpperCase()}`),
     ],
-    source: arithmetic,
-  };
+    arithmetic,
+  );
 }
 
 /** The bands of a mask, ascending. */
@@ -377,11 +380,11 @@ export function cableLossWorked(
 ): Worked {
   const perHundred = lossAt.db * Math.sqrt(frequencyMHz / lossAt.mhz);
   const value = Math.round(perHundred * metres) / 100;
-  return {
-    name: 'Loss of the antenna cable',
+  return worked(
+    'Loss of the antenna cable',
     value,
-    unit: 'dB',
-    steps: [
+    'dB',
+    [
       step('from its sheet', `${lossAt.db} dB per 100 m at ${lossAt.mhz} MHz`),
       step(
         `at ${frequencyMHz} MHz`,
@@ -389,7 +392,7 @@ export function cableLossWorked(
       ),
       step(`${metres} m`, `${value} dB`),
     ],
-    source: practice,
-    means: 'Below the gain of the antenna the longer cable was worth it; above, a shorter one is better.',
-  };
+    practice,
+    'Below the gain of the antenna the longer cable was worth it; above, a shorter one is better.',
+  );
 }

@@ -1,6 +1,6 @@
 import type { Finding } from '../site/finding.ts';
 import type { Line } from '../site/model.ts';
-import { practice, step } from '../worked/worked.ts';
+import { practice, step, worked } from '../worked/worked.ts';
 import { cablePower, cableSnr, dslLength, dslMargin, type Judged } from './copper.ts';
 import type { Medium } from './type.ts';
 import { numberField, switchField } from '../uplinks/field.ts';
@@ -59,13 +59,7 @@ export const dsl: Medium<'dsl'> = {
             severity: 'advice' as const,
             at: `${at}/filters`,
             says: `Telephones without a filter disturb ${line.name} whenever one is lifted. Look at every outlet, alarm and franking machine too.`,
-            why: {
-              name: 'Filters',
-              value: 'not seen',
-              unit: '',
-              steps: [step('filters on every outlet', 'not seen')],
-              source: practice,
-            },
+            why: worked('Filters', 'not seen', '', [step('filters on every outlet', 'not seen')], practice),
             source: practice,
           },
         ]),
@@ -76,13 +70,13 @@ export const dsl: Medium<'dsl'> = {
             severity: 'warning' as const,
             at: `${at}/errorsPerHour`,
             says: `${settings.errorsPerHour} errors an hour on ${line.name}: calls crackle and pages stall. Try the test socket with everything else unplugged.`,
-            why: {
-              name: 'Errors an hour',
-              value: settings.errorsPerHour,
-              unit: '',
-              steps: [step('usual up to', 100), step('counted', settings.errorsPerHour)],
-              source: practice,
-            },
+            why: worked(
+              'Errors an hour',
+              settings.errorsPerHour,
+              '',
+              [step('usual up to', 100), step('counted', settings.errorsPerHour)],
+              practice,
+            ),
             source: practice,
           },
         ]

@@ -1,4 +1,4 @@
-import { practice, step, type Worked } from '../worked/worked.ts';
+import { practice, step, type Worked, worked } from '../worked/worked.ts';
 
 const rows = (
   name: string,
@@ -7,14 +7,15 @@ const rows = (
   steps: [string, string][],
   source: string,
   means: string,
-): Worked => ({
-  name,
-  value,
-  unit,
-  steps: steps.map(([says, text]) => step(says, text)),
-  source,
-  means,
-});
+): Worked =>
+  worked(
+    name,
+    value,
+    unit,
+    steps.map(([says, text]) => step(says, text)),
+    source,
+    means,
+  );
 
 export interface Judged {
   readonly verdict: 'good' | 'poor' | 'bad';

@@ -1,5 +1,5 @@
 import type { Finding } from '../site/finding.ts';
-import { step, type Worked } from '../worked/worked.ts';
+import { step, type Worked, worked } from '../worked/worked.ts';
 import { judgeOptical, opticalBudget, opticalSystems, type OpticalBudget } from './optical.ts';
 import type { MediaSettings } from './settings.ts';
 import type { Medium } from './type.ts';
@@ -28,18 +28,19 @@ const severities = {
   strong: 'advice',
 } as const;
 
-const windowWorked = (budget: OpticalBudget, measuredDbm: number): Worked => ({
-  name: 'Power at the terminal',
-  value: measuredDbm,
-  unit: 'dBm',
-  steps: [
-    step('the terminal hears', `${budget.system.hearDbm[0]} to ${budget.system.hearDbm[1]} dBm`),
-    step('this route should give', `${budget.expectedDbm[0]} to ${budget.expectedDbm[1]} dBm`),
-    step('measured', `${measuredDbm} dBm`),
-  ],
-  source: budget.system.source,
-  means: judgeOptical(budget, measuredDbm).says,
-});
+const windowWorked = (budget: OpticalBudget, measuredDbm: number): Worked =>
+  worked(
+    'Power at the terminal',
+    measuredDbm,
+    'dBm',
+    [
+      step('the terminal hears', `${budget.system.hearDbm[0]} to ${budget.system.hearDbm[1]} dBm`),
+      step('this route should give', `${budget.expectedDbm[0]} to ${budget.expectedDbm[1]} dBm`),
+      step('measured', `${measuredDbm} dBm`),
+    ],
+    budget.system.source,
+    judgeOptical(budget, measuredDbm).says,
+  );
 
 export const fibre: Medium<'fibre'> = {
   name: 'fibre',

@@ -1,5 +1,5 @@
 import { bad, ok, type Result } from '../result.ts';
-import { practice, step, type Worked } from '../worked/worked.ts';
+import { practice, step, type Worked, worked } from '../worked/worked.ts';
 
 /** A passive optical system: what its far end sends, and what the ONT can hear. */
 export interface OpticalSystem {
@@ -115,11 +115,11 @@ export function opticalBudget(route: OpticalRoute): Result<OpticalBudget> {
     typicalLossDb: typical,
     maximumLossDb: maximum,
     expectedDbm,
-    worked: {
-      name: 'Loss of the optical route',
-      value: typical,
-      unit: 'dB',
-      steps: [
+    worked: worked(
+      'Loss of the optical route',
+      typical,
+      'dB',
+      [
         step(`${route.lengthKm} km at ${perKm} dB`, hundredths(route.lengthKm * perKm)),
         step(
           `${route.connectors} connectors at ${connectorTypicalDb} dB`,
@@ -135,8 +135,8 @@ export function opticalBudget(route: OpticalRoute): Result<OpticalBudget> {
         step('to be expected', `${expectedDbm[0]} to ${expectedDbm[1]} dBm`),
         step('loss, typical', `${typical} dB`),
       ],
-      source: `${system.source}, ITU-T G.652.D, TIA-568.3; typical values: ${practice}`,
-    },
+      `${system.source}, ITU-T G.652.D, TIA-568.3; typical values: ${practice}`,
+    ),
   });
 }
 

@@ -1,7 +1,8 @@
-import { practice, step } from '../worked/worked.ts';
+import { practice, step, worked } from '../worked/worked.ts';
 import type { MediumName } from './settings.ts';
 import type { Medium } from './type.ts';
 import { choiceField } from '../uplinks/field.ts';
+import { replacing } from '../site/finding.ts';
 
 /** A medium that has nothing of its own to enter or measure. */
 const plain = <Name extends MediumName>(name: Name, title: string): Medium<Name> => ({
@@ -34,17 +35,14 @@ export const behindRouter: Medium<'router'> = {
           severity: 'warning',
           at: `${line.at}/handoff/mode`,
           says: `${line.name} comes from another router, but the hand-off does not describe it: say that a box in front routes, and its inside block, or the overlap check is blind there.`,
-          why: {
-            name: 'Box in front',
-            value: 'not described',
-            unit: '',
-            steps: [step('in front', line.plan.handoff.mode)],
-            source: practice,
-          },
-          fix: {
-            says: 'Describe it as a box that routes',
-            patch: [{ op: 'replace', path: `${line.at}/handoff/mode`, value: 'routes' }],
-          },
+          why: worked(
+            'Box in front',
+            'not described',
+            '',
+            [step('in front', line.plan.handoff.mode)],
+            practice,
+          ),
+          fix: replacing('Describe it as a box that routes', `${line.at}/handoff/mode`, 'routes'),
           source: practice,
         },
       ];
@@ -58,17 +56,17 @@ export const behindRouter: Medium<'router'> = {
             ? 'Have the one in front bridged: then describe it as bridged here.'
             : 'Bridge the one in front if its owner agrees; or open there what must come in, port by port; or, if nothing here needs rules of its own, use this router as a switch and access point instead, with its DHCP off and the cable in a LAN port.'
         }`,
-        why: {
-          name: 'Translations on the way out',
-          value: translations,
-          unit: '',
-          steps: [
+        why: worked(
+          'Translations on the way out',
+          translations,
+          '',
+          [
             step('this router', 1),
             step('in front', line.translators.length),
             step('translations', translations),
           ],
-          source: 'RFC 3022 section 2.2',
-        },
+          'RFC 3022 section 2.2',
+        ),
         source: 'RFC 3022 section 2.2',
       },
     ];

@@ -1,7 +1,7 @@
 import { rsrpQuality, rsrqWorked, sinrQuality, type Quality } from '../media/cellular.ts';
 import type { SurveyReading } from '../media/settings.ts';
 import { median, scatter } from '../worked/line.ts';
-import { practice, step, type Worked } from '../worked/worked.ts';
+import { practice, step, type Worked, worked } from '../worked/worked.ts';
 import { bandText } from './cellular.ts';
 
 /** Readings that were taken alike: same place, antenna and band. */
@@ -113,19 +113,19 @@ export function judgeSurvey(readings: readonly SurveyReading[], widthMHz: number
   return {
     spots,
     best,
-    verdict: {
-      name: `${best.name} against ${second.name}`,
-      value: difference,
+    verdict: worked(
+      `${best.name} against ${second.name}`,
+      difference,
       unit,
-      steps: [
+      [
         step(`${best.name}, median of ${best.count}`, `${worth(best)} ${unit}`),
         step(`${second.name}, median of ${second.count}`, `- ${worth(second)} ${unit}`),
         step('scatter of both', `√(${best.spread}² + ${second.spread}²) = ${noise} ${unit}`),
         step('twice that', `${Math.round(noise * 20) / 10} ${unit}`),
         step('difference', `${difference} ${unit}`),
       ],
-      source: `medians and their scatter, arithmetic; factor two: ${practice}`,
-    },
+      `medians and their scatter, arithmetic; factor two: ${practice}`,
+    ),
     says: clear
       ? `${best.name} is the better one: ${difference} ${unit} more, which is more than the scatter of the readings.`
       : few

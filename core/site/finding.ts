@@ -19,6 +19,12 @@ export interface Finding {
   readonly source: string;
 }
 
+/** The fix that sets one value. */
+export const replacing = (says: string, path: string, value: unknown): NonNullable<Finding['fix']> => ({
+  says,
+  patch: [{ op: 'replace', path, value }],
+});
+
 /** A check looks at the whole compiled site and says what it finds. One file, one concern. */
 export interface Check {
   readonly name: string;

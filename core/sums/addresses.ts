@@ -18,7 +18,7 @@ import {
   subnetWorked,
 } from '../worked/addresses.ts';
 import { routeWorked, type Row } from '../worked/routes.ts';
-import { arithmetic, step } from '../worked/worked.ts';
+import { arithmetic, step, worked } from '../worked/worked.ts';
 import { input, wholeBetween, type Sum } from './sum.ts';
 
 const prefixInput = (name: string, example: string) =>
@@ -111,17 +111,19 @@ export const addressSums: readonly Sum[] = [
     run: (given) => {
       const length = input(given, 'mask', (text) => parseLength(text));
       if (!length.ok) return length;
-      return ok({
-        name: `Mask of /${length.value}`,
-        value: length.value,
-        unit: 'bits',
-        steps: [
-          step('mask', maskText(length.value)),
-          step('ones, without a gap', length.value),
-          step('prefix length', `/${length.value}`),
-        ],
-        source: 'RFC 4632 section 3.1',
-      });
+      return ok(
+        worked(
+          `Mask of /${length.value}`,
+          length.value,
+          'bits',
+          [
+            step('mask', maskText(length.value)),
+            step('ones, without a gap', length.value),
+            step('prefix length', `/${length.value}`),
+          ],
+          'RFC 4632 section 3.1',
+        ),
+      );
     },
   },
   {
@@ -175,16 +177,18 @@ export const addressSums: readonly Sum[] = [
       const taken = parseBlocks(given.taken ?? '');
       if (!taken.ok) return taken;
       const found = firstFreeBlock(space.value, length.value, taken.value);
-      return ok({
-        name: `First free /${length.value} in ${formatPrefix(space.value)}`,
-        value: found ? formatPrefix(found) : null,
-        unit: 'prefix',
-        steps: [
-          ...taken.value.map((block) => step('taken', formatPrefix(block))),
-          step('first aligned block that touches none', found ? formatPrefix(found) : 'none'),
-        ],
-        source: arithmetic,
-      });
+      return ok(
+        worked(
+          `First free /${length.value} in ${formatPrefix(space.value)}`,
+          found ? formatPrefix(found) : null,
+          'prefix',
+          [
+            ...taken.value.map((block) => step('taken', formatPrefix(block))),
+            step('first aligned block that touches none', found ? formatPrefix(found) : 'none'),
+          ],
+          arithmetic,
+        ),
+      );
     },
   },
   {

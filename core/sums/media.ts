@@ -25,16 +25,11 @@ import {
   satelliteFloorWorked,
 } from '../media/copper.ts';
 import { judgeOptical, opticalBudget, opticalSystems } from '../media/optical.ts';
-import { step, type Worked } from '../worked/worked.ts';
+import { step, type Worked, worked } from '../worked/worked.ts';
 import { input, numberBetween, sum, wholeBetween, type Sum } from './sum.ts';
 
-const level = (name: string, reported: number, found: Level, unit: string, source: string): Worked => ({
-  name,
-  value: found.dbm ?? null,
-  unit,
-  steps: [step('reported', reported), step('means', found.says)],
-  source,
-});
+const level = (name: string, reported: number, found: Level, unit: string, source: string): Worked =>
+  worked(name, found.dbm ?? null, unit, [step('reported', reported), step('means', found.says)], source);
 const reported = (example: string) =>
   ({ name: 'n', says: 'number the modem reports', unit: '', example }) as const;
 const channel = (example: string) =>

@@ -1,6 +1,6 @@
 import { parseUserName } from './pppoe/index.ts';
 import { stackWorked } from '../worked/stack.ts';
-import { step } from '../worked/worked.ts';
+import { step, worked } from '../worked/worked.ts';
 import { bad, ok, type Result } from '../result.ts';
 import type { DatedSettings } from './l2tp/settings.ts';
 import type { UplinkSettings } from './settings.ts';
@@ -52,13 +52,7 @@ export function datedType<Name extends 'l2tp' | 'pptp'>(
         severity: 'warning',
         at: `${at}/server`,
         says: `${line.name} dials with ${label}. ${because} Ask the provider for DHCP or PPPoE before you build on it.`,
-        why: {
-          name: 'Kind of line',
-          value: label,
-          unit: '',
-          steps: [step('dated because', because)],
-          source,
-        },
+        why: worked('Kind of line', label, '', [step('dated because', because)], source),
         source,
       },
     ],

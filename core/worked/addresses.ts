@@ -13,23 +13,23 @@ import {
   type Prefix,
 } from '../net/prefix.ts';
 import { formatRange, rangeSize, type AddressRange } from '../net/range.ts';
-import { arithmetic, grouped, step, type Worked } from './worked.ts';
+import { arithmetic, grouped, step, type Worked, worked } from './worked.ts';
 
 /** What kind of address it is, and by which document. */
 export function addressWorked(host: Address): Worked {
   const found = classify(host);
-  return {
-    name: `What ${formatAddress(host)} is`,
-    value: found.class,
-    unit: '',
-    steps: [
+  return worked(
+    `What ${formatAddress(host)} is`,
+    found.class,
+    '',
+    [
       step('address', formatAddress(host)),
       step('falls in', found.range ?? 'no special range'),
       step('so it is', found.class),
     ],
-    source: found.source,
-    means: classMeaning[found.class],
-  };
+    found.source,
+    classMeaning[found.class],
+  );
 }
 
 /** Size and edges of a block. */
@@ -37,11 +37,11 @@ export function subnetWorked(prefix: Prefix): Worked {
   const bits = prefix.family === 4 ? 32 : 128;
   const hosts = hostsOf(prefix);
   const edges = sizeOf(prefix) !== hosts.count;
-  return {
-    name: `Hosts in ${formatPrefix(prefix)}`,
-    value: hosts.count <= BigInt(Number.MAX_SAFE_INTEGER) ? Number(hosts.count) : String(hosts.count),
-    unit: 'hosts',
-    steps: [
+  return worked(
+    `Hosts in ${formatPrefix(prefix)}`,
+    hosts.count <= BigInt(Number.MAX_SAFE_INTEGER) ? Number(hosts.count) : String(hosts.count),
+    'hosts',
+    [
       step('host bits', `${bits} - ${prefix.length} = ${bits - prefix.length}`),
       step('addresses', `2^${bits - prefix.length} = ${grouped(sizeOf(prefix))}`),
       ...(edges ? [step('network and broadcast', '- 2')] : []),
@@ -53,13 +53,12 @@ export function subnetWorked(prefix: Prefix): Worked {
       step('last host', formatAddress(hosts.last)),
       step('hosts', grouped(hosts.count)),
     ],
-    source:
-      prefix.family === 6
-        ? 'RFC 4291'
-        : prefix.length === 31
-          ? 'RFC 3021'
-          : 'RFC 1122 section 3.2.1.3, RFC 4632',
-  };
+    prefix.family === 6
+      ? 'RFC 4291'
+      : prefix.length === 31
+        ? 'RFC 3021'
+        : 'RFC 1122 section 3.2.1.3, RFC 4632',
+  );
 }
 
 /** Whether two blocks share an address, and which. */
@@ -69,53 +68,53 @@ export function overlapWorked(
   names: [string, string] = ['first block', 'second block'],
 ): Worked {
   const shared = overlaps(a, b) ? (containsPrefix(a, b) ? b : a) : undefined;
-  return {
-    name: `Overlap of ${formatPrefix(a)} and ${formatPrefix(b)}`,
-    value: shared !== undefined,
-    unit: '',
-    steps: [
+  return worked(
+    `Overlap of ${formatPrefix(a)} and ${formatPrefix(b)}`,
+    shared !== undefined,
+    '',
+    [
       step(names[0], `${formatAddress(firstOf(a))} to ${formatAddress(lastOf(a))}`),
       step(names[1], `${formatAddress(firstOf(b))} to ${formatAddress(lastOf(b))}`),
       step('in both', shared ? formatPrefix(shared) : 'nothing'),
       ...(shared ? [step('addresses in both', grouped(sizeOf(shared)))] : []),
     ],
-    source: arithmetic,
-  };
+    arithmetic,
+  );
 }
 
 /** How many addresses a range holds, both ends included. */
 export function rangeWorked(range: AddressRange, name = 'Addresses in the pool'): Worked {
   const size = rangeSize(range);
-  return {
+  return worked(
     name,
-    value: Number(size),
-    unit: 'addresses',
-    steps: [
+    Number(size),
+    'addresses',
+    [
       step('range', formatRange(range)),
       step('last minus first', grouped(range.last - range.first)),
       step('the first one itself', '+ 1'),
       step('addresses', grouped(size)),
     ],
-    source: arithmetic,
-  };
+    arithmetic,
+  );
 }
 
 /** A fixed address for the laptop: the highest host that is not the router; pools of new boxes rarely reach there. */
 export function laptopWorked(router: Address, prefix: Prefix): Worked {
   const hosts = hostsOf(prefix);
   const chosen = hosts.last.value === router.value ? hosts.first : hosts.last;
-  return {
-    name: 'Fixed address for the laptop',
-    value: formatAddress(chosen),
-    unit: 'address',
-    steps: [
+  return worked(
+    'Fixed address for the laptop',
+    formatAddress(chosen),
+    'address',
+    [
       step('router', formatAddress(router)),
       step('its hosts', `${formatAddress(hosts.first)} to ${formatAddress(hosts.last)}`),
       step('mask', maskText(prefix.length)),
       step('highest host that is not the router', formatAddress(chosen)),
     ],
-    source: arithmetic,
-  };
+    arithmetic,
+  );
 }
 
 /** Where an address stands in a block: a host, one of the two that no host may hold, or outside. */
@@ -128,15 +127,15 @@ export function placeWorked(host: Address, prefix: Prefix, what: string): Worked
       : role === 'host'
         ? `host ${host.value - prefix.first} of the block`
         : `the ${role} address`;
-  return {
-    name: `${what} in ${formatPrefix(prefix)}`,
-    value: role,
-    unit: '',
-    steps: [
+  return worked(
+    `${what} in ${formatPrefix(prefix)}`,
+    role,
+    '',
+    [
       step('its hosts', `${formatAddress(hosts.first)} to ${formatAddress(hosts.last)}`),
       step(what.toLowerCase(), formatAddress(host)),
       step('so it is', words),
     ],
-    source: prefix.length === 31 ? 'RFC 3021' : 'RFC 1122 section 3.2.1.3',
-  };
+    prefix.length === 31 ? 'RFC 3021' : 'RFC 1122 section 3.2.1.3',
+  );
 }

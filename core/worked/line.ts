@@ -1,6 +1,6 @@
 import { bad, ok, type Result } from '../result.ts';
 import { tcpCeilingWorked } from './packets.ts';
-import { arithmetic, practice, step, type Worked } from './worked.ts';
+import { arithmetic, practice, step, type Worked, worked } from './worked.ts';
 
 const hundredths = (value: number): number => Math.round(value * 100) / 100;
 
@@ -8,18 +8,18 @@ const hundredths = (value: number): number => Math.round(value * 100) / 100;
 export function availabilityWorked(percent: number): Worked {
   const out = 1 - percent / 100;
   const month = hundredths(out * 30 * 24 * 60);
-  return {
-    name: 'Out of service in a month',
-    value: month,
-    unit: 'minutes',
-    steps: [
+  return worked(
+    'Out of service in a month',
+    month,
+    'minutes',
+    [
       step('available', `${percent} %`),
       step('not available', `1 - ${percent}/100 = ${Number(out.toPrecision(6))}`),
       step('in a year', `× 8760 h = ${hundredths(out * 8760)} h`),
       step('in 30 days', `× 43200 min = ${month} min`),
     ],
-    source: 'IEC 61078, arithmetic',
-  };
+    'IEC 61078, arithmetic',
+  );
 }
 
 /** What an outage costs on a line with a data cap: traffic beyond what is left of the cap, times its price. */
@@ -52,11 +52,11 @@ export function windowWorked(rateMbps: number, roundTripMs: number, windowKiloby
   const product = Math.round(rateMbps * 1e6 * (roundTripMs / 1000));
   const byWindow = hundredths((windowKilobytes * 1024 * 8) / (roundTripMs * 1000));
   const value = Math.min(rateMbps, byWindow);
-  return {
-    name: 'Most of one connection',
+  return worked(
+    'Most of one connection',
     value,
-    unit: 'Mb/s',
-    steps: [
+    'Mb/s',
+    [
       step('in flight to fill the line', `${rateMbps} Mb/s × ${roundTripMs} ms = ${product} bit`),
       step('that is a window of', `${Math.ceil(product / 8 / 1024)} KiB`),
       step(
@@ -65,12 +65,11 @@ export function windowWorked(rateMbps: number, roundTripMs: number, windowKiloby
       ),
       step('the lower of both', `${value} Mb/s`),
     ],
-    source: 'RFC 6349 section 3.3.1',
-    means:
-      byWindow < rateMbps
-        ? 'One connection alone cannot fill this line; several at once can. Say so before a speed test is blamed.'
-        : 'One connection can fill the line.',
-  };
+    'RFC 6349 section 3.3.1',
+    byWindow < rateMbps
+      ? 'One connection alone cannot fill this line; several at once can. Say so before a speed test is blamed.'
+      : 'One connection can fill the line.',
+  );
 }
 
 export interface RateRun {
@@ -113,27 +112,29 @@ export function rateVerdict(
   const best = Number(tcpCeilingWorked(contractMbps, mtuBytes).value);
   const share = Math.round((middle / best) * 100);
   const hours = new Set(wired.map(({ hour }) => hour));
-  return ok({
-    name: `Measured ${direction} against the contract`,
-    value: share,
-    unit: '%',
-    steps: [
-      step('wired runs', rates.length),
-      step('lowest to highest', `${Math.min(...rates)} to ${Math.max(...rates)} Mb/s`),
-      step('median', `${middle} Mb/s`),
-      step('contract', `${contractMbps} Mb/s`),
-      step('best a test can show', `${best} Mb/s`),
-      step('share', `${middle} / ${best} = ${share} %`),
-    ],
-    source: `RFC 6349 section 4.1.1; from 90 % as sold: ${practice}`,
-    means: `${
-      share > 103
-        ? 'More than the contract can give: the units (bits, bytes) or the contract are written down wrongly.'
-        : share >= 90
-          ? 'As sold.'
-          : share >= 70
-            ? 'Less than sold: measure at another hour, with the router out of the way.'
-            : 'Far less than sold: take the figures to the provider.'
-    }${hours.size === 1 ? ' All runs are from one hour: an evening may look different.' : ''}`,
-  });
+  return ok(
+    worked(
+      `Measured ${direction} against the contract`,
+      share,
+      '%',
+      [
+        step('wired runs', rates.length),
+        step('lowest to highest', `${Math.min(...rates)} to ${Math.max(...rates)} Mb/s`),
+        step('median', `${middle} Mb/s`),
+        step('contract', `${contractMbps} Mb/s`),
+        step('best a test can show', `${best} Mb/s`),
+        step('share', `${middle} / ${best} = ${share} %`),
+      ],
+      `RFC 6349 section 4.1.1; from 90 % as sold: ${practice}`,
+      `${
+        share > 103
+          ? 'More than the contract can give: the units (bits, bytes) or the contract are written down wrongly.'
+          : share >= 90
+            ? 'As sold.'
+            : share >= 70
+              ? 'Less than sold: measure at another hour, with the router out of the way.'
+              : 'Far less than sold: take the figures to the provider.'
+      }${hours.size === 1 ? ' All runs are from one hour: an evening may look different.' : ''}`,
+    ),
+  );
 }

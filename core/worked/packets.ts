@@ -1,38 +1,38 @@
-import { step, type Worked } from './worked.ts';
+import { step, type Worked, worked } from './worked.ts';
 
 /** Largest TCP payload that fits a packet: the MTU less the fixed headers (RFC 9293 section 3.7.1). */
 export function mssWorked(mtuBytes: number, family: 4 | 6 = 4): Worked {
   const network = family === 4 ? 20 : 40;
-  return {
-    name: `TCP segment over IPv${family}`,
-    value: mtuBytes - network - 20,
-    unit: 'bytes',
-    steps: [
+  return worked(
+    `TCP segment over IPv${family}`,
+    mtuBytes - network - 20,
+    'bytes',
+    [
       step('largest packet', mtuBytes),
       step(`IPv${family} header`, `- ${network}`),
       step('TCP header', '- 20'),
       step('largest segment (MSS)', mtuBytes - network - 20),
     ],
-    source: 'RFC 9293 section 3.7.1',
-  };
+    'RFC 9293 section 3.7.1',
+  );
 }
 
 /** Payload of the largest ping that must not be fragmented: 8 bytes of ICMP header (RFC 792, RFC 4443). */
 export function pingWorked(mtuBytes: number, family: 4 | 6 = 4): Worked {
   const network = family === 4 ? 20 : 40;
-  return {
-    name: 'Largest ping that must not be fragmented',
-    value: mtuBytes - network - 8,
-    unit: 'bytes',
-    steps: [
+  return worked(
+    'Largest ping that must not be fragmented',
+    mtuBytes - network - 8,
+    'bytes',
+    [
       step('largest packet', mtuBytes),
       step(`IPv${family} header`, `- ${network}`),
       step('ICMP header', '- 8'),
       step('payload of the ping', mtuBytes - network - 8),
     ],
-    source: family === 4 ? 'RFC 791, RFC 792' : 'RFC 8200, RFC 4443',
-    means: 'One byte more must fail, this one must pass: then the largest packet is right.',
-  };
+    family === 4 ? 'RFC 791, RFC 792' : 'RFC 8200, RFC 4443',
+    'One byte more must fail, this one must pass: then the largest packet is right.',
+  );
 }
 
 /**
@@ -43,46 +43,45 @@ export function tcpCeilingWorked(rateMbps: number, mtuBytes = 1500, timestamps =
   const payload = mtuBytes - 40 - (timestamps ? 12 : 0);
   const wire = mtuBytes + 38;
   const value = Math.round((rateMbps * payload * 100) / wire) / 100;
-  return {
-    name: 'Best rate a download can show',
+  return worked(
+    'Best rate a download can show',
     value,
-    unit: 'Mb/s',
-    steps: [
+    'Mb/s',
+    [
       step('line', `${rateMbps} Mb/s`),
       step('payload in a frame', `${mtuBytes} - 40${timestamps ? ' - 12' : ''} = ${payload}`),
       step('bytes on the wire', `${mtuBytes} + 38 = ${wire}`),
       step('best payload rate', `${rateMbps} × ${payload} / ${wire} = ${value}`),
     ],
-    source: 'RFC 6349 section 4.1.1',
-  };
+    'RFC 6349 section 4.1.1',
+  );
 }
 
 /** DHCP renewal and rebinding times where the server names none (RFC 2131 section 4.4.5). */
 export function leaseWorked(leaseSeconds: number): Worked {
-  return {
-    name: 'Lease times',
-    value: leaseSeconds / 2,
-    unit: 'seconds',
-    steps: [
+  return worked(
+    'Lease times',
+    leaseSeconds / 2,
+    'seconds',
+    [
       step('lease', `${leaseSeconds} s`),
       step('rebind with any server', `0.875 × ${leaseSeconds} = ${leaseSeconds * 0.875} s`),
       step('renew with the same server', `0.5 × ${leaseSeconds} = ${leaseSeconds / 2} s`),
     ],
-    source: 'RFC 2131 section 4.4.5',
-    means:
-      'A changed reservation reaches a device at its next renewal at the latest, or when it is reconnected.',
-  };
+    'RFC 2131 section 4.4.5',
+    'A changed reservation reaches a device at its next renewal at the latest, or when it is reconnected.',
+  );
 }
 
 /** Power of a supply from its label. */
 export function powerWorked(volts: number, amps: number): Worked {
   const watts = Math.round(volts * amps * 100) / 100;
-  return {
-    name: 'Power of the supply',
-    value: watts,
-    unit: 'W',
-    steps: [step('volts', volts), step('amperes', `× ${amps}`), step('watts', watts)],
-    source: 'arithmetic',
-    means: 'A replacement must have the same volts and polarity, and at least these amperes.',
-  };
+  return worked(
+    'Power of the supply',
+    watts,
+    'W',
+    [step('volts', volts), step('amperes', `× ${amps}`), step('watts', watts)],
+    'arithmetic',
+    'A replacement must have the same volts and polarity, and at least these amperes.',
+  );
 }

@@ -1,6 +1,6 @@
 import { formatAddress, type Address } from '../net/address.ts';
 import { contains, formatPrefix, type Prefix } from '../net/prefix.ts';
-import { step, type Worked } from './worked.ts';
+import { step, type Worked, worked } from './worked.ts';
 
 /** A row of a small table: a block and where it leads. */
 export interface Row {
@@ -15,11 +15,11 @@ export function routeWorked(table: readonly Row[], destination: Address): Worked
     (found, row) => (!found || row.prefix.length > found.prefix.length ? row : found),
     undefined,
   );
-  return {
-    name: `Route to ${formatAddress(destination)}`,
-    value: best ? best.to : null,
-    unit: '',
-    steps: [
+  return worked(
+    `Route to ${formatAddress(destination)}`,
+    best ? best.to : null,
+    '',
+    [
       ...table.map((row) =>
         step(
           `${formatPrefix(row.prefix)} to ${row.to}`,
@@ -28,6 +28,6 @@ export function routeWorked(table: readonly Row[], destination: Address): Worked
       ),
       step('longest that holds it', best ? `${formatPrefix(best.prefix)} to ${best.to}` : 'none: no route'),
     ],
-    source: 'RFC 1812 section 5.2.4.3',
-  };
+    'RFC 1812 section 5.2.4.3',
+  );
 }

@@ -17,6 +17,16 @@ export interface Worked {
   readonly means?: string;
 }
 
+/** A worked figure from its parts; the last step is the result. */
+export const worked = (
+  name: string,
+  value: Worked['value'],
+  unit: string,
+  steps: readonly Step[],
+  source: string,
+  means?: string,
+): Worked => ({ name, value, unit, steps, source, ...(means !== undefined && { means }) });
+
 export const step = (says: string, value: string | number | bigint): Step => ({ says, value: String(value) });
 
 /** Large whole numbers with thin groups, as on paper: 16 777 216. */

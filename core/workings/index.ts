@@ -8,7 +8,7 @@ import { addressWorked, placeWorked, laptopWorked, rangeWorked, subnetWorked } f
 import { leaseWorked, mssWorked, pingWorked, powerWorked, tcpCeilingWorked } from '../worked/packets.ts';
 import { medium } from '../media/index.ts';
 import { stackWorked } from '../worked/stack.ts';
-import { arithmetic, step, type Worked } from '../worked/worked.ts';
+import { arithmetic, step, type Worked, worked } from '../worked/worked.ts';
 
 type Explain = (site: Site, index: number, rest: string) => Worked[];
 
@@ -72,18 +72,18 @@ function ofNetwork(site: Site, network: Network, rest: string): Worked[] {
         expected === null
           ? []
           : [
-              {
-                name: 'Room in the pool',
-                value: size - (expected - held),
-                unit: 'addresses',
-                steps: [
+              worked(
+                'Room in the pool',
+                size - (expected - held),
+                'addresses',
+                [
                   step('pool', size),
                   step('devices expected', `- ${expected}`),
                   step('of them with an address of their own', `+ ${held}`),
                   step('left over', size - (expected - held)),
                 ],
-                source: arithmetic,
-              },
+                arithmetic,
+              ),
             ];
       return [rangeWorked(pool), ...spare];
     }
@@ -130,11 +130,11 @@ function ofDevice(device: Device, rest: string): Worked[] {
   if (rest === 'mac' && device.mac) {
     const first = device.mac.text.slice(0, 2);
     return [
-      {
-        name: 'MAC address',
-        value: device.mac.text,
-        unit: '',
-        steps: [
+      worked(
+        'MAC address',
+        device.mac.text,
+        '',
+        [
           step('read as', device.mac.text),
           step('first octet', `${first} = ${parseInt(first, 16).toString(2).padStart(8, '0')}`),
           step('lowest bit', '0: one device'),
@@ -143,8 +143,8 @@ function ofDevice(device: Device, rest: string): Worked[] {
             device.mac.locallyAdministered ? '1: made up by software' : '0: given by its maker',
           ),
         ],
-        source: 'IEEE 802 section 8.2',
-      },
+        'IEEE 802 section 8.2',
+      ),
     ];
   }
   if (rest !== 'address' && rest !== 'addressing') return [];
@@ -158,11 +158,11 @@ function ofForward(forward: Forward): Worked[] {
   if (!outside || !inside) return [];
   const protocol = forward.protocol === 'both' ? 'tcp, udp' : forward.protocol;
   return [
-    {
-      name: 'What the router will do',
-      value: formatPorts(outside),
-      unit: '',
-      steps: [
+    worked(
+      'What the router will do',
+      formatPorts(outside),
+      '',
+      [
         step(
           'arrives at',
           `${line ? (line.publicAddressKnown ? formatAddress(line.publicAddress) : line.name) : 'no uplink'} ${protocol} ${formatPorts(outside)}`,
@@ -180,8 +180,8 @@ function ofForward(forward: Forward): Worked[] {
           `${device?.address ? formatAddress(device.address) : (device?.name ?? 'no device')} ${protocol} ${formatPorts(inside)}`,
         ),
       ],
-      source: 'RFC 3022 section 2.2',
-    },
+      'RFC 3022 section 2.2',
+    ),
   ];
 }
 

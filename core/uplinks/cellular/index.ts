@@ -1,23 +1,24 @@
 import { formatAddress, parseAddress } from '../../net/address.ts';
 import { parseApn, parseCardNumber, pinSays } from '../../media/cellular.ts';
-import type { Finding } from '../../site/finding.ts';
+import { replacing, type Finding } from '../../site/finding.ts';
 import type { Line } from '../../site/model.ts';
 import { addressWorked } from '../../worked/addresses.ts';
 import { capCostWorked } from '../../worked/line.ts';
-import { practice, step, type Worked } from '../../worked/worked.ts';
+import { practice, step, type Worked, worked } from '../../worked/worked.ts';
 import type { UplinkType } from '../type.ts';
 import { entry } from '../../runsheet/step.ts';
 import { choiceField, numberField, secretField, switchField, textField } from '../field.ts';
 
 const pinSource = 'ETSI TS 102 221';
-const pinWorked = (tries: number): Worked => ({
-  name: 'Tries of the PIN',
-  value: tries,
-  unit: 'tries left',
-  steps: [step('of a fresh card', 3), step('left', tries)],
-  source: pinSource,
-  means: pinSays(tries),
-});
+const pinWorked = (tries: number): Worked =>
+  worked(
+    'Tries of the PIN',
+    tries,
+    'tries left',
+    [step('of a fresh card', 3), step('left', tries)],
+    pinSource,
+    pinSays(tries),
+  );
 
 /** What a whole working day of the line's own rate would cost beyond the cap. */
 const dayOnCap = (line: Line): Worked | undefined => {
@@ -46,17 +47,14 @@ function check(line: Line, at: string): Finding[] {
       severity: 'blocker',
       at: `${at}/userName`,
       says: `${line.name} asks for ${settings.authentication.toUpperCase()} but has no user name: the network will refuse the session.`,
-      why: {
-        name: 'User name',
-        value: 'none',
-        unit: '',
-        steps: [step('authentication', settings.authentication), step('user name', 'none')],
-        source: 'RFC 1334, RFC 1994',
-      },
-      fix: {
-        says: 'Use no authentication',
-        patch: [{ op: 'replace', path: `${at}/authentication`, value: 'none' }],
-      },
+      why: worked(
+        'User name',
+        'none',
+        '',
+        [step('authentication', settings.authentication), step('user name', 'none')],
+        'RFC 1334, RFC 1994',
+      ),
+      fix: replacing('Use no authentication', `${at}/authentication`, 'none'),
       source: 'RFC 1334, RFC 1994',
     });
   const day = dayOnCap(line);
@@ -75,13 +73,7 @@ function check(line: Line, at: string): Finding[] {
       severity: 'advice',
       at: `${at}/roaming`,
       says: `${line.name} may roam: near a border or on the water it can pick a foreign network, at another price and with other rules.`,
-      why: {
-        name: 'Roaming',
-        value: 'allowed',
-        unit: '',
-        steps: [step('roaming', 'allowed')],
-        source: practice,
-      },
+      why: worked('Roaming', 'allowed', '', [step('roaming', 'allowed')], practice),
       source: practice,
     });
   return found;

@@ -1,10 +1,10 @@
 import { formatAddress, parseAddress } from '../../net/address.ts';
 import { parseMac } from '../../net/mac.ts';
-import type { Finding } from '../../site/finding.ts';
+import { replacing, type Finding } from '../../site/finding.ts';
 import type { Line } from '../../site/model.ts';
 import { addressWorked } from '../../worked/addresses.ts';
 import { leaseWorked } from '../../worked/packets.ts';
-import { practice, step } from '../../worked/worked.ts';
+import { practice, step, worked } from '../../worked/worked.ts';
 import type { UplinkType } from '../type.ts';
 import { entry } from '../../runsheet/step.ts';
 import { numberField, switchField, textField } from '../field.ts';
@@ -18,14 +18,14 @@ function check(line: Line, at: string): Finding[] {
       severity: 'warning',
       at: `${at}/useRoute`,
       says: `The router does not take the default route of ${line.name}: nothing leaves by this line but what a static route sends there.`,
-      why: {
-        name: 'Default route over this line',
-        value: 'none',
-        unit: '',
-        steps: [step('offered (option 3)', 'refused'), step('default route', 'none')],
-        source: 'RFC 2132 section 3.5',
-      },
-      fix: { says: 'Take the route', patch: [{ op: 'replace', path: `${at}/useRoute`, value: true }] },
+      why: worked(
+        'Default route over this line',
+        'none',
+        '',
+        [step('offered (option 3)', 'refused'), step('default route', 'none')],
+        'RFC 2132 section 3.5',
+      ),
+      fix: replacing('Take the route', `${at}/useRoute`, true),
       source: 'RFC 2132 section 3.5',
     });
   if (tiedMac.trim() !== '' && parseMac(tiedMac).ok)
@@ -34,13 +34,13 @@ function check(line: Line, at: string): Finding[] {
       severity: 'advice',
       at: `${at}/tiedMac`,
       says: `${line.name} answers the device with ${tiedMac} only. The run sheet lets it forget that device first; taking over its address is the second resort, never while the old device is on the same segment, and is undone once the provider has the new one.`,
-      why: {
-        name: 'Devices the line answers',
-        value: 1,
-        unit: '',
-        steps: [step('tied to', tiedMac), step('devices the line answers', 1)],
-        source: practice,
-      },
+      why: worked(
+        'Devices the line answers',
+        1,
+        '',
+        [step('tied to', tiedMac), step('devices the line answers', 1)],
+        practice,
+      ),
       source: practice,
     });
   return found;

@@ -1,5 +1,5 @@
 import { stackWorked } from '../../worked/stack.ts';
-import { step } from '../../worked/worked.ts';
+import { step, worked } from '../../worked/worked.ts';
 import type { UplinkType } from '../type.ts';
 import { entry } from '../../runsheet/step.ts';
 import { textField } from '../field.ts';
@@ -27,13 +27,13 @@ export const dsLite: UplinkType<'ds-lite'> = {
       severity: 'advice',
       at: `${at}/gatewayName`,
       says: `Over ${line.name} no IPv4 connection can begin outside: forwards and tunnels that wait for a call do not work. Ask for a public IPv4 address, use IPv6, or let the device call out.`,
-      why: {
-        name: 'Address of the inner link',
-        value: '192.0.0.2',
-        unit: '',
-        steps: [step('inner link', '192.0.0.0/29'), step("the router's end", '192.0.0.2')],
-        source: innerSource,
-      },
+      why: worked(
+        'Address of the inner link',
+        '192.0.0.2',
+        '',
+        [step('inner link', '192.0.0.0/29'), step("the router's end", '192.0.0.2')],
+        innerSource,
+      ),
       source: innerSource,
     },
   ],

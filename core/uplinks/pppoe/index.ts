@@ -1,11 +1,11 @@
 import { formatAddress, parseAddress } from '../../net/address.ts';
 import { bad, ok, type Result } from '../../result.ts';
-import type { Finding } from '../../site/finding.ts';
+import { replacing, type Finding } from '../../site/finding.ts';
 import type { Line } from '../../site/model.ts';
 import { addressWorked } from '../../worked/addresses.ts';
 import { mssWorked } from '../../worked/packets.ts';
 import { stackWorked } from '../../worked/stack.ts';
-import { practice, step } from '../../worked/worked.ts';
+import { practice, step, worked } from '../../worked/worked.ts';
 import type { UplinkType } from '../type.ts';
 import { entry } from '../../runsheet/step.ts';
 import { secretField, switchField, textField } from '../field.ts';
@@ -43,13 +43,13 @@ function check(line: Line, at: string): Finding[] {
       severity: 'advice',
       at: `${at}/userName`,
       says: `The user name of ${line.name} has no "@" and realm. Many providers tell their customers apart by it: compare with the paperwork before the first refusal.`,
-      why: {
-        name: 'Realm of the user name',
-        value: 'none',
-        unit: '',
-        steps: [step('user', name.value.user), step('realm', 'none')],
-        source: 'RFC 7542 section 2.2',
-      },
+      why: worked(
+        'Realm of the user name',
+        'none',
+        '',
+        [step('user', name.value.user), step('realm', 'none')],
+        'RFC 7542 section 2.2',
+      ),
       source: 'RFC 7542 section 2.2',
     });
   if (settings.secret.trim() === '')
@@ -58,13 +58,13 @@ function check(line: Line, at: string): Finding[] {
       severity: 'warning',
       at: `${at}/secret`,
       says: `No password is kept for ${line.name}: on site the session will be refused. Put it in the vault and name it here.`,
-      why: {
-        name: 'Password',
-        value: 'not named',
-        unit: '',
-        steps: [step('kept in the vault as', 'nothing')],
-        source: 'RFC 1994, RFC 1334',
-      },
+      why: worked(
+        'Password',
+        'not named',
+        '',
+        [step('kept in the vault as', 'nothing')],
+        'RFC 1994, RFC 1334',
+      ),
       source: 'RFC 1994, RFC 1334',
     });
   if (!settings.reconnect)
@@ -73,14 +73,8 @@ function check(line: Line, at: string): Finding[] {
       severity: 'warning',
       at: `${at}/reconnect`,
       says: `${line.name} does not dial again by itself: after every interruption somebody has to press a button.`,
-      why: {
-        name: 'Dials again',
-        value: 'no',
-        unit: '',
-        steps: [step('dials again', 'no')],
-        source: practice,
-      },
-      fix: { says: 'Let it dial again', patch: [{ op: 'replace', path: `${at}/reconnect`, value: true }] },
+      why: worked('Dials again', 'no', '', [step('dials again', 'no')], practice),
+      fix: replacing('Let it dial again', `${at}/reconnect`, true),
       source: practice,
     });
   return found;

@@ -11,10 +11,10 @@ import {
   roleIn,
   type Prefix,
 } from '../../net/prefix.ts';
-import type { Finding } from '../../site/finding.ts';
+import { replacing, type Finding } from '../../site/finding.ts';
 import type { Line } from '../../site/model.ts';
 import { addressWorked, placeWorked, subnetWorked } from '../../worked/addresses.ts';
-import { step, type Worked } from '../../worked/worked.ts';
+import { step, type Worked, worked } from '../../worked/worked.ts';
 import { valueOf } from '../../result.ts';
 import type { UplinkType } from '../type.ts';
 import { entry } from '../../runsheet/step.ts';
@@ -31,18 +31,18 @@ export function otherHost(host: Address, prefix: Prefix): Address | undefined {
 export function routedWorked(prefix: Prefix): Worked {
   const count = prefix.last - prefix.first + 1n;
   const text = (value: bigint): string => formatAddress({ family: prefix.family, value });
-  return {
-    name: `Routed block ${formatPrefix(prefix)}`,
-    value: Number(count),
-    unit: 'addresses',
-    steps: [
+  return worked(
+    `Routed block ${formatPrefix(prefix)}`,
+    Number(count),
+    'addresses',
+    [
       step('sent to', "the router's address on the line"),
       step('for 1:1 translation', `${text(prefix.first)} to ${text(prefix.last)}: all ${count}`),
       step('or as an inside network', `${hostsOf(prefix).count} hosts, one of them the router`),
       step('addresses', String(count)),
     ],
-    source: 'RFC 4632 section 3.1, arithmetic',
-  };
+    'RFC 4632 section 3.1, arithmetic',
+  );
 }
 
 function check(line: Line, at: string): Finding[] {
@@ -79,10 +79,11 @@ function check(line: Line, at: string): Finding[] {
             : `The gateway ${formatAddress(gateway)} of ${line.name} is the ${gatewayRole} address of ${formatPrefix(prefix)}; no router can hold it.`,
         why: placeWorked(gateway, prefix, 'Gateway'),
         ...(other && {
-          fix: {
-            says: `Take the block's only other host, ${formatAddress(other)}`,
-            patch: [{ op: 'replace' as const, path: `${at}/gateway`, value: formatAddress(other) }],
-          },
+          fix: replacing(
+            `Take the block's only other host, ${formatAddress(other)}`,
+            `${at}/gateway`,
+            formatAddress(other),
+          ),
         }),
         source: gatewayRole === 'outside' ? 'RFC 1122 section 3.3.1.1' : 'RFC 1122 section 3.2.1.3',
       });

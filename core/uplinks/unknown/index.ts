@@ -1,4 +1,4 @@
-import { practice, step } from '../../worked/worked.ts';
+import { practice, step, worked } from '../../worked/worked.ts';
 import type { UplinkType } from '../type.ts';
 
 /** Nobody knows yet. A job with such a line cannot be handed over. */
@@ -21,13 +21,7 @@ export const unknown: UplinkType<'unknown'> = {
       severity: 'blocker',
       at: `${line.at}/type`,
       says: `Nobody knows yet what kind of line ${line.name} is, so nobody can enter it. Take the likeliest type, or call the provider with the call sheet.`,
-      why: {
-        name: 'WAN type',
-        value: 'unknown',
-        unit: '',
-        steps: [step('WAN type', 'unknown')],
-        source: practice,
-      },
+      why: worked('WAN type', 'unknown', '', [step('WAN type', 'unknown')], practice),
       source: practice,
     },
   ],
