@@ -2,7 +2,14 @@ const shared = {
   transform: {
     '^.+\\.tsx?$': [
       '@swc/jest',
-      { jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022' }, module: { type: 'es6' } },
+      {
+        jsc: {
+          parser: { syntax: 'typescript', tsx: true },
+          target: 'es2022',
+          transform: { react: { runtime: 'automatic' } },
+        },
+        module: { type: 'es6' },
+      },
     ],
   },
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
@@ -11,7 +18,7 @@ const shared = {
 
 export default {
   projects: [
-    { ...shared, displayName: 'unit', testMatch: ['<rootDir>/{core,server,cli,web,demo}/**/*.test.ts'] },
+    { ...shared, displayName: 'unit', testMatch: ['<rootDir>/{core,server,cli,web,demo}/**/*.test.ts?(x)'] },
     { ...shared, displayName: 'e2e', testMatch: ['<rootDir>/e2e/**/*.e2e.ts'] },
   ],
 };

@@ -17,7 +17,7 @@ function fingerprint(paths) {
     const full = join(root, path);
     if (!existsSync(full)) return;
     if (statSync(full).isDirectory()) for (const name of readdirSync(full).sort()) add(join(path, name));
-    else if (!path.endsWith('.test.ts')) hash.update(path.replaceAll('\\', '/')).update(readFileSync(full));
+    else if (!/\.test\.tsx?$/.test(path)) hash.update(path.replaceAll('\\', '/')).update(readFileSync(full));
   };
   paths.forEach(add);
   return hash.digest('hex');

@@ -24,5 +24,8 @@ export class Signal<T> {
 }
 
 /** A piece of a signal. The piece must be the same value, or the same object, as long as nothing in it changes. */
-export const useSignal = <T, Piece>(signal: Signal<T>, piece: (value: T) => Piece): Piece =>
-  useSyncExternalStore(signal.subscribe, () => piece(signal.get()));
+export function useSignal<T, Piece>(signal: Signal<T>, piece: (value: T) => Piece): Piece {
+  const now = (): Piece => piece(signal.get());
+  // The same piece where a sheet is drawn once, as markup.
+  return useSyncExternalStore(signal.subscribe, now, now);
+}

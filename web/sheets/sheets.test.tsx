@@ -1,0 +1,207 @@
+import { describe, expect, test } from '@jest/globals';
+import {
+  emptyPlan,
+  mediumNames,
+  uplinkTypeNames,
+  valueAt,
+  type Plan,
+  type SiteRecord,
+} from '../../core/index.ts';
+import { demoPlan, soundPlan } from '../../core/testing/plans.ts';
+import { draw, tagsOf, wordsOf, type Tag } from '../testing/render.tsx';
+import { Component as Acceptance } from './acceptance.tsx';
+import { Component as Addresses } from './addresses.tsx';
+import { Component as Bench } from './bench.tsx';
+import { Component as Handover } from './handover.tsx';
+import { Component as Rules } from './rules.tsx';
+import { Component as RunSheet } from './run-sheet.tsx';
+import { Component as Site } from './site.tsx';
+import SurveySection from './survey.tsx';
+import { Component as Uplinks } from './uplinks.tsx';
+
+const editing = { Site, Uplinks, Addresses, Rules };
+const sheets = { ...editing, Bench, RunSheet, Acceptance, Handover };
+
+let ids = 0;
+const plans: [string, Plan][] = [
+  ...['farrow-sound', 'hollin-edge', 'weir-street'].map((name): [string, Plan] => [name, demoPlan(name)]),
+  ['a new site', emptyPlan('New site', () => `id${(ids += 1)}`)],
+];
+/** One plan for every WAN type and every medium. */
+const kinds: [string, Plan][] = [
+  ...uplinkTypeNames.map((type): [string, Plan] => [
+    type,
+    soundPlan((plan) => {
+      plan.uplinks[0]!.type = type;
+    }),
+  ]),
+  ...mediumNames.map((medium): [string, Plan] => [
+    medium,
+    soundPlan((plan) => {
+      plan.uplinks[0]!.medium = medium;
+    }),
+  ]),
+];
+
+const controls = (markup: string): Tag[] =>
+  tagsOf(markup).filter(({ name }) => ['input', 'select', 'textarea'].includes(name));
+const places = (markup: string): string[] =>
+  tagsOf(markup).flatMap(({ attributes }) =>
+    attributes['data-at'] === undefined ? [] : [attributes['data-at']],
+  );
+
+describe.each(Object.entries(sheets))('the sheet %s', (_title, Sheet) => {
+  test.each(plans)(
+    '%s: is drawn with a heading, and nothing that only a program would say',
+    (_name, plan) => {
+      const markup = draw(plan, <Sheet />);
+      expect(markup).toMatch(/<h2[^>]*>[^<]+<\/h2>/);
+      expect(wordsOf(markup)).not.toMatch(/undefined|NaN|\[object|Infinity/);
+    },
+  );
+
+  test.each(plans)('%s: every control and every button has a name', (_name, plan) => {
+    const markup = draw(plan, <Sheet />);
+    const labelled = new Set(
+      tagsOf(markup).flatMap(({ name, attributes }) =>
+        name === 'label' && attributes.for ? [attributes.for] : [],
+      ),
+    );
+    for (const { attributes } of controls(markup)) {
+      // A control in a label, or with a hidden file chooser, has its name from around it.
+      const around = attributes.type === 'checkbox' && attributes['data-at'] === undefined;
+      const named =
+        attributes['aria-label'] ||
+        labelled.has(attributes.id ?? '') ||
+        around ||
+        attributes.placeholder ||
+        /boxed/.test(attributes.class ?? '');
+      expect([attributes, Boolean(named)]).toEqual([attributes, true]);
+    }
+    for (const [, attributes, inner] of markup.matchAll(/<button([^>]*)>(.*?)<\/button>/gs))
+      expect(/aria-label="[^"]+"/.test(attributes!) || wordsOf(inner!).trim() !== '').toBe(true);
+  });
+});
+
+describe.each(Object.entries(editing))('the fields of %s', (_title, Sheet) => {
+  test.each([...plans, ...kinds])(
+    '%s: each stands for a place that the plan has, and no place twice',
+    (_name, plan) => {
+      const fields = controls(draw(plan, <Sheet />)).flatMap(({ attributes }) => attributes['data-at'] ?? []);
+      for (const at of fields) expect([at, valueAt(plan, at)]).not.toEqual([at, undefined]);
+      expect(new Set(fields).size).toBe(fields.length);
+    },
+  );
+});
+
+test('nothing of a plan is out of reach: every value has a field on some sheet', () => {
+  const leaves = (value: unknown, at: string): string[] =>
+    Array.isArray(value) && value.every((each) => typeof each === 'string')
+      ? [at]
+      : typeof value === 'object' && value !== null
+        ? Object.entries(value).flatMap(([key, inner]) => leaves(inner, `${at}/${key}`))
+        : [at];
+  /** What the program keeps for itself, and what another type or medium would show. */
+  const unseen = /^\/(format|version)$|\/(id|takenAt|heightMetres|cell|vlanPriority)$|\/answers\//;
+  // There once the row, the hand-off, the pool or the question that it belongs to is there.
+  const later =
+    /^\/[a-z]+$|\/(services|papers)$|\/handoff\/|\/dhcp\/(from|to|leaseMinutes)$|^\/forwards\/\d+\/(protocol|insidePorts|service)$|^\/reach\/|^\/(devices|routes)\/\d+\/notes$/;
+  for (const [, plan] of plans) {
+    const drawn = new Set([
+      ...Object.values(editing).flatMap((Sheet) => places(draw(plan, <Sheet />))),
+      ...plan.uplinks.flatMap((uplink, index) =>
+        uplink.medium === 'cellular' ? places(draw(plan, <SurveySection index={index} />)) : [],
+      ),
+    ]);
+    const wanted = leaves(plan, '').filter((at) => {
+      const [, index, of, kind] = /^\/uplinks\/(\d+)\/(settings|media)\/([^/]+)\//.exec(at) ?? [];
+      const uplink = plan.uplinks[Number(index)];
+      const current = of === 'settings' ? uplink?.type : uplink?.medium;
+      return (kind === undefined || kind === current) && !unseen.test(at) && !later.test(at);
+    });
+    expect(wanted.filter((at) => !drawn.has(at))).toEqual([]);
+  }
+});
+
+describe('the survey', () => {
+  test('shows its verdict and the working behind it', () => {
+    const words = wordsOf(draw(demoPlan('farrow-sound'), <SurveySection index={1} />));
+    expect(words).toContain('roof space, band 20 is the better one: 18.9 Mb/s more');
+    expect(words).toContain('median of 3 31.2 Mb/s');
+  });
+
+  test('a reading that cannot be is said to be one, beside it', () => {
+    const plan = demoPlan('farrow-sound');
+    Object.assign(plan.uplinks[1]!.media.cellular.readings[0]!, { rsrpDbm: -60, rssiDbm: -70 });
+    expect(wordsOf(draw(plan, <SurveySection index={1} />))).toContain('cannot be more than the whole');
+  });
+});
+
+describe('what a person is told', () => {
+  const record = (id: number, kind: SiteRecord['kind'], subject: string, reading = ''): SiteRecord => ({
+    id,
+    kind,
+    subject,
+    at: '2026-03-02T09:00:00Z',
+    initials: 'AB',
+    reading,
+    seenFrom: '',
+    revision: 1,
+  });
+
+  test('a blocker is named by word beside its field, not by colour alone', () => {
+    const plan = demoPlan('hollin-edge');
+    const markup = draw(plan, <Addresses />);
+    const field = tagsOf(markup).find(({ attributes }) => attributes['data-at'] === '/networks/0/prefix')!;
+    expect(field.attributes['aria-invalid']).toBe('true');
+    const mark = markup.slice(markup.indexOf(`id="${field.attributes['aria-describedby']}"`));
+    expect(wordsOf(mark).slice(0, 60)).toContain('Stops');
+  });
+
+  test('the run sheet goes on where it stopped, and says who did what', () => {
+    const plan = demoPlan('farrow-sound');
+    const words = wordsOf(
+      draw(plan, <RunSheet />, [record(1, 'tick', 'kit', 'labels read'), record(2, 'tick', 'power')]),
+    );
+    expect(words).toMatch(/2 of \d+ done/);
+    expect(words).toMatch(/done 2 Mar \d\d:\d\d AB|done \d\d:\d\d AB/);
+  });
+
+  test('the run sheet of a plan with blockers warns before anyone drives out', () => {
+    expect(wordsOf(draw(demoPlan('hollin-edge'), <RunSheet />))).toMatch(/Settle them before you drive out/);
+  });
+
+  test('the record lists every network, device and line, and what was not proven', () => {
+    const plan = demoPlan('farrow-sound');
+    const words = wordsOf(draw(plan, <Handover />));
+    for (const { name } of [...plan.networks, ...plan.devices, ...plan.uplinks])
+      expect(words).toContain(name);
+    for (const { purpose } of plan.forwards) expect(words).toContain(purpose);
+  });
+
+  test('no secret is on any sheet: only the name under which the vault keeps it', () => {
+    const plan = soundPlan((each) => {
+      each.uplinks[0]!.type = 'pppoe';
+      each.uplinks[0]!.settings.pppoe.secret = 'fibre-login';
+    });
+    const field = controls(draw(plan, <Uplinks />)).find(
+      ({ attributes }) => attributes['data-at'] === '/uplinks/0/settings/pppoe/secret',
+    )!;
+    expect(field.attributes.title).toMatch(/Name under which the vault keeps it/);
+  });
+
+  test('a line nobody knows cannot be brought up on the Bench, and the sheet says what to do', () => {
+    const plan = soundPlan((each) => {
+      each.uplinks[0]!.type = 'unknown';
+    });
+    expect(wordsOf(draw(plan, <Bench />))).toContain('Settle its WAN type on the Uplinks sheet first');
+    expect(wordsOf(draw({ ...plan, uplinks: [] }, <Bench />))).toContain('no uplink to bring up');
+  });
+
+  test('an empty list says what to do instead of showing an empty table', () => {
+    const plan = emptyPlan('New site', () => `n${(ids += 1)}`);
+    expect(wordsOf(draw(plan, <Rules />))).toContain('Nothing is let in from outside');
+    expect(wordsOf(draw({ ...plan, uplinks: [] }, <Uplinks />))).toContain('the likely types are ranked');
+    expect(wordsOf(draw({ ...plan, networks: [] }, <Addresses />))).toContain('No inside network yet');
+  });
+});
