@@ -23,6 +23,8 @@ export type { SettingField } from './uplinks/field.ts';
 export type { UplinkType } from './uplinks/type.ts';
 export { callSheet, likelyTypes, missingFields, type Likely, type Question } from './uplinks/advice.ts';
 export { parseCellular, bandText } from './readings/cellular.ts';
+export { judgeReading, standingOf, type Verdict } from './readings/judge.ts';
+export { figureText, parseTools, readingOf } from './readings/tools.ts';
 export { experimentOrder, judgeSurvey, type Survey } from './readings/survey.ts';
 export { fibreBudget } from './media/fibre.ts';
 export { judgeOptical } from './media/optical.ts';

@@ -379,6 +379,37 @@ describe('beside the straight path', () => {
     await clean();
   }, 60_000);
 
+  test('a reading is judged while it is typed, and a pasted listing becomes its figures', async () => {
+    await page.goto(`${app.address}/sites/farrow-sound/run-sheet`);
+    await page.getByLabel('Initials').fill('RH');
+    await page.getByRole('button', { name: /Measure the light of Fibre/ }).click();
+    const step = page.locator('.step-open');
+    const reading = step.getByLabel('Received power in dBm');
+    await reading.fill('-29.5');
+    await shows(step, 'Not in order. -29.5 dBm is below -27 dBm');
+    await reading.fill('-18.4');
+    await shows(step, 'In order. -18.4 dBm is inside the window');
+    await clean();
+    await page.getByRole('button', { name: /Compare the two addresses of Cellular/ }).click();
+    await step.getByLabel(/Address of the WAN port/).fill('100.64.12.7, 203.0.113.200');
+    await shows(step, 'Look again. 100.64.12.7 is carrier-shared');
+    await page.getByRole('button', { name: /Open a page from a device on Office/ }).click();
+    const seen = step.getByLabel('Device, page and what it showed');
+    await seen.focus();
+    await page.evaluate(() =>
+      navigator.clipboard.writeText(
+        'Pinging 203.0.113.10 with 32 bytes:\n Sent = 4, Received = 4\n Average = 11ms',
+      ),
+    );
+    await press('Control+v');
+    await page.waitForFunction(
+      () =>
+        document.activeElement instanceof HTMLInputElement &&
+        document.activeElement.value === 'ping 203.0.113.10: 4 of 4, 11 ms',
+    );
+    await seen.fill('');
+  }, 60_000);
+
   test('dark paper and a small screen have no serious accessibility finding either', async () => {
     await page.getByRole('button', { name: 'Dark paper' }).click();
     await clean();

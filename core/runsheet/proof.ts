@@ -57,7 +57,7 @@ export function proofSteps(site: Site): StepDraft[] {
         'reach',
         ...site.networks.flatMap((network) => [`pool:${network.id}`, `reservations:${network.id}`]),
         ...uplinks,
-        ...site.lines.map((line) => `size:${line.id}`),
+        ...site.lines.flatMap((line) => [`standing:${line.id}`, `size:${line.id}`]),
         ...forwards,
         ...site.forwards.map((forward) => `box-forward:${forward.id}`),
       ],

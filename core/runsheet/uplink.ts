@@ -132,6 +132,23 @@ export function uplinkSteps(site: Site): StepDraft[] {
         ...type.bringUp(line),
       },
       {
+        id: `standing:${line.id}`,
+        phase: 'uplink',
+        title: `Compare the two addresses of ${line.name}`,
+        needs: [`uplink:${line.id}`],
+        why: 'The address on the status page and the one the outside sees tell whether this router is the main one, or what stands in front.',
+        lowSeconds: 60,
+        highSeconds: 180,
+        proof: 'Both are the same, or what stands between is in the plan.',
+        ifNot:
+          'Describe what stands between as the hand-off: Netter then tells what will break, and the ways out.',
+        reading: 'Address of the WAN port, then the one the outside sees',
+        // The laptop is on the network that the router is managed from: it says nothing about the others.
+        evidence: site.router.adminNetwork
+          ? [{ promise: `internet:${site.router.adminNetwork.id}`, rung: 'outside-address' }]
+          : [],
+      },
+      {
         id: `size:${line.id}`,
         phase: 'uplink',
         title: `Test the largest packet on ${line.name}`,

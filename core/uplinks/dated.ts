@@ -4,7 +4,7 @@ import { step, worked } from '../worked/worked.ts';
 import { bad, ok, type Result } from '../result.ts';
 import type { DatedSettings } from './l2tp/settings.ts';
 import type { UplinkSettings } from './settings.ts';
-import type { UplinkType } from './type.ts';
+import { givenByLine, type UplinkType } from './type.ts';
 import { entry } from '../runsheet/step.ts';
 import { secretField, textField } from './field.ts';
 
@@ -39,10 +39,7 @@ export function datedType<Name extends 'l2tp' | 'pptp'>(
       return {
         address: undefined,
         addressKey: 'server',
-        prefix: undefined,
-        gateway: undefined,
-        resolvers: [],
-        resolversOffered: true,
+        ...givenByLine,
         largestBytes: 1460,
       };
     },

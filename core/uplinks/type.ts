@@ -40,6 +40,14 @@ export interface WanPort {
   readonly largestBytes?: number;
 }
 
+/** What a line that gives its values by itself leaves open. */
+export const givenByLine = {
+  prefix: undefined,
+  gateway: undefined,
+  resolvers: [],
+  resolversOffered: true,
+} as const;
+
 /** A WAN type: everything Netter knows about one way of getting a line. One folder each. */
 export interface UplinkType<Name extends UplinkTypeName = UplinkTypeName> {
   readonly name: Name;

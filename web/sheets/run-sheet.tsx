@@ -2,8 +2,15 @@ import Button from '@mui/material/Button';
 import InputBase from '@mui/material/InputBase';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
-import { stepStates, type RunStep, type StepState } from '../../core/index.ts';
-import { useAnalysis } from '../app/analysis.ts';
+import {
+  judgeReading,
+  readingOf,
+  stepStates,
+  type RunStep,
+  type StepState,
+  type Verdict,
+} from '../../core/index.ts';
+import { useAnalysis, useSite } from '../app/analysis.ts';
 import { useAddRecord, useRecords } from '../app/records.ts';
 import { CopyButton } from '../parts/copy.tsx';
 import { Initials } from '../parts/initials.tsx';
@@ -11,6 +18,11 @@ import { SheetHead } from '../parts/sheet-head.tsx';
 import { clockText, dayText, spanText } from '../parts/time.ts';
 import { Timer } from './timer.tsx';
 
+const verdictWords: Record<Verdict['kind'], string> = {
+  good: 'In order.',
+  doubt: 'Look again.',
+  bad: 'Not in order.',
+};
 const fresh: StepState = { done: false, last: undefined, history: [], timerAt: undefined };
 
 export function Component() {
@@ -151,6 +163,7 @@ function StepBody({
   const [reading, setReading] = useState('');
   const [seenFrom, setSeenFrom] = useState('');
   const outside = step.id.startsWith('outside:');
+  const verdict = judgeReading(useSite(), step.id, reading);
   // A half-typed reading survives a reload and another day.
   const draft = `netter-draft-${location.pathname.split('/')[2]}-${step.id}`;
   useEffect(() => {
@@ -220,6 +233,13 @@ function StepBody({
               <InputBase
                 value={reading}
                 onChange={(event) => write(event.target.value)}
+                onPaste={(event) => {
+                  // What a tool printed over several lines becomes its figures.
+                  const text = event.clipboardData.getData('text/plain');
+                  if (!text.trim().includes('\n')) return;
+                  event.preventDefault();
+                  write(readingOf(text));
+                }}
                 className="mono boxed"
                 slotProps={{ input: { maxLength: 2000 } }}
               />
@@ -236,6 +256,11 @@ function StepBody({
                 slotProps={{ input: { maxLength: 64 } }}
               />
             </label>
+          )}
+          {verdict && (
+            <p className={`verdict verdict-${verdict.kind}`} role="status">
+              <strong>{verdictWords[verdict.kind]}</strong> {verdict.says}
+            </p>
           )}
           <Button variant="contained" onClick={() => void tick()}>
             Done{waits ? ', out of order' : ''}

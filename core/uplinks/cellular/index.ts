@@ -5,7 +5,7 @@ import type { Line } from '../../site/model.ts';
 import { addressWorked } from '../../worked/addresses.ts';
 import { capCostWorked } from '../../worked/line.ts';
 import { practice, step, type Worked, worked } from '../../worked/worked.ts';
-import type { UplinkType } from '../type.ts';
+import { givenByLine, type UplinkType } from '../type.ts';
 import { entry } from '../../runsheet/step.ts';
 import { choiceField, numberField, secretField, switchField, textField } from '../field.ts';
 
@@ -129,10 +129,7 @@ export const cellular: UplinkType<'cellular'> = {
         false,
       ),
       addressKey: 'expectedAddress',
-      prefix: undefined,
-      gateway: undefined,
-      resolvers: [],
-      resolversOffered: true,
+      ...givenByLine,
       carrierNat: settings.carrierNat,
     };
   },

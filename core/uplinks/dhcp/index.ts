@@ -5,7 +5,7 @@ import type { Line } from '../../site/model.ts';
 import { addressWorked } from '../../worked/addresses.ts';
 import { leaseWorked } from '../../worked/packets.ts';
 import { practice, step, worked } from '../../worked/worked.ts';
-import type { UplinkType } from '../type.ts';
+import { givenByLine, type UplinkType } from '../type.ts';
 import { entry } from '../../runsheet/step.ts';
 import { numberField, switchField, textField } from '../field.ts';
 
@@ -77,9 +77,7 @@ export const dhcp: UplinkType<'dhcp'> = {
         false,
       ),
       addressKey: 'expectedAddress',
-      prefix: undefined,
-      gateway: undefined,
-      resolvers: [],
+      ...givenByLine,
       resolversOffered: settings.useResolvers,
     };
   },

@@ -1,6 +1,6 @@
 import { stackWorked } from '../../worked/stack.ts';
 import { step, worked } from '../../worked/worked.ts';
-import type { UplinkType } from '../type.ts';
+import { givenByLine, type UplinkType } from '../type.ts';
 import { entry } from '../../runsheet/step.ts';
 import { textField } from '../field.ts';
 
@@ -14,10 +14,7 @@ export const dsLite: UplinkType<'ds-lite'> = {
   wanPort: () => ({
     address: undefined,
     addressKey: 'gatewayName',
-    prefix: undefined,
-    gateway: undefined,
-    resolvers: [],
-    resolversOffered: true,
+    ...givenByLine,
     carrierNat: true,
     largestBytes: 1460,
   }),

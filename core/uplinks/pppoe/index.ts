@@ -6,7 +6,7 @@ import { addressWorked } from '../../worked/addresses.ts';
 import { mssWorked } from '../../worked/packets.ts';
 import { stackWorked } from '../../worked/stack.ts';
 import { practice, step, worked } from '../../worked/worked.ts';
-import type { UplinkType } from '../type.ts';
+import { givenByLine, type UplinkType } from '../type.ts';
 import { entry } from '../../runsheet/step.ts';
 import { secretField, switchField, textField } from '../field.ts';
 
@@ -108,9 +108,7 @@ export const pppoe: UplinkType<'pppoe'> = {
         false,
       ),
       addressKey: 'expectedAddress',
-      prefix: undefined,
-      gateway: undefined,
-      resolvers: [],
+      ...givenByLine,
       resolversOffered: settings.useResolvers,
       largestBytes: settings.largePackets ? 1500 : 1492,
     };

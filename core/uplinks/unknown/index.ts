@@ -1,5 +1,5 @@
 import { practice, step, worked } from '../../worked/worked.ts';
-import type { UplinkType } from '../type.ts';
+import { givenByLine, type UplinkType } from '../type.ts';
 
 /** Nobody knows yet. A job with such a line cannot be handed over. */
 export const unknown: UplinkType<'unknown'> = {
@@ -10,10 +10,7 @@ export const unknown: UplinkType<'unknown'> = {
   wanPort: () => ({
     address: undefined,
     addressKey: '',
-    prefix: undefined,
-    gateway: undefined,
-    resolvers: [],
-    resolversOffered: true,
+    ...givenByLine,
   }),
   check: (line) => [
     {
