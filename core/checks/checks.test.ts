@@ -514,6 +514,200 @@ const broken: [rule: string, at: string, change: (plan: Plan) => void][] = [
       p.kit = [];
     },
   ],
+  [
+    'line-vlan',
+    '/uplinks/0/vlan',
+    (p) => {
+      p.uplinks[0]!.vlan = 4095;
+    },
+  ],
+  [
+    'not-activated',
+    '/uplinks/0/activation',
+    (p) => {
+      p.uplinks[0]!.activation = 'not-yet';
+    },
+  ],
+  [
+    'uplink-unknown',
+    '/uplinks/0/type',
+    (p) => {
+      p.uplinks[0]!.type = 'unknown';
+    },
+  ],
+  [
+    'missing',
+    '/uplinks/0/settings/pppoe/userName',
+    (p) => {
+      p.uplinks[0]!.type = 'pppoe';
+    },
+  ],
+  [
+    'user-without-realm',
+    '/uplinks/0/settings/pppoe/userName',
+    (p) => {
+      p.uplinks[0]!.type = 'pppoe';
+      p.uplinks[0]!.settings.pppoe.userName = 'plain';
+    },
+  ],
+  [
+    'secret-missing',
+    '/uplinks/0/settings/pppoe/secret',
+    (p) => {
+      p.uplinks[0]!.type = 'pppoe';
+    },
+  ],
+  [
+    'no-reconnect',
+    '/uplinks/0/settings/pppoe/reconnect',
+    (p) => {
+      p.uplinks[0]!.type = 'pppoe';
+      p.uplinks[0]!.settings.pppoe.reconnect = false;
+    },
+  ],
+  [
+    'mtu-large',
+    '/uplinks/0/mtuBytes',
+    (p) => {
+      p.uplinks[0]!.type = 'pppoe';
+      p.uplinks[0]!.mtuBytes = 1500;
+    },
+  ],
+  [
+    'mtu-large',
+    '/uplinks/0/mtuBytes',
+    (p) => {
+      p.uplinks[0]!.type = 'ds-lite';
+      p.uplinks[0]!.mtuBytes = 1500;
+    },
+  ],
+  [
+    'route-refused',
+    '/uplinks/0/settings/dhcp/useRoute',
+    (p) => {
+      p.uplinks[0]!.type = 'dhcp';
+      p.uplinks[0]!.settings.dhcp.useRoute = false;
+    },
+  ],
+  [
+    'line-tied',
+    '/uplinks/0/settings/dhcp/tiedMac',
+    (p) => {
+      p.uplinks[0]!.type = 'dhcp';
+      p.uplinks[0]!.settings.dhcp.tiedMac = '00:00:5e:00:53:77';
+    },
+  ],
+  [
+    'routed-block',
+    '/uplinks/0/settings/static/routedBlock',
+    (p) => {
+      p.uplinks[0]!.settings.static.routedBlock = '203.0.113.0/28';
+    },
+  ],
+  [
+    'apn-user',
+    '/uplinks/0/settings/cellular/userName',
+    (p) => {
+      p.uplinks[0]!.type = 'cellular';
+      p.uplinks[0]!.settings.cellular.authentication = 'pap';
+    },
+  ],
+  [
+    'pin-tries',
+    '/uplinks/0/settings/cellular/pinTriesLeft',
+    (p) => {
+      p.uplinks[0]!.type = 'cellular';
+      p.uplinks[0]!.settings.cellular.pinTriesLeft = 1;
+    },
+  ],
+  [
+    'roaming',
+    '/uplinks/0/settings/cellular/roaming',
+    (p) => {
+      p.uplinks[0]!.type = 'cellular';
+      p.uplinks[0]!.settings.cellular.roaming = true;
+    },
+  ],
+  [
+    'dated-type',
+    '/uplinks/0/settings/l2tp/server',
+    (p) => {
+      p.uplinks[0]!.type = 'l2tp';
+    },
+  ],
+  [
+    'dated-type',
+    '/uplinks/0/settings/pptp/server',
+    (p) => {
+      p.uplinks[0]!.type = 'pptp';
+    },
+  ],
+  [
+    'ds-lite-inbound',
+    '/uplinks/0/settings/ds-lite/gatewayName',
+    (p) => {
+      p.uplinks[0]!.type = 'ds-lite';
+    },
+  ],
+  [
+    'forward-impossible',
+    '/forwards/0/uplink',
+    (p) => {
+      p.uplinks[0]!.type = 'cellular';
+    },
+  ],
+  [
+    'dsl-margin',
+    '/uplinks/0/media/dsl/marginDb',
+    (p) => {
+      p.uplinks[0]!.medium = 'dsl';
+      p.uplinks[0]!.media.dsl.marginDb = 3.5;
+    },
+  ],
+  [
+    'cable-snr',
+    '/uplinks/0/media/cable/snrDb',
+    (p) => {
+      p.uplinks[0]!.medium = 'cable';
+      p.uplinks[0]!.media.cable.snrDb = 28;
+    },
+  ],
+  [
+    'satellite-delay',
+    '/uplinks/0/media/satellite/roundTripMs',
+    (p) => {
+      p.uplinks[0]!.medium = 'satellite';
+      p.uplinks[0]!.media.satellite.roundTripMs = 900;
+    },
+  ],
+  [
+    'router-not-described',
+    '/uplinks/0/handoff/mode',
+    (p) => {
+      p.uplinks[0]!.medium = 'router';
+    },
+  ],
+  [
+    'port-role',
+    '/router/ports/0/role',
+    (p) => {
+      p.router.ports = [{ id: 'a', name: '1', role: 'lan', uplink: 'fibre', network: '' }];
+    },
+  ],
+  [
+    'line-without-port',
+    '/uplinks/0',
+    (p) => {
+      p.router.ports = [{ id: 'a', name: '1', role: 'lan', uplink: '', network: 'office' }];
+    },
+  ],
+  [
+    'no-lan-port',
+    '/router/ports',
+    (p) => {
+      p.router.ports = [{ id: 'a', name: '1', role: 'wan', uplink: 'fibre', network: '' }];
+    },
+  ],
 ];
 
 describe('checks', () => {

@@ -2,7 +2,6 @@ import { practice, step, worked } from '../worked/worked.ts';
 import type { MediumName } from './settings.ts';
 import type { Medium } from './type.ts';
 import { choiceField } from '../uplinks/field.ts';
-import { replacing } from '../site/finding.ts';
 
 /** A medium that has nothing of its own to enter or measure. */
 const plain = <Name extends MediumName>(name: Name, title: string): Medium<Name> => ({
@@ -42,7 +41,6 @@ export const behindRouter: Medium<'router'> = {
             [step('in front', line.plan.handoff.mode)],
             practice,
           ),
-          fix: replacing('Describe it as a box that routes', `${line.at}/handoff/mode`, 'routes'),
           source: practice,
         },
       ];

@@ -40,6 +40,8 @@ export const themeFor = (look: Look): Theme => {
       fontSize: 13.5,
       button: { textTransform: 'none', fontWeight: 600, letterSpacing: 0 },
     },
+    // Nothing moves: at a cabinet every answer is wanted at once, and in glare a fade is a flicker.
+    transitions: { create: () => 'none' },
     components: {
       MuiButton: {
         defaultProps: { disableElevation: true, disableRipple: true, size: 'small', variant: 'outlined' },
