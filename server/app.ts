@@ -6,9 +6,13 @@ import Fastify, { type FastifyError, type FastifyInstance, type FastifyReply } f
 import { z } from 'zod';
 import { largestPlanBytes, parsePlan, recordInputSchema } from '../core/index.ts';
 import type { Store } from './store/store.ts';
+import { vaultRoutes } from './vault/routes.ts';
+import { Vault } from './vault/vault.ts';
 
 export interface AppOptions {
   readonly store: Store;
+  /** The vault over the same store; a test gives one that is cheaper to open. */
+  readonly vault?: Vault;
   /** Folder of the built web app; undefined where only the interface for programs is wanted. */
   readonly webRoot?: string;
   /** Names and ports under which this server may be spoken to: "127.0.0.1:4860". */
@@ -75,7 +79,12 @@ const createBody = z.strictObject({ plan: z.unknown() });
 const saveBody = z.strictObject({ base: z.number().int().min(1), plan: z.unknown() });
 
 /** The server: the interface for programs under /api, and the web app. It answers only to its own names. */
-export function buildApp({ store, webRoot, hosts }: AppOptions): FastifyInstance {
+export function buildApp({
+  store,
+  vault = new Vault(store.vault),
+  webRoot,
+  hosts,
+}: AppOptions): FastifyInstance {
   const app = Fastify({ bodyLimit: largestPlanBytes + 65_536, logger: false });
 
   app.addHook('onRequest', async (request, reply) => {
@@ -106,6 +115,8 @@ export function buildApp({ store, webRoot, hosts }: AppOptions): FastifyInstance
       .status(refusal.status)
       .send({ error: refusal.code, at: refusal.at, says: refusal.message, ...refusal.more });
   });
+
+  vaultRoutes(app, vault, { fitting, refuse: (status, code, says) => new Refusal(status, code, says) });
 
   app.get('/api/sites', async (request) => {
     const { search, offset, limit } = fitting(listQuery, request.query);

@@ -66,3 +66,24 @@ export const records = pgTable(
 
 /** Facts about the data folder itself, such as whether the demo sites were put in. */
 export const facts = pgTable('facts', { name: text('name').primaryKey(), value: text('value').notNull() });
+
+/** One row at most: the sealed key of the vault, and what turns the passphrase into the key that opens it. */
+export const vault = pgTable('vault', {
+  id: integer('id').primaryKey(),
+  salt: text('salt').notNull(),
+  cost: json('cost').$type<{ memoryKiB: number; passes: number; lanes: number }>().notNull(),
+  sealedKey: text('sealed_key').notNull(),
+});
+
+/** Sealed secrets by site and name. They are in no revision, and go with their site. */
+export const vaultSecrets = pgTable(
+  'vault_secrets',
+  {
+    siteId: text('site_id')
+      .notNull()
+      .references(() => sites.id, { onDelete: 'cascade' }),
+    name: text('name').notNull(),
+    sealed: text('sealed').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.siteId, table.name] })],
+);

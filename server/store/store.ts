@@ -12,6 +12,7 @@ import {
 } from '../../core/index.ts';
 import { facts, records, revisions, sites } from './schema.ts';
 import { revisionsToDrop } from './thin.ts';
+import { vaultRows } from './vault-rows.ts';
 
 /** A site as the list shows it. */
 export type SiteRow = typeof sites.$inferSelect;
@@ -106,6 +107,7 @@ export async function openStore(database: PGlite, migrations: string, clock: () 
     save,
     read,
     tidy,
+    vault: vaultRows(db),
     close: () => database.close(),
 
     /** One page of the list, last saved first, and the count of all that match (0 past the last page). */

@@ -1,0 +1,77 @@
+import type { FastifyInstance } from 'fastify';
+import { z } from 'zod';
+import { strengthOf, type Strength } from './strength.ts';
+import { VaultRefusal, type Vault } from './vault.ts';
+
+const passphrase = z.string().min(1, 'a passphrase is missing').max(500);
+const name = z.string().trim().min(1, 'a name is missing').max(64);
+const siteId = z.string().regex(/^[A-Za-z0-9-]{1,60}$/);
+const around = z.array(z.string().max(200)).max(20).default([]);
+
+const bodies = {
+  make: z.strictObject({ passphrase, around }),
+  unlock: z.strictObject({ passphrase }),
+  change: z.strictObject({ before: passphrase, after: passphrase, around }),
+  forget: z.strictObject({ understood: z.literal('everything in it is gone') }),
+  names: z.strictObject({ siteId }),
+  put: z.strictObject({ siteId, name, secret: z.string().min(1, 'a secret is missing').max(1000) }),
+  one: z.strictObject({ siteId, name }),
+  strength: z.strictObject({ secret: z.string().max(1000), around }),
+};
+
+const statuses: Record<VaultRefusal['code'], number> = {
+  'no-vault': 404,
+  'vault-there': 409,
+  locked: 423,
+  'wrong-passphrase': 403,
+  'no-secret': 404,
+};
+
+interface Tools {
+  /** Reads a body, or refuses it with a sentence. */
+  readonly fitting: <T extends z.ZodType>(schema: T, value: unknown) => z.output<T>;
+  readonly refuse: (status: number, code: string, says: string) => Error;
+}
+
+/**
+ * The vault's part of the interface. Everything is a POST: neither a passphrase nor a secret is ever in an address,
+ * and no refusal repeats what was typed.
+ */
+export function vaultRoutes(app: FastifyInstance, vault: Vault, { fitting, refuse }: Tools): void {
+  const route = <T extends z.ZodType>(
+    path: string,
+    schema: T,
+    act: (body: z.output<T>) => Promise<unknown>,
+  ): void => {
+    app.post(`/api/vault/${path}`, async (request) => {
+      const body = fitting(schema, request.body);
+      try {
+        return (await act(body)) ?? { state: await vault.state() };
+      } catch (error) {
+        if (error instanceof VaultRefusal) throw refuse(statuses[error.code], error.code, error.message);
+        throw error;
+      }
+    });
+  };
+  const strongEnough = (strength: Strength): void => {
+    if (!strength.fit) throw refuse(422, 'weak-passphrase', strength.says);
+  };
+
+  app.get('/api/vault', async () => ({ state: await vault.state() }));
+  route('make', bodies.make, async (body) => {
+    strongEnough(strengthOf(body.passphrase, body.around));
+    await vault.make(body.passphrase);
+  });
+  route('unlock', bodies.unlock, (body) => vault.unlock(body.passphrase));
+  route('lock', z.strictObject({}), async () => vault.lock());
+  route('change', bodies.change, async (body) => {
+    strongEnough(strengthOf(body.after, body.around));
+    await vault.change(body.before, body.after);
+  });
+  route('forget', bodies.forget, () => vault.destroy());
+  route('names', bodies.names, async (body) => ({ names: await vault.names(body.siteId) }));
+  route('put', bodies.put, (body) => vault.put(body.siteId, body.name, body.secret));
+  route('reveal', bodies.one, async (body) => ({ secret: await vault.reveal(body.siteId, body.name) }));
+  route('remove', bodies.one, (body) => vault.remove(body.siteId, body.name));
+  route('strength', bodies.strength, async (body) => strengthOf(body.secret, body.around));
+}
