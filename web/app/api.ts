@@ -46,6 +46,7 @@ async function request<T>(method: string, url: string, body?: unknown): Promise<
 }
 
 export const getJson = <T>(url: string): Promise<T> => request<T>('GET', url);
+export const postJson = <T>(url: string, body: object): Promise<T> => request<T>('POST', url, body);
 export const createSite = (plan: Plan): Promise<{ id: string }> => request('POST', '/api/sites', { plan });
 export const saveSite = (
   id: string,

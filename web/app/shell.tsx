@@ -1,4 +1,4 @@
-import { mdiHistory, mdiKeyboardOutline, mdiRedo, mdiUndo } from '@mdi/js';
+import { mdiHistory, mdiKeyboardOutline, mdiRedo, mdiSafe, mdiUndo } from '@mdi/js';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import { Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
@@ -17,6 +17,8 @@ import { usePlanPiece, useSession, useSnapshot, type Snapshot } from './session.
 import { sheetOf, sheets, type SheetKey } from './sheets.ts';
 import { Signal } from './signal.ts';
 import { ShortcutsDialog } from './shortcuts.tsx';
+import { VaultDialog } from './vault-dialog.tsx';
+import { useVaultDialog, VaultContext } from './vault.ts';
 
 /** The binder: the sheets in working order, the sheet that is open, and the Workings beside it. */
 export function Shell() {
@@ -27,6 +29,9 @@ export function Shell() {
   const [analysis] = useState(() => new Signal<Analysis | undefined>(undefined));
   const [place] = useState(() => new Signal(''));
   const [help, setHelp] = useState(false);
+  /** Name of the secret for which the vault is open; undefined while it is closed. */
+  const [vaultFor, setVaultFor] = useState<string>();
+  const openVault = useCallback((name = '') => setVaultFor(name), []);
   const pending = useRef('');
   const sheet = location.pathname.split('/')[3] ?? 'site';
   // The bench, the record and the revisions have no fields to work out: they get the whole width.
@@ -94,26 +99,31 @@ export function Shell() {
     <AnalysisContext value={analysis}>
       <RecordsContext value={records}>
         <FocusContext value={focus}>
-          <Analyst />
-          <a className="skip" href="#sheet">
-            To the sheet
-          </a>
-          <header className="top">
-            <SiteName />
-            <AskLine />
-            <TopTools help={() => setHelp(true)} />
-          </header>
-          <div className={wide ? 'binder binder-wide' : 'binder'}>
-            <SheetRail />
-            <main id="sheet" className="sheet" tabIndex={-1}>
-              <Suspense fallback={<p className="quiet">Opening …</p>}>
-                <Outlet />
-              </Suspense>
-            </main>
-            {!wide && <Workings sheet={sheet as SheetKey} />}
-          </div>
-          <ConflictDialog />
-          <ShortcutsDialog open={help} close={() => setHelp(false)} />
+          <VaultContext value={openVault}>
+            <Analyst />
+            <a className="skip" href="#sheet">
+              To the sheet
+            </a>
+            <header className="top">
+              <SiteName />
+              <AskLine />
+              <TopTools help={() => setHelp(true)} />
+            </header>
+            <div className={wide ? 'binder binder-wide' : 'binder'}>
+              <SheetRail />
+              <main id="sheet" className="sheet" tabIndex={-1}>
+                <Suspense fallback={<p className="quiet">Opening …</p>}>
+                  <Outlet />
+                </Suspense>
+              </main>
+              {!wide && <Workings sheet={sheet as SheetKey} />}
+            </div>
+            <ConflictDialog />
+            <ShortcutsDialog open={help} close={() => setHelp(false)} />
+            {vaultFor !== undefined && (
+              <VaultDialog open name={vaultFor} close={() => setVaultFor(undefined)} />
+            )}
+          </VaultContext>
         </FocusContext>
       </RecordsContext>
     </AnalysisContext>
@@ -138,6 +148,7 @@ function SiteName() {
 function TopTools({ help }: { help: () => void }) {
   const session = useSession();
   const snapshot = useSnapshot();
+  const openVault = useVaultDialog();
   return (
     <div className="top-tools">
       <SaveWord snapshot={snapshot} retry={() => void session.flush()} />
@@ -165,6 +176,7 @@ function TopTools({ help }: { help: () => void }) {
       >
         <Icon path={mdiHistory} />
       </IconButton>
+      <Tool label="Vault" title="Vault: passwords, PINs, keys" icon={mdiSafe} onClick={() => openVault()} />
       <LookButton />
       <Tool label="Shortcuts" title="Shortcuts (F1)" icon={mdiKeyboardOutline} onClick={help} />
     </div>

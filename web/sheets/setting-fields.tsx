@@ -1,4 +1,7 @@
-import type { SettingField } from '../../core/index.ts';
+import Button from '@mui/material/Button';
+import { valueAt, type SettingField } from '../../core/index.ts';
+import { usePlanPiece } from '../app/session.ts';
+import { useVaultDialog } from '../app/vault.ts';
 import { ChoiceField, ListField, NumberField, SwitchField, TextField } from '../parts/field.tsx';
 
 /** The fields that a WAN type or a medium brings, as its registry entry lists them. */
@@ -24,9 +27,23 @@ export function SettingFields({ at, fields }: { at: string; fields: readonly Set
       case 'choice':
         return <ChoiceField {...common} key={field.key} choices={field.choices} />;
       case 'secret':
-        return <TextField {...common} key={field.key} placeholder="name in the vault" mono />;
+        return <SecretField {...common} key={field.key} />;
       case 'text':
         return <TextField {...common} key={field.key} mono wrap maxLength={255} />;
     }
   });
+}
+
+/** The name under which the vault keeps a secret, and the way to it. */
+function SecretField(props: { at: string; label: string; hint: string }) {
+  const open = useVaultDialog();
+  const name = usePlanPiece((plan) => String(valueAt(plan, props.at) ?? ''));
+  return (
+    <div className="secret-field">
+      <TextField {...props} placeholder="name in the vault" mono />
+      <Button onClick={() => open(name)} aria-label={`Vault, for ${props.label}`}>
+        Vault
+      </Button>
+    </div>
+  );
 }

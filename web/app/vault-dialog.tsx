@@ -1,0 +1,263 @@
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import { useState, type FormEvent, type ReactNode } from 'react';
+import { postJson, sentence } from './api.ts';
+import { usePlanPiece, useSession } from './session.ts';
+import { clipboardSeconds, copyForAWhile, reveal, useSecretNames, useVault } from './vault.ts';
+
+/** Passwords, PINs and keys: made, opened, filled and locked here, and kept nowhere else. */
+export function VaultDialog({ open, name, close }: { open: boolean; name: string; close: () => void }) {
+  const { state, again } = useVault();
+  const [problem, setProblem] = useState('');
+  const demo = usePlanPiece((plan) => plan.demo);
+  /** Asks the vault for something; a refusal is shown as the sentence it is. */
+  const ask = async (path: string, body: object): Promise<boolean> => {
+    try {
+      await postJson(`/api/vault/${path}`, body);
+      setProblem('');
+      await again();
+      return true;
+    } catch (error) {
+      setProblem(sentence(error));
+      await again();
+      return false;
+    }
+  };
+  return (
+    <Dialog open={open} onClose={close} aria-labelledby="vault-title" fullWidth maxWidth="sm">
+      <DialogTitle id="vault-title">Vault</DialogTitle>
+      <DialogContent className="vault">
+        {demo && <p className="note">This is an invented site: keep invented secrets only in its vault.</p>}
+        {state === 'none' && <Make ask={ask} />}
+        {state === 'locked' && <Unlock ask={ask} />}
+        {state === 'open' && <Secrets ask={ask} wanted={name} fail={setProblem} />}
+        {problem && <p role="alert">{problem}</p>}
+      </DialogContent>
+      <DialogActions>
+        {state === 'open' && <Button onClick={() => void ask('lock', {})}>Lock it</Button>}
+        <Button onClick={close}>Close</Button>
+      </DialogActions>
+    </Dialog>
+  );
+}
+
+type Ask = (path: string, body: object) => Promise<boolean>;
+
+/** Words that anyone would try on this site. */
+const useAround = (): string[] =>
+  usePlanPiece((plan) => `${plan.site.name}\n${plan.site.customer}\n${plan.site.town}`)
+    .split('\n')
+    .filter((word) => word !== '');
+
+function Secret({
+  label,
+  value,
+  change,
+  first = false,
+}: {
+  label: string;
+  value: string;
+  change: (value: string) => void;
+  first?: boolean;
+}) {
+  return (
+    <label>
+      {label}
+      <input
+        type="password"
+        className="boxed mono"
+        value={value}
+        autoFocus={first}
+        autoComplete="off"
+        onChange={({ target }) => change(target.value)}
+        maxLength={500}
+      />
+    </label>
+  );
+}
+
+function Form({
+  send,
+  children,
+  button,
+  ready,
+}: {
+  send: () => void;
+  children: ReactNode;
+  button: string;
+  ready: boolean;
+}) {
+  const submit = (event: FormEvent): void => {
+    event.preventDefault();
+    if (ready) send();
+  };
+  return (
+    <form onSubmit={submit} className="vault-form">
+      {children}
+      <Button type="submit" variant="contained" disabled={!ready}>
+        {button}
+      </Button>
+    </form>
+  );
+}
+
+function Make({ ask }: { ask: Ask }) {
+  const [one, setOne] = useState('');
+  const [two, setTwo] = useState('');
+  const around = useAround();
+  return (
+    <>
+      <p>
+        There is no vault yet. One passphrase opens it, for all sites on this machine. It is kept nowhere: if
+        it is forgotten, what the vault holds is gone. Four or five words that do not belong together are
+        good.
+      </p>
+      <Form
+        send={() => void ask('make', { passphrase: one, around })}
+        button="Make the vault"
+        ready={one !== '' && one === two}
+      >
+        <Secret label="Passphrase" value={one} change={setOne} first />
+        <Secret label="The same again" value={two} change={setTwo} />
+        {two !== '' && one !== two && <p className="quiet">The two differ.</p>}
+      </Form>
+    </>
+  );
+}
+
+function Unlock({ ask }: { ask: Ask }) {
+  const [passphrase, setPassphrase] = useState('');
+  const [understood, setUnderstood] = useState(false);
+  return (
+    <>
+      <p>The vault is locked. It locks itself when Netter starts, and after ten minutes without use.</p>
+      <Form send={() => void ask('unlock', { passphrase })} button="Open it" ready={passphrase !== ''}>
+        <Secret label="Passphrase" value={passphrase} change={setPassphrase} first />
+      </Form>
+      <details>
+        <summary>The passphrase is forgotten</summary>
+        <p>
+          Nobody can open the vault without it, and there is no other way in. You can end this vault and make
+          a new one; ask the provider and the customer for the secrets again.
+        </p>
+        <label className="vault-line">
+          <input
+            type="checkbox"
+            checked={understood}
+            onChange={({ target }) => setUnderstood(target.checked)}
+          />{' '}
+          Everything in it will be gone, for all sites.
+        </label>
+        <Button
+          disabled={!understood}
+          onClick={() => void ask('forget', { understood: 'everything in it is gone' })}
+        >
+          End this vault
+        </Button>
+      </details>
+    </>
+  );
+}
+
+function Secrets({ ask, wanted, fail }: { ask: Ask; wanted: string; fail: (says: string) => void }) {
+  const { id: siteId } = useSession();
+  const { data, mutate } = useSecretNames(siteId, 'open');
+  const names = data?.names ?? [];
+  const [name, setName] = useState(wanted);
+  const [secret, setSecret] = useState('');
+  const [said, setSaid] = useState('');
+  const [leaving, setLeaving] = useState('');
+  const around = useAround();
+  const put = async (): Promise<void> => {
+    if (!(await ask('put', { siteId, name, secret }))) return;
+    const strength = await postJson<{ fit: boolean; says: string }>('/api/vault/strength', {
+      secret,
+      around,
+    });
+    setSaid(
+      strength.fit
+        ? `${name} is kept. ${strength.says}`
+        : `${name} is kept as it is. A word on it: ${strength.says}`,
+    );
+    setSecret('');
+    await mutate();
+  };
+  const copy = async (each: string): Promise<void> => {
+    try {
+      await copyForAWhile(await reveal(siteId, each));
+      setSaid(`${each} is on the clipboard for ${clipboardSeconds} seconds.`);
+    } catch (error) {
+      fail(sentence(error));
+    }
+  };
+  return (
+    <>
+      {names.length === 0 ? (
+        <p className="empty">Nothing is kept for this site yet.</p>
+      ) : (
+        <ul className="vault-names" aria-label="Secrets of this site">
+          {names.map((each) => (
+            <li key={each}>
+              <span className="mono">{each}</span>
+              <Button onClick={() => void copy(each)}>Copy</Button>
+              {leaving === each ? (
+                <Button
+                  color="error"
+                  onClick={() => void ask('remove', { siteId, name: each }).then(() => mutate())}
+                >
+                  Remove it for good
+                </Button>
+              ) : (
+                <Button className="plain" variant="text" onClick={() => setLeaving(each)}>
+                  Remove
+                </Button>
+              )}
+            </li>
+          ))}
+        </ul>
+      )}
+      <Form
+        send={() => void put()}
+        button={names.includes(name.trim()) ? 'Replace it' : 'Keep it'}
+        ready={name.trim() !== '' && secret !== ''}
+      >
+        <label>
+          Name
+          <input
+            className="boxed mono"
+            value={name}
+            onChange={({ target }) => setName(target.value)}
+            maxLength={64}
+          />
+        </label>
+        <Secret label="Secret" value={secret} change={setSecret} first={wanted !== ''} />
+      </Form>
+      {said && <p role="status">{said}</p>}
+      <ChangePassphrase ask={ask} around={around} />
+    </>
+  );
+}
+
+function ChangePassphrase({ ask, around }: { ask: Ask; around: readonly string[] }) {
+  const [before, setBefore] = useState('');
+  const [after, setAfter] = useState('');
+  const [done, setDone] = useState(false);
+  const send = async (): Promise<void> => {
+    const changed = await ask('change', { before, after, around });
+    setDone(changed);
+    if (changed) [setBefore, setAfter].forEach((set) => set(''));
+  };
+  return (
+    <details>
+      <summary>Another passphrase</summary>
+      <Form send={() => void send()} button="Change it" ready={before !== '' && after !== ''}>
+        <Secret label="Passphrase until now" value={before} change={setBefore} />
+        <Secret label="New passphrase" value={after} change={setAfter} />
+      </Form>
+      {done && <p role="status">The new passphrase opens the vault from now on; the old one does not.</p>}
+    </details>
+  );
+}
