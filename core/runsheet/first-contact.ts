@@ -1,6 +1,6 @@
 import type { Site } from '../site/model.ts';
 import type { AdminPlace } from './sheet.ts';
-import { entry, type StepDraft } from './step.ts';
+import { entry, secretEntry, type StepDraft } from './step.ts';
 
 /** From a box as it comes to a box that is ours: secret first, backup before firmware, firmware by cable. */
 export function firstContact(site: Site, place: AdminPlace): StepDraft[] {
@@ -55,13 +55,13 @@ export function firstContact(site: Site, place: AdminPlace): StepDraft[] {
       title: 'Set a new admin secret before anything else',
       needs: ['first-login'],
       entries: [
-        entry(
-          'New admin secret',
-          'long and new, from the password store of the customer; never written here',
-          ['Administrator password', 'Management password', 'Login password'],
-        ),
+        secretEntry('New admin secret', 'admin', '', [
+          'Administrator password',
+          'Management password',
+          'Login password',
+        ]),
       ],
-      why: 'The secret a box comes with is printed in lists that anybody can find.',
+      why: 'The secret a box comes with is printed in lists that anybody can find. The new one is long, and is not the key of the wireless.',
       proof: 'Log out, log in with the new secret; the old one is refused.',
       ifNot: 'If the new one is refused, reset to new state and begin again: nothing is lost yet.',
     },

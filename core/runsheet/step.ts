@@ -7,6 +7,8 @@ export interface Entry {
   readonly alsoCalled: readonly string[];
   /** Pointer into the plan of where the value comes from. */
   readonly at?: string;
+  /** The value is a secret: the name under which the vault keeps it. */
+  readonly secret?: string;
 }
 
 /** An entry; `at` is the pointer into the plan of where the value comes from. */
@@ -16,6 +18,18 @@ export const entry = (label: string, value: string, alsoCalled: readonly string[
   alsoCalled,
   ...(at !== undefined && { at }),
 });
+
+/** An entry whose value the vault keeps under a name; `without` stands there while no name is given. */
+export const secretEntry = (
+  label: string,
+  secret: string,
+  without: string,
+  alsoCalled: readonly string[],
+  at?: string,
+): Entry =>
+  secret.trim() === ''
+    ? entry(label, without, alsoCalled, at)
+    : { ...entry(label, `in the vault: ${secret}`, alsoCalled, at), secret };
 
 /** A thing that is done on site, in an order that never cuts the installer off. */
 export interface RunStep {

@@ -12,6 +12,7 @@ import {
 } from '../../core/index.ts';
 import { useAnalysis, useSite } from '../app/analysis.ts';
 import { useAddRecord, useRecords } from '../app/records.ts';
+import { useVaultDialog } from '../app/vault.ts';
 import { CopyButton } from '../parts/copy.tsx';
 import { Initials } from '../parts/initials.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
@@ -160,6 +161,7 @@ function StepBody({
   done: () => void;
 }) {
   const { add, problem } = useAddRecord();
+  const openVault = useVaultDialog();
   const [reading, setReading] = useState('');
   const [seenFrom, setSeenFrom] = useState('');
   const outside = step.id.startsWith('outside:');
@@ -194,7 +196,13 @@ function StepBody({
                 <th scope="row">{entry.label}</th>
                 <td className="mono entry-value">{entry.value}</td>
                 <td>
-                  <CopyButton value={entry.value} what={entry.label} at={entry.at} />
+                  {entry.secret === undefined ? (
+                    <CopyButton value={entry.value} what={entry.label} at={entry.at} />
+                  ) : (
+                    <Button onClick={() => openVault(entry.secret)} aria-label={`Vault, for ${entry.label}`}>
+                      Vault
+                    </Button>
+                  )}
                 </td>
                 <td className="quiet entry-names">
                   {entry.alsoCalled.length > 0 && `also called ${entry.alsoCalled.join(', ')}`}

@@ -6,7 +6,7 @@ import { addressWorked } from '../../worked/addresses.ts';
 import { capCostWorked } from '../../worked/line.ts';
 import { practice, step, type Worked, worked } from '../../worked/worked.ts';
 import { givenByLine, type UplinkType } from '../type.ts';
-import { entry } from '../../runsheet/step.ts';
+import { entry, secretEntry } from '../../runsheet/step.ts';
 import { choiceField, numberField, secretField, switchField, textField } from '../field.ts';
 
 const pinSource = 'ETSI TS 102 221';
@@ -151,12 +151,7 @@ export const cellular: UplinkType<'cellular'> = {
       ...(settings.userName
         ? [entry('User name', settings.userName, ['Dial-up user'], `${at}/userName`)]
         : []),
-      entry(
-        'PIN',
-        settings.pinSecret ? `from the vault: ${settings.pinSecret}` : 'off',
-        ['SIM PIN', 'CHV1'],
-        `${at}/pinSecret`,
-      ),
+      secretEntry('PIN', settings.pinSecret, 'off', ['SIM PIN', 'CHV1'], `${at}/pinSecret`),
       entry(
         'Addresses',
         settings.addressType === 'ipv4v6'

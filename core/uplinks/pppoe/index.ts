@@ -7,7 +7,7 @@ import { mssWorked } from '../../worked/packets.ts';
 import { stackWorked } from '../../worked/stack.ts';
 import { practice, step, worked } from '../../worked/worked.ts';
 import { givenByLine, type UplinkType } from '../type.ts';
-import { entry } from '../../runsheet/step.ts';
+import { entry, secretEntry } from '../../runsheet/step.ts';
 import { secretField, switchField, textField } from '../field.ts';
 
 /**
@@ -133,12 +133,7 @@ export const pppoe: UplinkType<'pppoe'> = {
         ['Username', 'Account', 'Login', 'PPP user'],
         `${at}/userName`,
       ),
-      entry(
-        'Password',
-        settings.secret ? `from the vault: ${settings.secret}` : 'from the paperwork',
-        ['PPP secret'],
-        `${at}/secret`,
-      ),
+      secretEntry('Password', settings.secret, 'from the paperwork', ['PPP secret'], `${at}/secret`),
       ...(settings.serviceName
         ? [
             entry(
