@@ -376,6 +376,21 @@ describe('beside the straight path', () => {
     await page.getByRole('button', { name: 'Add these rows' }).click();
     expect(await at('/uplinks/1/media/cellular/readings/9/rsrpDbm').inputValue()).toBe('-88');
     await shows(survey, 'roof space, band 20 is the better one');
+    const rates = page.getByRole('region', { name: 'Measured rates of Fibre' });
+    for (const bits of [151e6, 149e6, 152e6]) {
+      await rates.getByRole('button', { name: 'Paste rows …' }).click();
+      await page
+        .getByLabel('Rows for Runs on Fibre')
+        .fill(
+          JSON.stringify({
+            start: { test_start: { reverse: 1 } },
+            end: { sum_received: { bits_per_second: bits } },
+          }),
+        );
+      await page.getByRole('button', { name: 'Add these rows' }).click();
+    }
+    await at('/uplinks/0/rateDownMbps').focus();
+    await shows(workings(), 'Fibre gives 53 % of what was sold');
     await clean();
   }, 60_000);
 

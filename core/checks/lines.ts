@@ -5,6 +5,7 @@ import { replacing, type Check, type Finding } from '../site/finding.ts';
 import type { Line, Site } from '../site/model.ts';
 import { uplinkType } from '../uplinks/index.ts';
 import { addressWorked, subnetWorked } from '../worked/addresses.ts';
+import { rateVerdict } from '../worked/line.ts';
 import { practice, step, worked } from '../worked/worked.ts';
 
 /** What is wrong with a line: what its WAN type knows, its hand-off, its source NAT, its largest packet. */
@@ -24,6 +25,7 @@ export const lines: Check = {
       ...handoff(line),
       ...sourceNat(site, line),
       ...largestPacket(line),
+      ...rates(line),
     ]),
 };
 
@@ -206,4 +208,25 @@ function largestPacket(line: Line): Finding[] {
       source,
     },
   ];
+}
+
+/** Measured rates that stay behind what was sold. */
+function rates(line: Line): Finding[] {
+  return (['down', 'up'] as const).flatMap((direction): Finding[] => {
+    const [contract, field] =
+      direction === 'down' ? [line.plan.rateDownMbps, 'rateDownMbps'] : [line.plan.rateUpMbps, 'rateUpMbps'];
+    const judged =
+      contract === null ? undefined : rateVerdict(line.plan.runs, direction, contract, line.mtuBytes);
+    if (!judged?.ok || (Number(judged.value.value) >= 90 && Number(judged.value.value) <= 103)) return [];
+    return [
+      {
+        rule: 'rate-apart',
+        severity: 'advice',
+        at: `${line.at}/${field}`,
+        says: `${line.name} gives ${judged.value.value} % of what was sold, ${direction}. ${judged.value.means}`,
+        why: judged.value,
+        source: judged.value.source,
+      },
+    ];
+  });
 }

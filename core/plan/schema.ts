@@ -88,6 +88,14 @@ const answer = z.strictObject({
   when: short,
 });
 
+const rateRun = z.strictObject({
+  id,
+  direction: z.enum(['down', 'up']).default('down'),
+  mbps: number(0, 400_000),
+  wired: z.boolean().default(true),
+  hour: number(0, 23).describe('Hour of the day, local'),
+});
+
 const uplink = z.strictObject({
   id,
   name: line,
@@ -105,6 +113,7 @@ const uplink = z.strictObject({
   mtuBytes: number(0, 9216).describe('Largest packet the line carries; empty means 1500'),
   rateDownMbps: number(0, 400_000),
   rateUpMbps: number(0, 400_000),
+  runs: list(rateRun, 500).describe('Measured rates'),
   notes: line,
 });
 
@@ -196,6 +205,7 @@ export type NetworkPlan = Plan['networks'][number];
 export type DevicePlan = Plan['devices'][number];
 export type ForwardPlan = Plan['forwards'][number];
 export type KitItem = Plan['kit'][number];
+export type RateRunPlan = UplinkPlan['runs'][number];
 export type PortPlan = Plan['router']['ports'][number];
 export type ServicePlan = DevicePlan['services'][number];
 
@@ -213,4 +223,5 @@ export const routeSchema = route;
 export const serviceSchema = service;
 export const routerServiceSchema = routerService;
 export const portSchema = router.shape.ports.unwrap().element;
+export const rateRunSchema = rateRun;
 export const boxForwardSchema = handoff.shape.forwards.unwrap().element;

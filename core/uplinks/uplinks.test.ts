@@ -354,3 +354,35 @@ test('a packet as large as a PPPoE line carries leaves, one byte more does not (
     good(ask(site, `from office to internet tcp 443 size ${size}`)).outcome;
   expect([outcome(1492), outcome(1493)]).toEqual(['delivered', 'dropped']);
 });
+
+describe('measured rates', () => {
+  const measured = (direction: 'down' | 'up', ...rates: number[]): Plan =>
+    withLine('static', (uplink) => {
+      Object.assign(uplink, { rateDownMbps: 300, rateUpMbps: 100 });
+      uplink.runs = rates.map((mbps, index) => ({
+        id: `r${index}`,
+        direction,
+        mbps,
+        wired: true,
+        hour: 9 + index,
+      }));
+    });
+
+  test('as sold is no finding; less is one, with its median and the best that TCP can show', () => {
+    expect(rules(measured('down', 281, 279, 283))).not.toContain('rate-apart');
+    const finding = runChecks(compile(measured('down', 151, 149, 152))).find(
+      ({ rule }) => rule === 'rate-apart',
+    )!;
+    // Median 151 of 300 × 1460 / 1538 = 284.79 (RFC 6349 section 4.1.1).
+    expect([finding.at, finding.why.value]).toEqual(['/uplinks/0/rateDownMbps', 53]);
+  });
+
+  test('each direction is judged by its own runs, and too few are not judged', () => {
+    expect(rules(measured('up', 20, 21, 19))).toContain('rate-apart');
+    expect(rules(measured('up', 20, 21))).not.toContain('rate-apart');
+    const site = compile(measured('up', 20, 21, 19));
+    expect(workingsAt(site, '/uplinks/0/rateUpMbps').map(({ value }) => value)).toEqual([21, 94.93]);
+    expect(workingsAt(site, '/uplinks/0/rateDownMbps')).toHaveLength(1);
+    expect(workingsAt(site, '/uplinks/0/runs/1/mbps').map(({ value }) => value)).toEqual([21, 94.93]);
+  });
+});

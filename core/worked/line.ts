@@ -74,10 +74,11 @@ export function windowWorked(rateMbps: number, roundTripMs: number, windowKiloby
 
 export interface RateRun {
   readonly direction: 'down' | 'up';
-  readonly mbps: number;
+  /** null while the figure is not typed yet. */
+  readonly mbps: number | null;
   readonly wired: boolean;
-  /** Hour of the day, 0 to 23. */
-  readonly hour: number;
+  /** Hour of the day, 0 to 23; null where nobody noted it. */
+  readonly hour: number | null;
 }
 
 /** Middle value; the mean of the two middle ones of an even count. */
@@ -100,14 +101,14 @@ export function rateVerdict(
   contractMbps: number,
   mtuBytes = 1500,
 ): Result<Worked> {
-  const mine = runs.filter((run) => run.direction === direction);
+  const mine = runs.filter((run) => run.direction === direction && run.mbps !== null);
   const wired = mine.filter((run) => run.wired);
   if (wired.length < 3)
     return bad(
       'too-few-runs',
       `${wired.length} wired run${wired.length === 1 ? '' : 's'} ${direction} ${wired.length === 1 ? 'is' : 'are'} too few to judge the line: make at least three by cable${mine.length > wired.length ? '; the ones by air judge the air' : ''}.`,
     );
-  const rates = wired.map(({ mbps }) => mbps);
+  const rates = wired.flatMap(({ mbps }) => mbps ?? []);
   const middle = hundredths(median(rates));
   const best = Number(tcpCeilingWorked(contractMbps, mtuBytes).value);
   const share = Math.round((middle / best) * 100);

@@ -7,6 +7,7 @@ import { uplinkType } from '../uplinks/index.ts';
 import { addressWorked, placeWorked, laptopWorked, rangeWorked, subnetWorked } from '../worked/addresses.ts';
 import { leaseWorked, mssWorked, pingWorked, powerWorked, tcpCeilingWorked } from '../worked/packets.ts';
 import { medium } from '../media/index.ts';
+import { rateVerdict } from '../worked/line.ts';
 import { stackWorked } from '../worked/stack.ts';
 import { arithmetic, step, type Worked, worked } from '../worked/worked.ts';
 
@@ -99,6 +100,8 @@ function ofNetwork(site: Site, network: Network, rest: string): Worked[] {
 function ofLine(line: Line, rest: string): Worked[] {
   const setting = /^settings\/[a-z-]+\/(.+)$/.exec(rest)?.[1];
   if (setting) return uplinkType(line.plan.type).workings(line, setting);
+  const run = /^runs\/(\d+)\//.exec(rest)?.[1];
+  if (run) return ratesOf(line, line.plan.runs[Number(run)]?.direction ?? 'down');
   const measured = /^media\/[a-z]+\/(.+)$/.exec(rest)?.[1];
   const { medium: name, media } = line.plan;
   if (measured) return medium(name).workings(media[name], line, measured);
@@ -110,9 +113,9 @@ function ofLine(line: Line, rest: string): Worked[] {
       return stack.ok && line.plan.vlan !== null ? [stack.value] : [];
     }
     case 'rateDownMbps':
-      return line.plan.rateDownMbps === null ? [] : [tcpCeilingWorked(line.plan.rateDownMbps, line.mtuBytes)];
+      return ratesOf(line, 'down');
     case 'rateUpMbps':
-      return line.plan.rateUpMbps === null ? [] : [tcpCeilingWorked(line.plan.rateUpMbps, line.mtuBytes)];
+      return ratesOf(line, 'up');
     case 'handoff/insidePrefix':
       return line.box?.prefix ? [subnetWorked(line.box.prefix)] : [];
     case 'handoff/insideAddress':
@@ -124,6 +127,14 @@ function ofLine(line: Line, rest: string): Worked[] {
     default:
       return [];
   }
+}
+
+/** What a test can show at best in one direction, and what the measured runs make of the contract. */
+function ratesOf(line: Line, direction: 'down' | 'up'): Worked[] {
+  const contract = direction === 'down' ? line.plan.rateDownMbps : line.plan.rateUpMbps;
+  if (contract === null) return [];
+  const verdict = rateVerdict(line.plan.runs, direction, contract, line.mtuBytes);
+  return [...(verdict.ok ? [verdict.value] : []), tcpCeilingWorked(contract, line.mtuBytes)];
 }
 
 function ofDevice(device: Device, rest: string): Worked[] {

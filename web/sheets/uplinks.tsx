@@ -22,6 +22,7 @@ import { MoveButtons, RemoveButton, RowTable, useRows } from '../parts/rows.tsx'
 import { SheetHead } from '../parts/sheet-head.tsx';
 import { LineChain } from './line-chain.tsx';
 import { OpticalWindow } from './optical-window.tsx';
+import { RateRuns } from './rate-runs.tsx';
 import { SettingFields } from './setting-fields.tsx';
 import { CallSheet, WhichType } from './uplink-type.tsx';
 
@@ -160,6 +161,7 @@ function UplinkCard({ index, count, remove, move }: CardProps) {
           )}
         </>
       )}
+      <RateRuns index={index} />
       <CallSheet index={index} uplink={uplink} />
       <Handoff index={index} uplink={uplink} />
     </fieldset>

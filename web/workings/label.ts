@@ -25,6 +25,7 @@ const words: Record<string, string> = {
   rsrqDb: 'RSRQ',
   sinrDb: 'SINR',
   rssiDbm: 'RSSI',
+  mbps: 'rate',
   downMbps: 'rate down',
   upMbps: 'rate up',
   widthMHz: 'channel width',
