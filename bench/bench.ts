@@ -7,16 +7,22 @@ import { gzipSync } from 'node:zlib';
 import { PGlite } from '@electric-sql/pglite';
 import {
   acceptance,
+  bringUp,
   compile,
   createRouter,
   endpointNames,
   flowOf,
   follow,
+  judgeSurvey,
   parseQuery,
   planSchema,
   readPlan,
   runChecks,
   runSheet,
+  runSum,
+  sums,
+  surveyReading,
+  writePcapng,
   writePlan,
   type Flow,
   type Plan,
@@ -108,6 +114,11 @@ function largePlan(): Plan {
   });
 }
 
+const pppoePlan = (plan: Plan): Plan => ({
+  ...plan,
+  uplinks: plan.uplinks.map((uplink) => ({ ...uplink, type: 'pppoe', vlan: 7 })),
+});
+
 async function core(): Promise<void> {
   const plan = largePlan();
   const size = '50 networks, 300 forwards, 500 devices';
@@ -138,6 +149,33 @@ async function core(): Promise<void> {
     `${Math.round((2 * flows.length) / taken)} 000 a second (a flow is two: there and back)`,
     'over 200 000 a second',
   );
+
+  const examples = sums.map(
+    ({ name, inputs }) =>
+      [name, Object.fromEntries(inputs.map((each) => [each.name, each.example]))] as const,
+  );
+  note(
+    'sums, each on its example',
+    `${sums.length} sums`,
+    ms(await time(25, () => examples.map(([name, given]) => runSum(name, given)))),
+    '',
+  );
+  const line = compile(pppoePlan(plan)).lines[0]!;
+  let seed = 0;
+  const rehearse = (): void => {
+    const exchange = bringUp(line, '', (seed += 1));
+    if (exchange) writePcapng(exchange.messages, 0);
+  };
+  note('rehearse PPPoE and write its capture', 'one line', ms(await time(50, rehearse)), '');
+  const readings = Array.from({ length: 2000 }, (_, index) =>
+    surveyReading.parse({
+      id: `r${index}`,
+      place: `place ${index % 20}`,
+      sinrDb: index % 17,
+      downMbps: 10 + (index % 31),
+    }),
+  );
+  note('judge a survey', '2 000 readings', ms(await time(15, () => judgeSurvey(readings, 20))), '');
 
   const text = writePlan(plan);
   note(

@@ -32,6 +32,7 @@ export { surveyReading, type SurveyReading } from './media/settings.ts';
 export { bringUp, faultsOf } from './faults/bench.ts';
 export type { Exchange, Fault } from './faults/stand-in.ts';
 export { writePcapng } from './formats/pcapng.ts';
+export { asTemplate } from './uplinks/template.ts';
 export { media, medium } from './media/index.ts';
 export { mediumNames, type MediumName } from './media/settings.ts';
 export { uplinkTypeNames, type UplinkTypeName } from './uplinks/settings.ts';

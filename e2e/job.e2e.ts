@@ -379,25 +379,35 @@ describe('beside the straight path', () => {
     const rates = page.getByRole('region', { name: 'Measured rates of Fibre' });
     for (const bits of [151e6, 149e6, 152e6]) {
       await rates.getByRole('button', { name: 'Paste rows …' }).click();
-      await page
-        .getByLabel('Rows for Runs on Fibre')
-        .fill(
-          JSON.stringify({
-            start: { test_start: { reverse: 1 } },
-            end: { sum_received: { bits_per_second: bits } },
-          }),
-        );
+      await page.getByLabel('Rows for Runs on Fibre').fill(
+        JSON.stringify({
+          start: { test_start: { reverse: 1 } },
+          end: { sum_received: { bits_per_second: bits } },
+        }),
+      );
       await page.getByRole('button', { name: 'Add these rows' }).click();
     }
     await at('/uplinks/0/rateDownMbps').focus();
     await shows(workings(), 'Fibre gives 53 % of what was sold');
+    await page
+      .getByRole('group', { name: 'Fibre' })
+      .getByRole('button', { name: 'Keep as template' })
+      .click();
+    await shows(page.locator('#sheet'), 'Kept as "Fibre": without addresses');
+    await page.getByLabel('Template').selectOption('Fibre');
+    await page.getByRole('button', { name: 'Add it' }).click();
+    await page.locator('[data-at="/uplinks/3/name"]:focus').waitFor();
+    expect([
+      await at('/uplinks/3/vlan').inputValue(),
+      await at('/uplinks/3/settings/pppoe/userName').inputValue(),
+    ]).toEqual(['7', '']);
     await clean();
   }, 60_000);
 
   test('a reading is judged while it is typed, and a pasted listing becomes its figures', async () => {
     await page.goto(`${app.address}/sites/farrow-sound/run-sheet`);
     await page.getByLabel('Initials').fill('RH');
-    await page.getByRole('button', { name: /Measure the light of Fibre/ }).click();
+    await page.getByRole('button', { name: /Measure the light of Fibre/ }).first().click();
     const step = page.locator('.step-open');
     const reading = step.getByLabel('Received power in dBm');
     await reading.fill('-29.5');

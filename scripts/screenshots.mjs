@@ -9,10 +9,13 @@ import { root } from './steps.mjs';
 const pictures = [
   ['sites', '/'],
   ['site', '/sites/farrow-sound/site', { focus: '/router/factoryAddress' }],
-  ['uplinks', '/sites/farrow-sound/uplinks', { focus: '/uplinks/0/mtuBytes' }],
+  ['uplinks', '/sites/farrow-sound/uplinks', { focus: '/uplinks/0/settings/pppoe/largePackets' }],
+  ['survey', '/sites/farrow-sound/uplinks', { focus: '/uplinks/1/media/cellular/readings/3/sinrDb' }],
   ['addresses', '/sites/hollin-edge/addresses', { focus: '/networks/0/prefix' }],
   ['rules', '/sites/hollin-edge/rules', { focus: '/forwards/0/outsidePorts' }],
   ['ask', '/sites/farrow-sound/ask?q=from+passengers+to+203.0.113.9+tcp+8443'],
+  ['bench', '/sites/farrow-sound/bench', { choose: ['Fault', 'wrong-password'], press: 'Bring it up' }],
+  ['vault', '/sites/farrow-sound/uplinks', { press: 'Vault, for Password' }],
   ['run-sheet', '/sites/farrow-sound/run-sheet', { open: "Change the router's own address" }],
   ['acceptance', '/sites/farrow-sound/acceptance'],
   ['handover', '/sites/farrow-sound/handover'],
@@ -67,13 +70,15 @@ await record({
   reading: 'open',
 });
 
-for (const [name, path, { focus, open, look = 'light' } = {}] of pictures) {
+for (const [name, path, { focus, open, choose, press, look = 'light' } = {}] of pictures) {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: look });
   await page.goto(address + path);
   await page.locator('h1').first().waitFor();
   await page.waitForTimeout(800);
   if (focus) await page.locator(`[data-at="${focus}"]`).focus();
   if (open) await page.getByRole('button', { name: open }).scrollIntoViewIfNeeded();
+  if (choose) await page.getByLabel(choose[0]).selectOption(choose[1]);
+  if (press) await page.getByRole('button', { name: press }).first().click();
   await page.waitForTimeout(500);
   await page.screenshot({ path: join(root, `docs/screenshots/${name}.png`) });
   await page.close();

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { FastifyInstance } from 'fastify';
+import { soundPlan } from '../core/testing/plans.ts';
 import { buildApp } from './app.ts';
 import { memoryStore } from './testing/store.ts';
 import type { Store } from './store/store.ts';
@@ -105,6 +106,51 @@ describe('sites', () => {
     expect((await call('POST', `/api/sites/${id}/records`, { ...tick, initials: '' })).status).toBe(400);
     expect((await call('POST', '/api/sites/none/records', tick)).status).toBe(404);
   });
+});
+
+describe('templates', () => {
+  const uplink = {
+    ...soundPlan().uplinks[0]!,
+    vlan: 7,
+    type: 'pppoe',
+    settings: {
+      ...soundPlan().uplinks[0]!.settings,
+      pppoe: { userName: 'pier@dial.example', secret: 'fibre', largePackets: true },
+    },
+    answers: [{ id: 'fault', answer: '0800', who: 'Desk', when: '' }],
+  };
+
+  test('keep how a line is entered, and not who it is for', async () => {
+    expect((await call('PUT', '/api/templates', { name: 'Town fibre', uplink })).status).toBe(200);
+    const kept = (await call('GET', '/api/templates')).body.templates;
+    expect(kept).toHaveLength(1);
+    expect(kept[0]).toMatchObject({
+      name: 'Town fibre',
+      uplink: {
+        type: 'pppoe',
+        vlan: 7,
+        settings: { pppoe: { largePackets: true, userName: '', secret: '' } },
+        answers: [],
+      },
+    });
+    for (const own of ['pier@dial.example', '203.0.113.9', '0800'])
+      expect(JSON.stringify(kept)).not.toContain(own);
+  });
+
+  test('are replaced by name, and forgotten', async () => {
+    await call('PUT', '/api/templates', { name: 'Town fibre', uplink: { ...uplink, vlan: 35 } });
+    expect((await call('GET', '/api/templates')).body.templates).toMatchObject([{ uplink: { vlan: 35 } }]);
+    expect((await call('POST', '/api/templates/remove', { name: 'Town fibre' })).status).toBe(204);
+    expect((await call('POST', '/api/templates/remove', { name: 'Town fibre' })).status).toBe(404);
+  });
+
+  test.each([
+    ['no name', { name: ' ', uplink }],
+    ['no uplink', { name: 'x', uplink: 7 }],
+    ['a field nobody knows', { name: 'x', uplink: { ...uplink, colour: 'red' } }],
+  ])('%s is refused', async (_name, body) =>
+    expect((await call('PUT', '/api/templates', body)).status).toBe(400),
+  );
 });
 
 describe('bad requests get 4xx and a sentence', () => {

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import fastifyStatic from '@fastify/static';
 import Fastify, { type FastifyError, type FastifyInstance, type FastifyReply } from 'fastify';
 import { z } from 'zod';
-import { largestPlanBytes, parsePlan, recordInputSchema } from '../core/index.ts';
+import { asTemplate, largestPlanBytes, parsePlan, recordInputSchema, uplinkSchema } from '../core/index.ts';
 import type { Store } from './store/store.ts';
 import { vaultRoutes } from './vault/routes.ts';
 import { Vault } from './vault/vault.ts';
@@ -78,6 +78,9 @@ const listQuery = z.strictObject({
 const createBody = z.strictObject({ plan: z.unknown() });
 const saveBody = z.strictObject({ base: z.number().int().min(1), plan: z.unknown() });
 
+const templateName = z.strictObject({ name: z.string().trim().min(1, 'a name is missing').max(100) });
+const templateBody = templateName.extend({ uplink: z.unknown() });
+
 /** The server: the interface for programs under /api, and the web app. It answers only to its own names. */
 export function buildApp({
   store,
@@ -117,6 +120,22 @@ export function buildApp({
   });
 
   vaultRoutes(app, vault, { fitting, refuse: (status, code, says) => new Refusal(status, code, says) });
+
+  app.get('/api/templates', async () => ({ templates: await store.templates.list() }));
+
+  app.put('/api/templates', async (request) => {
+    const { name, uplink } = fitting(templateBody, request.body);
+    const kept = asTemplate(fitting(uplinkSchema, uplink));
+    await store.templates.put(name, kept);
+    return { name, uplink: kept };
+  });
+
+  app.post('/api/templates/remove', async (request, reply) => {
+    const { name } = fitting(templateName, request.body);
+    if (!(await store.templates.remove(name)))
+      throw new Refusal(404, 'unknown-template', `There is no template called "${name}".`);
+    return reply.status(204).send();
+  });
 
   app.get('/api/sites', async (request) => {
     const { search, offset, limit } = fitting(listQuery, request.query);

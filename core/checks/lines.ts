@@ -216,7 +216,9 @@ function rates(line: Line): Finding[] {
     const [contract, field] =
       direction === 'down' ? [line.plan.rateDownMbps, 'rateDownMbps'] : [line.plan.rateUpMbps, 'rateUpMbps'];
     const judged =
-      contract === null ? undefined : rateVerdict(line.plan.runs, direction, contract, line.mtuBytes);
+      contract === null
+        ? undefined
+        : rateVerdict(line.plan.runs, direction, contract, line.mtuBytes, line.wrappingBytes);
     if (!judged?.ok || (Number(judged.value.value) >= 90 && Number(judged.value.value) <= 103)) return [];
     return [
       {

@@ -4,9 +4,19 @@ import type { StepDraft } from '../runsheet/step.ts';
 import { numberField, textField, type SettingField } from '../uplinks/field.ts';
 import { windowWorked } from '../worked/line.ts';
 import { step, type Worked, worked } from '../worked/worked.ts';
-import { bandMaskWorked, freeSpaceLossWorked, noiseWorked, parseBands } from './cellular.ts';
+import {
+  bandMaskWorked,
+  cellRateWorked,
+  earfcnWorked,
+  freeSpaceLossWorked,
+  noiseWorked,
+  nrArfcnWorked,
+  parseBands,
+  resourceBlocks,
+  rsrqWorked,
+} from './cellular.ts';
 import { delayWorked, satelliteFloorWorked } from './copper.ts';
-import type { MediaSettings } from './settings.ts';
+import type { MediaSettings, SurveyReading } from './settings.ts';
 import type { Medium } from './type.ts';
 
 const roofs =
@@ -155,6 +165,23 @@ export const satellite: Medium<'satellite'> = {
   steps: (_settings, line) => alignStep(line, 'the dish'),
 };
 
+/** The arithmetic behind one figure of a survey. */
+function readingWorked(reading: SurveyReading, field: string, widthMHz: number | null): Worked[] {
+  const { channel, rsrpDbm, rssiDbm, sinrDb } = reading;
+  const blocks = resourceBlocks[String(widthMHz)];
+  if (field === 'channel' && channel !== null) {
+    const frequency = channel <= 262_143 ? earfcnWorked(channel) : nrArfcnWorked(channel);
+    return frequency.ok ? [frequency.value] : [];
+  }
+  if (['rsrpDbm', 'rsrqDb', 'rssiDbm'].includes(field))
+    return rsrpDbm !== null && rssiDbm !== null && blocks !== undefined
+      ? [rsrqWorked(rsrpDbm, rssiDbm, blocks)]
+      : [];
+  return ['sinrDb', 'downMbps'].includes(field) && sinrDb !== null && widthMHz !== null
+    ? [cellRateWorked(sinrDb, widthMHz, 2)]
+    : [];
+}
+
 export const cellularAir: Medium<'cellular'> = {
   name: 'cellular',
   title: 'Cellular',
@@ -194,7 +221,9 @@ export const cellularAir: Medium<'cellular'> = {
     if (key === 'mastKm' && settings.mastKm)
       return [800, 1800, 2600].map((mhz) => freeSpaceLossWorked(mhz, settings.mastKm!));
     if (key === 'widthMHz' && settings.widthMHz !== null) return [noiseWorked(settings.widthMHz)];
-    return [];
+    const [, row, field] = /^readings\/(\d+)\/(.+)$/.exec(key) ?? [];
+    const reading = settings.readings[Number(row)];
+    return reading && field ? readingWorked(reading, field, settings.widthMHz) : [];
   },
   steps: (_settings, line) => [
     {

@@ -297,6 +297,7 @@ function compileLine(uplink: UplinkPlan, at: string, form: FormReader): Line {
     sourceNat: uplink.sourceNat,
     mtuBytes: uplink.mtuBytes ?? port.largestBytes ?? 1500,
     largestBytes: port.largestBytes ?? 1500,
+    wrappingBytes: (uplink.vlan === null ? 0 : 4) + (port.wrappingBytes ?? 0),
   };
 }
 

@@ -62,6 +62,8 @@ export interface Line {
   readonly mtuBytes: number;
   /** Largest packet that a line of this WAN type carries. */
   readonly largestBytes: number;
+  /** Bytes that tag, session or tunnel put around each packet on the wire. */
+  readonly wrappingBytes: number;
 }
 
 export interface Network {

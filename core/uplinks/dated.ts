@@ -41,6 +41,7 @@ export function datedType<Name extends 'l2tp' | 'pptp'>(
         addressKey: 'server',
         ...givenByLine,
         largestBytes: 1460,
+        wrappingBytes: 40,
       };
     },
     check: (line, at) => [

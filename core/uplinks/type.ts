@@ -38,6 +38,8 @@ export interface WanPort {
   readonly carrierNat?: boolean;
   /** Largest packet that such a line carries where nobody typed another; 1500 if left out. */
   readonly largestBytes?: number;
+  /** Bytes that the type puts around each packet on the wire; none if left out. */
+  readonly wrappingBytes?: number;
 }
 
 /** What a line that gives its values by itself leaves open. */

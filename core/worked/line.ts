@@ -100,6 +100,7 @@ export function rateVerdict(
   direction: 'down' | 'up',
   contractMbps: number,
   mtuBytes = 1500,
+  wrappingBytes = 0,
 ): Result<Worked> {
   const mine = runs.filter((run) => run.direction === direction && run.mbps !== null);
   const wired = mine.filter((run) => run.wired);
@@ -110,7 +111,7 @@ export function rateVerdict(
     );
   const rates = wired.flatMap(({ mbps }) => mbps ?? []);
   const middle = hundredths(median(rates));
-  const best = Number(tcpCeilingWorked(contractMbps, mtuBytes).value);
+  const best = Number(tcpCeilingWorked(contractMbps, mtuBytes, false, wrappingBytes).value);
   const share = Math.round((middle / best) * 100);
   const hours = new Set(wired.map(({ hour }) => hour));
   return ok(

@@ -37,11 +37,16 @@ export function pingWorked(mtuBytes: number, family: 4 | 6 = 4): Worked {
 
 /**
  * Best rate of TCP payload on Ethernet: per full frame, MTU - 40 of MTU + 38 bytes on the wire are payload; 38 are
- * preamble, header, check sum and gap (RFC 6349 section 4.1.1).
+ * preamble, header, check sum and gap (RFC 6349 section 4.1.1). A session or a tag wraps each packet in a few more.
  */
-export function tcpCeilingWorked(rateMbps: number, mtuBytes = 1500, timestamps = false): Worked {
+export function tcpCeilingWorked(
+  rateMbps: number,
+  mtuBytes = 1500,
+  timestamps = false,
+  wrappingBytes = 0,
+): Worked {
   const payload = mtuBytes - 40 - (timestamps ? 12 : 0);
-  const wire = mtuBytes + 38;
+  const wire = mtuBytes + wrappingBytes + 38;
   const value = Math.round((rateMbps * payload * 100) / wire) / 100;
   return worked(
     'Best rate a download can show',
@@ -50,7 +55,10 @@ export function tcpCeilingWorked(rateMbps: number, mtuBytes = 1500, timestamps =
     [
       step('line', `${rateMbps} Mb/s`),
       step('payload in a frame', `${mtuBytes} - 40${timestamps ? ' - 12' : ''} = ${payload}`),
-      step('bytes on the wire', `${mtuBytes} + 38 = ${wire}`),
+      step(
+        'bytes on the wire',
+        `${mtuBytes}${wrappingBytes > 0 ? ` + ${wrappingBytes}` : ''} + 38 = ${wire}`,
+      ),
       step('best payload rate', `${rateMbps} × ${payload} / ${wire} = ${value}`),
     ],
     'RFC 6349 section 4.1.1',

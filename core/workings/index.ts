@@ -133,8 +133,11 @@ function ofLine(line: Line, rest: string): Worked[] {
 function ratesOf(line: Line, direction: 'down' | 'up'): Worked[] {
   const contract = direction === 'down' ? line.plan.rateDownMbps : line.plan.rateUpMbps;
   if (contract === null) return [];
-  const verdict = rateVerdict(line.plan.runs, direction, contract, line.mtuBytes);
-  return [...(verdict.ok ? [verdict.value] : []), tcpCeilingWorked(contract, line.mtuBytes)];
+  const verdict = rateVerdict(line.plan.runs, direction, contract, line.mtuBytes, line.wrappingBytes);
+  return [
+    ...(verdict.ok ? [verdict.value] : []),
+    tcpCeilingWorked(contract, line.mtuBytes, false, line.wrappingBytes),
+  ];
 }
 
 function ofDevice(device: Device, rest: string): Worked[] {

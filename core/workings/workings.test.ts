@@ -23,6 +23,17 @@ describe('workings', () => {
     ]);
   });
 
+  test('answer for budgets, surveys and rates', () => {
+    expect(values('/uplinks/0/media/fibre/lengthKm')).toEqual([19.95]); // 4.2 × 0.25 + 4 × 0.3 + 6 × 0.1 + 17.1
+    expect(values('/uplinks/1/media/cellular/bands')).toEqual(['0x80044']); // bands 3, 7, 20
+    expect(values('/uplinks/1/media/cellular/readings/0/channel')).toEqual([806]); // 3GPP TS 36.101, EARFCN 6300
+    expect(values('/uplinks/1/media/cellular/readings/3/sinrDb')).toEqual([56.9]); // log2(1 + 10^0.9) × 9 MHz × 2
+    expect(values('/uplinks/1/media/cellular/widthMHz')).toEqual([-97]); // -174 + 70 + 7
+    expect(values('/uplinks/1/media/cellular/mastKm')).toHaveLength(3);
+    expect(values('/uplinks/1/media/cellular/readings/99/sinrDb')).toEqual([]);
+    expect(values('/uplinks/0/rateDownMbps')).toEqual([282.49]); // 300 × 1452 / (1492 + 8 + 4 + 38), RFC 6349, RFC 2516, 802.1Q
+  });
+
   test('have nothing to say where there is nothing to compute, or nothing yet', () => {
     for (const at of ['', '/site/name', '/networks/9/prefix', '/nowhere', '/forwards/7'])
       expect(values(at)).toEqual([]);

@@ -9,7 +9,7 @@ import {
   text,
   timestamp,
 } from 'drizzle-orm/pg-core';
-import type { Plan } from '../../core/index.ts';
+import type { Plan, UplinkPlan } from '../../core/index.ts';
 
 const when = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' }).notNull();
 
@@ -87,3 +87,9 @@ export const vaultSecrets = pgTable(
   },
   (table) => [primaryKey({ columns: [table.siteId, table.name] })],
 );
+
+/** Uplinks kept for the next site: how such a line is entered, not who it is for. */
+export const templates = pgTable('templates', {
+  name: text('name').primaryKey(),
+  uplink: json('uplink').$type<UplinkPlan>().notNull(),
+});

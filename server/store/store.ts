@@ -11,6 +11,7 @@ import {
   type SiteRecord,
 } from '../../core/index.ts';
 import { facts, records, revisions, sites } from './schema.ts';
+import { templateRows } from './template-rows.ts';
 import { revisionsToDrop } from './thin.ts';
 import { vaultRows } from './vault-rows.ts';
 
@@ -108,6 +109,7 @@ export async function openStore(database: PGlite, migrations: string, clock: () 
     read,
     tidy,
     vault: vaultRows(db),
+    templates: templateRows(db),
     close: () => database.close(),
 
     /** One page of the list, last saved first, and the count of all that match (0 past the last page). */

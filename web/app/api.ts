@@ -1,4 +1,4 @@
-import type { Plan, RecordInput, SiteRecord } from '../../core/index.ts';
+import type { Plan, RecordInput, SiteRecord, UplinkPlan } from '../../core/index.ts';
 
 /** What the server refused, in its own sentence. */
 export class ApiError extends Error {
@@ -47,6 +47,8 @@ async function request<T>(method: string, url: string, body?: unknown): Promise<
 
 export const getJson = <T>(url: string): Promise<T> => request<T>('GET', url);
 export const postJson = <T>(url: string, body: object): Promise<T> => request<T>('POST', url, body);
+export const keepTemplate = (name: string, uplink: UplinkPlan): Promise<unknown> =>
+  request('PUT', '/api/templates', { name, uplink });
 export const createSite = (plan: Plan): Promise<{ id: string }> => request('POST', '/api/sites', { plan });
 export const saveSite = (
   id: string,

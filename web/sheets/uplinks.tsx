@@ -24,6 +24,7 @@ import { LineChain } from './line-chain.tsx';
 import { OpticalWindow } from './optical-window.tsx';
 import { RateRuns } from './rate-runs.tsx';
 import { SettingFields } from './setting-fields.tsx';
+import { FromTemplate, KeepTemplate } from './templates.tsx';
 import { CallSheet, WhichType } from './uplink-type.tsx';
 
 /** With its charts it weighs as much as all sheets together, so it comes when a line is cellular. */
@@ -85,6 +86,7 @@ export function Component() {
         >
           Add an uplink
         </Button>
+        <FromTemplate disabled={ids.length >= order.length} add={(uplink) => add(uplink, 'name')} />
       </div>
       <Ports />
     </>
@@ -164,6 +166,7 @@ function UplinkCard({ index, count, remove, move }: CardProps) {
       <RateRuns index={index} />
       <CallSheet index={index} uplink={uplink} />
       <Handoff index={index} uplink={uplink} />
+      <KeepTemplate uplink={uplink} />
     </fieldset>
   );
 }

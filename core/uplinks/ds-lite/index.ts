@@ -17,6 +17,7 @@ export const dsLite: UplinkType<'ds-lite'> = {
     ...givenByLine,
     carrierNat: true,
     largestBytes: 1460,
+    wrappingBytes: 40,
   }),
   check: (line, at) => [
     {

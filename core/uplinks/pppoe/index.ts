@@ -111,6 +111,7 @@ export const pppoe: UplinkType<'pppoe'> = {
       ...givenByLine,
       resolversOffered: settings.useResolvers,
       largestBytes: settings.largePackets ? 1500 : 1492,
+      wrappingBytes: 8,
     };
   },
   check,
