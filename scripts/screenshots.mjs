@@ -10,7 +10,11 @@ const pictures = [
   ['sites', '/'],
   ['site', '/sites/farrow-sound/site', { focus: '/router/factoryAddress' }],
   ['uplinks', '/sites/farrow-sound/uplinks', { focus: '/uplinks/0/settings/pppoe/largePackets' }],
-  ['survey', '/sites/farrow-sound/uplinks', { focus: '/uplinks/1/media/cellular/readings/3/sinrDb' }],
+  [
+    'survey',
+    '/sites/farrow-sound/uplinks',
+    { focus: '/uplinks/1/media/cellular/readings/3/sinrDb', top: '.survey' },
+  ],
   ['addresses', '/sites/hollin-edge/addresses', { focus: '/networks/0/prefix' }],
   ['rules', '/sites/hollin-edge/rules', { focus: '/forwards/0/outsidePorts' }],
   ['ask', '/sites/farrow-sound/ask?q=from+passengers+to+203.0.113.9+tcp+8443'],
@@ -70,13 +74,14 @@ await record({
   reading: 'open',
 });
 
-for (const [name, path, { focus, open, choose, press, look = 'light' } = {}] of pictures) {
+for (const [name, path, { focus, open, choose, press, top, look = 'light' } = {}] of pictures) {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: look });
   await page.goto(address + path);
   await page.locator('h1').first().waitFor();
   await page.waitForTimeout(800);
   if (focus) await page.locator(`[data-at="${focus}"]`).focus();
   if (open) await page.getByRole('button', { name: open }).scrollIntoViewIfNeeded();
+  if (top) await page.locator(top).evaluate((element) => element.scrollIntoView());
   if (choose) await page.getByLabel(choose[0]).selectOption(choose[1]);
   if (press) await page.getByRole('button', { name: press }).first().click();
   await page.waitForTimeout(500);

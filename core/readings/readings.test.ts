@@ -132,3 +132,44 @@ describe('the survey', () => {
     );
   });
 });
+
+describe('a logbook over the hours', () => {
+  const at = (place: string, channel: number, hour: number, sinrDb: number): SurveyReading =>
+    surveyReading.parse({
+      id: `h${place}${channel}${hour}${sinrDb}`.replace(/\W/g, '_'),
+      place,
+      channel,
+      sinrDb,
+      takenAt: `2026-03-02T${String(hour).padStart(2, '0')}:00:00Z`,
+    });
+
+  test('one wild reading moves neither the median nor the choice', () => {
+    const calm = [7, 8, 9].flatMap((hour) => [at('roof', 6300, hour, 9), at('hall', 6300, hour, 4)]);
+    const before = judgeSurvey(calm, 10);
+    const after = judgeSurvey([...calm, at('hall', 6300, 10, 40)], 10);
+    expect([before.best?.name, after.best?.name]).toEqual(['roof, band 20', 'roof, band 20']);
+    expect(after.spots.find(({ name }) => name.startsWith('hall'))!.sinrDb).toBe(4);
+  });
+
+  test('readings in another order say the same', () => {
+    const readings = [1, 5, 2, 8, 3].map((sinr, hour) =>
+      at(hour % 2 === 0 ? 'roof' : 'hall', 1300, hour, sinr),
+    );
+    expect(judgeSurvey([...readings].reverse(), 10).spots).toEqual(judgeSurvey(readings, 10).spots);
+  });
+
+  test('grades stand beside the figures: strong and noisy is told from weak and quiet', () => {
+    const [spot] = judgeSurvey(
+      [surveyReading.parse({ id: 'a', place: 'front', rsrpDbm: -82, sinrDb: -3 })],
+      10,
+    ).spots;
+    expect([spot!.signal, spot!.noise]).toEqual(['good', 'poor']);
+  });
+
+  test('an empty logbook says nothing, and a place without a name is still a place', () => {
+    expect(judgeSurvey([], 10)).toMatchObject({ spots: [], best: undefined, impossible: [] });
+    expect(judgeSurvey([surveyReading.parse({ id: 'b', sinrDb: 3 })], 10).spots[0]!.name).toBe(
+      'unnamed place',
+    );
+  });
+});

@@ -12,6 +12,7 @@ import {
   macText,
   planFileName,
   stepStates,
+  medium,
   uplinkType,
   writePlan,
   type Site,
@@ -164,11 +165,17 @@ const KitRecord = ({ site }: { site: Site }) => (
 const LinesRecord = ({ site }: { site: Site }) => (
   <RecordTable
     title="Uplinks"
-    headings={['Line', 'Type', 'Address', 'Gateway', 'In front', 'MTU', 'Source NAT']}
+    headings={['Line', 'Medium, type', 'VLAN', 'Address', 'Gateway', 'In front', 'MTU', 'Source NAT']}
     none="None."
     rows={site.lines.map((line) => [
       line.name,
-      uplinkType(line.plan.type).title,
+      [
+        ...(line.plan.medium === 'unknown' ? [] : [medium(line.plan.medium).title]),
+        uplinkType(line.plan.type).title,
+        ...(line.plan.type === 'pppoe' ? [line.plan.settings.pppoe.userName] : []),
+        ...(line.plan.type === 'cellular' ? [`APN ${line.plan.settings.cellular.apn}`] : []),
+      ].join(', '),
+      <Mono key="v">{line.plan.vlan ?? 'untagged'}</Mono>,
       <MonoList key="a">
         {line.addressKnown ? formatAddress(line.address) : 'by itself'}
         {line.prefix && `, ${formatPrefix(line.prefix)}`}

@@ -177,6 +177,7 @@ describe('what a person is told', () => {
     for (const { name } of [...plan.networks, ...plan.devices, ...plan.uplinks])
       expect(words).toContain(name);
     for (const { purpose } of plan.forwards) expect(words).toContain(purpose);
+    expect(words).toContain('Fibre, User name and password (PPPoE), farrow-sound@line.example 7 203.0.113.9');
   });
 
   test('no secret is on any sheet: only the name under which the vault keeps it', () => {
