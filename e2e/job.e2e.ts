@@ -324,7 +324,14 @@ describe('beside the straight path', () => {
       expect(await page.evaluate(() => document.activeElement?.tagName)).not.toBe('BODY');
       expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(640);
     }
+    // On a laptop the sheet scrolls and the page does not: the top line stays where it is.
     await page.setViewportSize({ width: 1280, height: 800 });
+    for (const sheet of ['uplinks', 'addresses', 'rules']) {
+      await page.goto(`${app.address}/sites/farrow-sound/${sheet}`);
+      await page.locator('.sheet-head h2').waitFor();
+      await page.locator('table').last().waitFor();
+      expect(await page.evaluate(() => document.documentElement.scrollHeight)).toBe(800);
+    }
   }, 60_000);
 
   test('Bench: the fibre and the backup of the ferry office are brought up, a fault in each is found, a capture is saved', async () => {
@@ -407,7 +414,10 @@ describe('beside the straight path', () => {
   test('a reading is judged while it is typed, and a pasted listing becomes its figures', async () => {
     await page.goto(`${app.address}/sites/farrow-sound/run-sheet`);
     await page.getByLabel('Initials').fill('RH');
-    await page.getByRole('button', { name: /Measure the light of Fibre/ }).first().click();
+    await page
+      .getByRole('button', { name: /Measure the light of Fibre/ })
+      .first()
+      .click();
     const step = page.locator('.step-open');
     const reading = step.getByLabel('Received power in dBm');
     await reading.fill('-29.5');
