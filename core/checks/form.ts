@@ -12,7 +12,7 @@ export const form: Check = {
       at: problem.at,
       says:
         problem.code === 'empty'
-          ? `${problem.label} is missing${owner(plan, problem.at)}, so nothing that needs it can be computed or entered.`
+          ? `${problem.label}${owner(plan, problem.at)} is missing, so nothing that needs it can be computed or entered.`
           : `${problem.label}${owner(plan, problem.at)}: ${problem.says}`,
       why: worked(
         problem.label,

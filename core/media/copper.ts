@@ -1,21 +1,4 @@
-import { practice, step, type Worked, worked } from '../worked/worked.ts';
-
-const rows = (
-  name: string,
-  value: number,
-  unit: string,
-  steps: [string, string][],
-  source: string,
-  means: string,
-): Worked =>
-  worked(
-    name,
-    value,
-    unit,
-    steps.map(([says, text]) => step(says, text)),
-    source,
-    means,
-  );
+import { practice, step, worked, type Worked } from '../worked/worked.ts';
 
 export interface Judged {
   readonly verdict: 'good' | 'poor' | 'bad';
@@ -28,14 +11,14 @@ export function dslMargin(marginDb: number): Judged {
   const verdict = marginDb < 3 ? 'bad' : marginDb < 6 ? 'poor' : 'good';
   return {
     verdict,
-    worked: rows(
+    worked: worked(
       'Margin above the target',
       spare,
       'dB',
       [
-        ['margin shown', `${marginDb} dB`],
-        ['usual target', '- 6 dB'],
-        ['to spare', `${spare} dB`],
+        step('margin shown', `${marginDb} dB`),
+        step('usual target', '- 6 dB'),
+        step('to spare', `${spare} dB`),
       ],
       practice,
       verdict === 'good'
@@ -50,14 +33,14 @@ export function dslMargin(marginDb: number): Judged {
 /** Attenuation to length for ordinary 0.5 mm pairs: about 13.8 dB a kilometre at the ADSL test tone (practice). */
 export function dslLength(attenuationDb: number): Worked {
   const kilometres = Math.round((attenuationDb / 13.8) * 100) / 100;
-  return rows(
+  return worked(
     'Length of the pair, roughly',
     kilometres,
     'km',
     [
-      ['attenuation', `${attenuationDb} dB`],
-      ['a kilometre of 0.5 mm pair', '13.8 dB'],
-      ['length', `${kilometres} km`],
+      step('attenuation', `${attenuationDb} dB`),
+      step('a kilometre of 0.5 mm pair', '13.8 dB'),
+      step('length', `${kilometres} km`),
     ],
     practice,
     'Much longer than the way to the cabinet means a bad joint or a bridged tap in the house.',
@@ -70,14 +53,14 @@ export function cablePower(powerDbmv: number): Judged {
   const verdict = away > 15 ? 'bad' : away > 7 ? 'poor' : 'good';
   return {
     verdict,
-    worked: rows(
+    worked: worked(
       'Received power of the cable channel',
       powerDbmv,
       'dBmV',
       [
-        ['allowed', '-15 to +15 dBmV'],
-        ['wanted', '-7 to +7 dBmV'],
-        ['shown', `${powerDbmv} dBmV`],
+        step('allowed', '-15 to +15 dBmV'),
+        step('wanted', '-7 to +7 dBmV'),
+        step('shown', `${powerDbmv} dBmV`),
       ],
       `DOCSIS physical layer, from memory; wanted: ${practice}`,
       verdict === 'good'
@@ -94,15 +77,11 @@ export function cableSnr(snrDb: number): Judged {
   const verdict = snrDb < 30 ? 'bad' : snrDb < 33 ? 'poor' : 'good';
   return {
     verdict,
-    worked: rows(
+    worked: worked(
       'Signal above noise of the cable channel',
       snrDb,
       'dB',
-      [
-        ['needed for 256-QAM', '30 dB'],
-        ['wanted', '33 dB'],
-        ['shown', `${snrDb} dB`],
-      ],
+      [step('needed for 256-QAM', '30 dB'), step('wanted', '33 dB'), step('shown', `${snrDb} dB`)],
       practice,
       verdict === 'good'
         ? 'In order.'
@@ -117,16 +96,16 @@ export function delayWorked(roundTripMs: number): Judged {
   const verdict = oneWay > 400 ? 'bad' : oneWay > 150 ? 'poor' : 'good';
   return {
     verdict,
-    worked: rows(
+    worked: worked(
       'Delay one way',
       oneWay,
       'ms',
       [
-        ['round trip', `${roundTripMs} ms`],
-        ['half of it', `${oneWay} ms`],
-        ['good for calls up to', '150 ms'],
-        ['limit of planning', '400 ms'],
-        ['delay one way', `${oneWay} ms`],
+        step('round trip', `${roundTripMs} ms`),
+        step('half of it', `${oneWay} ms`),
+        step('good for calls up to', '150 ms'),
+        step('limit of planning', '400 ms'),
+        step('delay one way', `${oneWay} ms`),
       ],
       'ITU-T G.114',
       verdict === 'good'
@@ -141,14 +120,14 @@ export function delayWorked(roundTripMs: number): Judged {
 /** The least round trip over a geostationary satellite: four times 35 786 km at the speed of light. */
 export function satelliteFloorWorked(heightKm = 35_786): Worked {
   const value = Math.round((4 * heightKm * 1000 * 1000) / 299_792_458);
-  return rows(
+  return worked(
     'Least round trip over the satellite',
     value,
     'ms',
     [
-      ['up and down, there and back', `4 × ${heightKm} km`],
-      ['speed of light', '299 792 km/s'],
-      ['round trip', `${value} ms`],
+      step('up and down, there and back', `4 × ${heightKm} km`),
+      step('speed of light', '299 792 km/s'),
+      step('round trip', `${value} ms`),
     ],
     'physics',
     'A shown round trip below this is not measured over that satellite.',
