@@ -15,7 +15,8 @@ import {
 } from './bytes.ts';
 import { everyoneMac, lineMac, routerMac, tagOf, type Recorder, type StandIn } from './stand-in.ts';
 
-const kinds = { DISCOVER: 1, OFFER: 2, REQUEST: 3, ACK: 5, NAK: 6 } as const;
+/** A renewal is a request too: it names the address it has, and no server (RFC 2131 section 4.3.2). */
+const kinds = { DISCOVER: 1, OFFER: 2, REQUEST: 3, RENEW: 3, ACK: 5, NAK: 6 } as const;
 type Kind = keyof typeof kinds;
 
 const host = (value: string): Address => valueOf(parseAddress(value))!;
@@ -44,7 +45,7 @@ function message(kind: Kind, transaction: number, line: Line, leaseSeconds: numb
     ...long(transaction),
     ...word(0),
     ...word(0x8000),
-    ...zeros(4),
+    ...(kind === 'RENEW' ? ipBytes(address) : zeros(4)),
     ...(given ? ipBytes(address) : zeros(4)),
     ...(given ? ipBytes(server) : zeros(4)),
     ...zeros(4),
@@ -60,7 +61,9 @@ function message(kind: Kind, transaction: number, line: Line, leaseSeconds: numb
     ...dhcpOption(53, byte(kinds[kind])),
     ...(fromServer ? dhcpOption(54, ipBytes(server)) : dhcpOption(61, [1, ...macBytes(routerMac)])),
     ...(kind === 'REQUEST' ? [...dhcpOption(50, ipBytes(address)), ...dhcpOption(54, ipBytes(server))] : []),
-    ...(kind === 'DISCOVER' || kind === 'REQUEST' ? dhcpOption(55, [1, 3, 6, 42, 51, 58, 59]) : []),
+    ...(kind === 'DISCOVER' || kind === 'REQUEST' || kind === 'RENEW'
+      ? dhcpOption(55, [1, 3, 6, 42, 51, 58, 59])
+      : []),
     ...(given
       ? [
           ...dhcpOption(51, long(leaseSeconds)),
@@ -78,17 +81,28 @@ function message(kind: Kind, transaction: number, line: Line, leaseSeconds: numb
 
 function frame(kind: Kind, transaction: number, line: Line, leaseSeconds: number): Uint8Array {
   const payload = message(kind, transaction, line, leaseSeconds);
-  const { server } = offerOf(line);
-  return kind === 'DISCOVER' || kind === 'REQUEST'
-    ? ethernet(routerMac, everyoneMac, 0x0800, udp(nobody, 68, everyone, 67, payload), tagOf(line))
-    : ethernet(lineMac, everyoneMac, 0x0800, udp(server, 67, everyone, 68, payload), tagOf(line));
+  const { address, server } = offerOf(line);
+  if (kind === 'OFFER' || kind === 'ACK' || kind === 'NAK')
+    return ethernet(lineMac, everyoneMac, 0x0800, udp(server, 67, everyone, 68, payload), tagOf(line));
+  const from = kind === 'RENEW' ? address : nobody;
+  return ethernet(routerMac, everyoneMac, 0x0800, udp(from, 68, everyone, 67, payload), tagOf(line));
 }
+
+/** What silence on every question may mean. */
+const silences = {
+  tied: 'Silence on every question: the line knows another device. Box in front off, two minutes, on again; then the old MAC address as the second resort.',
+  'wrong-vlan':
+    'Silence on every question: they go out with the wrong VLAN tag, or with none. Compare the number with the paperwork.',
+  'no-server': 'Silence on every question: the box in front is not ready, or the line is not activated.',
+} as const;
 
 export const dhcpStandIn: StandIn = {
   faults: [
     { name: 'tied', title: 'The line answers another MAC address only' },
     { name: 'refused', title: 'The address that is asked for is refused' },
+    { name: 'wrong-vlan', title: 'The VLAN tag is wrong' },
     { name: 'no-server', title: 'Nobody gives addresses' },
+    { name: 'expired', title: 'The lease runs out unanswered' },
   ],
   run: (line, fault, record: Recorder, random) => {
     const transaction = Math.floor(random() * 0xffff_ffff);
@@ -96,7 +110,7 @@ export const dhcpStandIn: StandIn = {
     const { address, server } = offerOf(line);
     const send = (from: 'router' | 'line', kind: Kind, says: string): void =>
       record.send(from, kind, says, frame(kind, transaction, line, lease));
-    if (fault === 'tied' || fault === 'no-server') {
+    if (fault === 'tied' || fault === 'no-server' || fault === 'wrong-vlan') {
       // Again after 4, 8, 16 and 32 s, each a second more or less (RFC 2131 section 4.1).
       for (const pause of [4, 8, 16, 32, 0]) {
         send('router', 'DISCOVER', 'Is there anybody who gives addresses?');
@@ -109,10 +123,7 @@ export const dhcpStandIn: StandIn = {
       );
       return {
         up: false,
-        says:
-          fault === 'tied'
-            ? 'Silence on every question: the line knows another device. Box in front off, two minutes, on again; then the old MAC address as the second resort.'
-            : 'Silence on every question: the box in front is not ready, the VLAN tag is wrong, or the line is not activated.',
+        says: silences[fault],
       };
     }
     send('router', 'DISCOVER', 'Is there anybody who gives addresses?');
@@ -131,6 +142,22 @@ export const dhcpStandIn: StandIn = {
     }
     send('line', 'ACK', `It is yours for ${lease} s; renew after ${lease / 2} s`);
     record.see('link steady', `connected, ${formatAddress(address)}`, `lease of ${lease} s obtained`);
+    if (fault === 'expired') {
+      const start = record.now;
+      for (const [share, says] of [
+        [0.5, 'May I keep it?'],
+        [0.875, 'May I keep it, says anybody?'],
+      ] as const) {
+        record.wait(start + lease * share - record.now);
+        send('router', 'RENEW', says);
+      }
+      record.wait(start + lease - record.now);
+      record.see('link steady', 'no address', 'lease expired, address given up');
+      return {
+        up: false,
+        says: `It worked for ${lease} s and then stopped: nobody answered the renewals. The box in front was changed or restarted meanwhile, or a filter on the way drops what comes from port 67.`,
+      };
+    }
     return {
       up: true,
       says: `The line gave ${formatAddress(address)}. An address is one rung only: go on to a page.`,

@@ -168,6 +168,25 @@ describe('DHCP', () => {
     expect(pauses.map((pause) => Math.round(Math.log2(pause)))).toEqual([2, 3, 4, 5]);
   });
 
+  test('a lease that nobody renews: asked at 0.5 and 0.875, given up at its end (RFC 2131 section 4.4.5)', () => {
+    const line = lineOf('dhcp', (uplink) => {
+      uplink.settings.dhcp.leaseMinutes = 10;
+    });
+    const exchange = run(line, 'expired');
+    const given = exchange.messages.find(({ name }) => name === 'ACK')!.at;
+    const asked = exchange.messages
+      .filter(({ name }) => name === 'RENEW')
+      .map(({ at }) => Math.round(at - given));
+    expect([...asked, Math.round(exchange.endsAt - given)]).toEqual([300, 525, 600]);
+    expect(analyse(exchange, ['frame.number'], faulty)).toEqual([]);
+    // A renewal names the address it has and no server (RFC 2131 section 4.3.2).
+    expect(
+      analyse(exchange, ['dhcp.ip.client', 'dhcp.option.dhcp_server_id'], 'dhcp.ip.client != 0.0.0.0').map(
+        ([host]) => host,
+      ),
+    ).toEqual(['198.51.100.77', '198.51.100.77']);
+  });
+
   test('behind a box that routes the box gives the address', () => {
     const site = compile(demoPlan('farrow-sound'));
     const rows = analyse(
