@@ -25,7 +25,13 @@ export { callSheet, likelyTypes, missingFields, type Likely, type Question } fro
 export { parseCellular, bandText } from './readings/cellular.ts';
 export { judgeReading, standingOf, type Verdict } from './readings/judge.ts';
 export { figureText, parseTools, readingOf } from './readings/tools.ts';
-export { experimentOrder, judgeSurvey, type Survey } from './readings/survey.ts';
+export {
+  experimentOrder,
+  judgeSurvey,
+  surveyGroups,
+  type Survey,
+  type SurveyGroup,
+} from './readings/survey.ts';
 export { fibreBudget } from './media/fibre.ts';
 export { judgeOptical } from './media/optical.ts';
 export { surveyReading, type SurveyReading } from './media/settings.ts';

@@ -151,6 +151,24 @@ describe('a logbook over the hours', () => {
     expect(after.spots.find(({ name }) => name.startsWith('hall'))!.sinrDb).toBe(4);
   });
 
+  test('by band and by hour, on the clock of the site', () => {
+    const readings = [
+      at('roof', 6300, 7, 9),
+      at('hall', 6300, 8, 8),
+      at('roof', 1300, 8, 4),
+      at('hall', 1300, 8, 3),
+    ];
+    const names = (...args: Parameters<typeof judgeSurvey>): string[] =>
+      judgeSurvey(...args).spots.map(({ name }) => name);
+    expect(names(readings, 10, 'band')).toEqual(['band 20', 'band 3']);
+    expect(names(readings, 10, 'hour')).toEqual(['07 h', '08 h']);
+    expect(names(readings, 10, 'hour', 'Europe/Paris')).toEqual(['08 h', '09 h']);
+    expect(names(readings, 10, 'hour', 'Mars/Olympus')).toEqual(['07 h (UTC)', '08 h (UTC)']);
+    expect(judgeSurvey([surveyReading.parse({ id: 'n', sinrDb: 1 })], 10, 'hour').spots[0]!.name).toBe(
+      'hour not noted',
+    );
+  });
+
   test('readings in another order say the same', () => {
     const readings = [1, 5, 2, 8, 3].map((sinr, hour) =>
       at(hour % 2 === 0 ? 'roof' : 'hall', 1300, hour, sinr),

@@ -35,10 +35,30 @@ const middle = (values: readonly (number | null)[]): number | undefined => {
   return known.length === 0 ? undefined : Math.round(median(known) * 10) / 10;
 };
 
-const spotName = (reading: SurveyReading): string =>
-  [reading.place || 'unnamed place', reading.antenna, bandText(reading.channel)]
-    .filter((part) => part !== '')
-    .join(', ');
+/** What makes readings alike. */
+export const surveyGroups = ['place', 'band', 'hour'] as const;
+export type SurveyGroup = (typeof surveyGroups)[number];
+
+/** "14 h": the hour of a reading on the site's own clock. */
+function hourText(takenAt: string, timeZone: string): string {
+  const time = new Date(takenAt);
+  if (takenAt === '' || Number.isNaN(time.getTime())) return 'hour not noted';
+  const text = (zone: string): string =>
+    new Intl.DateTimeFormat('en-GB', { hour: '2-digit', hourCycle: 'h23', timeZone: zone }).format(time);
+  try {
+    return `${text(timeZone)} h`;
+  } catch {
+    // A file may name a zone that nobody knows.
+    return `${text('UTC')} h (UTC)`;
+  }
+}
+
+const groupNames: Record<SurveyGroup, (reading: SurveyReading, timeZone: string) => string> = {
+  place: ({ place, antenna, channel }) =>
+    [place || 'unnamed place', antenna, bandText(channel)].filter((part) => part !== '').join(', '),
+  band: ({ channel }) => bandText(channel) || 'band not noted',
+  hour: ({ takenAt }, timeZone) => hourText(takenAt, timeZone),
+};
 
 function spotOf(name: string, readings: readonly SurveyReading[]): SurveySpot {
   const rates = readings.map(({ downMbps }) => downMbps).filter((rate) => rate !== null);
@@ -61,10 +81,15 @@ function spotOf(name: string, readings: readonly SurveyReading[]): SurveySpot {
 }
 
 /** Medians, scatter and the better spot: a difference counts only where it is larger than the noise of both. */
-export function judgeSurvey(readings: readonly SurveyReading[], widthMHz: number | null): Survey {
+export function judgeSurvey(
+  readings: readonly SurveyReading[],
+  widthMHz: number | null,
+  by: SurveyGroup = 'place',
+  timeZone = 'UTC',
+): Survey {
   const groups = new Map<string, SurveyReading[]>();
   for (const reading of readings) {
-    const name = spotName(reading);
+    const name = groupNames[by](reading, timeZone);
     groups.set(name, [...(groups.get(name) ?? []), reading]);
   }
   const byRate = readings.some(({ downMbps }) => downMbps !== null);

@@ -15,8 +15,10 @@ import {
   experimentOrder,
   judgeSurvey,
   parseCellular,
+  surveyGroups,
   surveyReading,
   type Survey,
+  type SurveyGroup,
   type SurveyReading,
 } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
@@ -31,7 +33,12 @@ export default function SurveySection({ index }: { index: number }) {
   const session = useSession();
   const settings = usePlanPiece((plan) => plan.uplinks[index]?.media.cellular);
   const { ids, add, addAll, remove } = useRows<SurveyReading>(at);
-  const survey = useMemo(() => settings && judgeSurvey(settings.readings, settings.widthMHz), [settings]);
+  const timeZone = usePlanPiece((plan) => plan.site.timeZone);
+  const [by, setBy] = useState<SurveyGroup>('place');
+  const survey = useMemo(
+    () => settings && judgeSurvey(settings.readings, settings.widthMHz, by, timeZone),
+    [settings, by, timeZone],
+  );
   if (!settings || !survey) return null;
   const paste = (text: string): string[] => {
     const { readings, notes } = parseCellular(text);
@@ -51,7 +58,23 @@ export default function SurveySection({ index }: { index: number }) {
   };
   return (
     <section className="survey" data-at={at} tabIndex={-1} aria-label="Survey">
-      <h4 className="sub">Survey</h4>
+      <h4 className="sub">
+        Survey
+        <label className="survey-by">
+          compared by{' '}
+          <select
+            className="choice boxed"
+            value={by}
+            onChange={({ target }) => setBy(target.value as SurveyGroup)}
+          >
+            {surveyGroups.map((group) => (
+              <option key={group} value={group}>
+                {group}
+              </option>
+            ))}
+          </select>
+        </label>
+      </h4>
       <SurveyVerdict survey={survey} />
       <RowTable
         label="Readings"
