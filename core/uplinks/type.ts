@@ -1,4 +1,4 @@
-import type { Address } from '../net/address.ts';
+import { parseAddress, type Address } from '../net/address.ts';
 import type { Prefix } from '../net/prefix.ts';
 import type { Finding } from '../site/finding.ts';
 import type { Line } from '../site/model.ts';
@@ -49,6 +49,16 @@ export const givenByLine = {
   resolvers: [],
   resolversOffered: true,
 } as const;
+
+/** The same, with the address that is expected of it. */
+export const expectedOfLine = (
+  settings: { readonly expectedAddress: string },
+  reader: FieldReader,
+): Omit<WanPort, 'carrierNat' | 'largestBytes' | 'wrappingBytes'> => ({
+  address: reader.read('expectedAddress', 'Address expected', settings.expectedAddress, parseAddress, false),
+  addressKey: 'expectedAddress',
+  ...givenByLine,
+});
 
 /** A WAN type: everything Netter knows about one way of getting a line. One folder each. */
 export interface UplinkType<Name extends UplinkTypeName = UplinkTypeName> {

@@ -1,11 +1,11 @@
-import { formatAddress, parseAddress } from '../../net/address.ts';
+import { formatAddress } from '../../net/address.ts';
 import { parseApn, parseCardNumber, pinSays } from '../../media/cellular.ts';
 import { replacing, type Finding } from '../../site/finding.ts';
 import type { Line } from '../../site/model.ts';
 import { addressWorked } from '../../worked/addresses.ts';
 import { capCostWorked } from '../../worked/line.ts';
 import { practice, step, type Worked, worked } from '../../worked/worked.ts';
-import { givenByLine, type UplinkType } from '../type.ts';
+import { expectedOfLine, type UplinkType } from '../type.ts';
 import { entry, secretEntry } from '../../runsheet/step.ts';
 import { choiceField, numberField, secretField, switchField, textField } from '../field.ts';
 
@@ -121,15 +121,7 @@ export const cellular: UplinkType<'cellular'> = {
     reader.read('apn', 'APN', settings.apn, parseApn, true);
     reader.read('cardNumber', 'Card number', settings.cardNumber, parseCardNumber, false);
     return {
-      address: reader.read(
-        'expectedAddress',
-        'Address expected',
-        settings.expectedAddress,
-        parseAddress,
-        false,
-      ),
-      addressKey: 'expectedAddress',
-      ...givenByLine,
+      ...expectedOfLine(settings, reader),
       carrierNat: settings.carrierNat,
     };
   },

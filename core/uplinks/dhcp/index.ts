@@ -1,11 +1,11 @@
-import { formatAddress, parseAddress } from '../../net/address.ts';
+import { formatAddress } from '../../net/address.ts';
 import { parseMac } from '../../net/mac.ts';
 import { replacing, type Finding } from '../../site/finding.ts';
 import type { Line } from '../../site/model.ts';
 import { addressWorked } from '../../worked/addresses.ts';
 import { leaseWorked } from '../../worked/packets.ts';
 import { practice, step, worked } from '../../worked/worked.ts';
-import { givenByLine, type UplinkType } from '../type.ts';
+import { expectedOfLine, type UplinkType } from '../type.ts';
 import { entry } from '../../runsheet/step.ts';
 import { numberField, switchField, textField } from '../field.ts';
 
@@ -69,15 +69,7 @@ export const dhcp: UplinkType<'dhcp'> = {
   wanPort: (settings, reader) => {
     reader.read('tiedMac', 'MAC address', settings.tiedMac, parseMac, false);
     return {
-      address: reader.read(
-        'expectedAddress',
-        'Address expected',
-        settings.expectedAddress,
-        parseAddress,
-        false,
-      ),
-      addressKey: 'expectedAddress',
-      ...givenByLine,
+      ...expectedOfLine(settings, reader),
       resolversOffered: settings.useResolvers,
     };
   },

@@ -1,4 +1,4 @@
-import { formatAddress, parseAddress } from '../../net/address.ts';
+import { formatAddress } from '../../net/address.ts';
 import { bad, ok, type Result } from '../../result.ts';
 import { replacing, type Finding } from '../../site/finding.ts';
 import type { Line } from '../../site/model.ts';
@@ -6,7 +6,7 @@ import { addressWorked } from '../../worked/addresses.ts';
 import { mssWorked } from '../../worked/packets.ts';
 import { stackWorked } from '../../worked/stack.ts';
 import { practice, step, worked } from '../../worked/worked.ts';
-import { givenByLine, type UplinkType } from '../type.ts';
+import { expectedOfLine, type UplinkType } from '../type.ts';
 import { entry, secretEntry } from '../../runsheet/step.ts';
 import { secretField, switchField, textField } from '../field.ts';
 
@@ -100,15 +100,7 @@ export const pppoe: UplinkType<'pppoe'> = {
   wanPort: (settings, reader) => {
     reader.read('userName', 'User name', settings.userName, parseUserName, true);
     return {
-      address: reader.read(
-        'expectedAddress',
-        'Address expected',
-        settings.expectedAddress,
-        parseAddress,
-        false,
-      ),
-      addressKey: 'expectedAddress',
-      ...givenByLine,
+      ...expectedOfLine(settings, reader),
       resolversOffered: settings.useResolvers,
       largestBytes: settings.largePackets ? 1500 : 1492,
       wrappingBytes: 8,
