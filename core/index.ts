@@ -34,6 +34,7 @@ export {
 } from './readings/survey.ts';
 export { fibreBudget } from './media/fibre.ts';
 export { judgeOptical } from './media/optical.ts';
+export { antennaCables, pairProblem } from './media/antenna.ts';
 export { surveyReading, type SurveyReading } from './media/settings.ts';
 export { bringUp, faultsOf } from './faults/bench.ts';
 export type { Exchange, Fault } from './faults/stand-in.ts';

@@ -2,6 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import type { SiteRecord } from '../runsheet/record.ts';
 import { compile } from '../site/compile.ts';
 import { demoPlan, soundPlan } from '../testing/plans.ts';
+import { strengthOf } from './rungs.ts';
 import { acceptance, outsideRefusal, type Accepted } from './judge.ts';
 
 const farrow = compile(demoPlan('farrow-sound'));
@@ -18,6 +19,8 @@ describe('acceptance', () => {
   test('every inside network and every forward is a promise, kept on paper by a sound plan', () => {
     const all = acceptance(farrow, []);
     expect(all.map((each) => each.promise.id)).toEqual([
+      'line:fibre',
+      'line:cellular',
       'internet:office',
       'internet:tickets',
       'internet:passengers',
@@ -93,5 +96,42 @@ describe('acceptance', () => {
     expect(judged([], 'forward:weather-page', compile(demoPlan('hollin-edge'))).promise.paper.kept).toBe(
       false,
     );
+  });
+
+  test('a line is up when its two addresses are compared; a light, an address and a big ping are not enough', () => {
+    const steps = ['light:fibre', 'uplink:fibre', 'size:fibre'].map((subject) => ({ subject }));
+    expect(judged(steps, 'line:fibre')).toMatchObject({
+      accepted: false,
+      best: { rung: 'ping-number' },
+      missing: expect.stringContaining('the outside address compared'),
+    });
+    expect(judged([...steps, { subject: 'standing:fibre' }], 'line:fibre').accepted).toBe(true);
+    expect(judged([{ subject: 'standing:fibre' }], 'line:cellular').accepted).toBe(false);
+  });
+
+  test('each line has the ladder of its medium and its WAN type, weak to strong', () => {
+    for (const id of ['line:fibre', 'line:cellular']) {
+      const { promise } = judged([], id);
+      const strengths = promise.ladder!.map(({ rung }) => strengthOf(rung));
+      expect(strengths).toEqual([...strengths].sort((a, b) => a - b));
+      expect(promise.bench).toMatchObject({ kept: true });
+      expect(promise.paper.kept).toBe(true);
+    }
+    expect(judged([], 'line:fibre').promise.ladder![0]!.says).toMatch(/LOS light dark/);
+    expect(judged([], 'line:fibre').promise.paper.question).toMatch(/when Cellular is down$/);
+    expect(judged([], 'line:cellular').promise.ladder![6]!.says).toMatch(/the provider translates/);
+  });
+
+  test('before activation a line is kept neither on paper nor by any evidence', () => {
+    const waiting = compile(
+      soundPlan((plan) => {
+        plan.uplinks[0]!.activation = 'not-yet';
+      }),
+    );
+    const id = `line:${waiting.lines[0]!.id}`;
+    expect(judged([{ subject: `standing:${waiting.lines[0]!.id}` }], id, waiting)).toMatchObject({
+      accepted: false,
+      missing: expect.stringContaining('not activated yet'),
+    });
   });
 });

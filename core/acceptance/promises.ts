@@ -5,51 +5,73 @@ import type { Flow, Trace } from '../path/packet.ts';
 import { sampleHost } from '../path/query.ts';
 import type { Router } from '../path/router.ts';
 import { createRouter } from '../path/router.ts';
-import type { Forward, Network, Site } from '../site/model.ts';
+import type { Forward, Line, Network, Site } from '../site/model.ts';
+import { linePromise, type LineRung } from './line-promise.ts';
+import { forwardPromiseId, internetPromiseId } from './promise-ids.ts';
 import type { RungId } from './rungs.ts';
 
 /** Something the customer was promised, and the least evidence that proves it. */
 export interface SitePromise {
   readonly id: string;
-  readonly kind: 'internet' | 'forward';
+  readonly kind: 'line' | 'internet' | 'forward';
   readonly at: string;
   readonly says: string;
   readonly least: RungId;
   /** Only a test from outside proves it. */
   readonly outside: boolean;
+  /** What the rungs mean for this promise, where it has its own words for them. */
+  readonly ladder?: readonly LineRung[];
   /** What the plan computes: kept or not, and why. */
   readonly paper: { readonly kept: boolean; readonly says: string; readonly question: string };
+  /** What the simulated site shows; left out where it has nothing to add to the paper. */
+  readonly bench?: { readonly kept: boolean; readonly says: string };
 }
 
 /** Source port of the packets that are tried on paper: the first of the dynamic range (RFC 6335 section 6). */
 const tryPort = 49152;
 
-/** The promises of a site: each inside network reaches the internet, each forward answers from outside. */
+/** The promises of a site: each line is up, each inside network reaches the internet, each forward answers from outside. */
 export function promisesOf(site: Site): SitePromise[] {
   const router = createRouter(site, new Set());
   return [
+    ...site.lines.map((line) => promiseOfLine(site, line)),
     ...site.networks.map((network) => internetPromise(site, network, router)),
     ...site.forwards.map((forward) => forwardPromise(site, forward, router)),
   ];
 }
 
-export const internetPromiseId = (network: Network): string => `internet:${network.id}`;
-export const forwardPromiseId = (forward: Forward): string => `forward:${forward.id}`;
-
-function internetPromise(site: Site, network: Network, router: Router): SitePromise {
-  const question = `from ${network.name} to internet tcp 443`;
+/** A packet to the internet from somebody on a network. */
+function tryOut(site: Site, network: Network, router: Router, down: ReadonlySet<string>): Trace | undefined {
   const source = sampleHost(site, network);
-  const trace =
+  return (
     source &&
     follow(
       site,
       {
         origin: { kind: 'inside', network, name: network.name },
         header: header(source, site.outsider, 443),
-        down: new Set(),
+        down,
       },
       router,
-    );
+    )
+  );
+}
+
+function promiseOfLine(site: Site, line: Line): SitePromise {
+  const others = site.lines.filter((each) => each !== line);
+  const down = new Set(others.map(({ id }) => id));
+  const from = site.router.adminNetwork ?? site.networks[0];
+  const trace = from && tryOut(site, from, createRouter(site, down), down);
+  const without =
+    others.length === 0
+      ? ''
+      : ` when ${others.map(({ name }) => name).join(' and ')} ${others.length === 1 ? 'is' : 'are'} down`;
+  return linePromise(line, trace, `from ${from?.name ?? 'router'} to internet tcp 443${without}`);
+}
+
+function internetPromise(site: Site, network: Network, router: Router): SitePromise {
+  const question = `from ${network.name} to internet tcp 443`;
+  const trace = tryOut(site, network, router, new Set());
   const names = network.resolvers.length > 0 || !network.plan.dhcp.enabled;
   return {
     id: internetPromiseId(network),

@@ -3,7 +3,9 @@ import type { Line } from '../site/model.ts';
 import type { UplinkTypeName } from '../uplinks/settings.ts';
 import { dhcpStandIn } from './dhcp.ts';
 import { pppoeStandIn } from './pppoe.ts';
-import { cellularStandIn, staticStandIn, tunnelStandIn } from './radio.ts';
+import { dsLiteStandIn } from './ds-lite.ts';
+import { cellularStandIn, tunnelStandIn } from './radio.ts';
+import { staticStandIn } from './static.ts';
 import { Recorder, seeded, type Exchange, type Fault, type StandIn } from './stand-in.ts';
 
 /** The registry of stand-ins, by WAN type. A line nobody knows has none. */
@@ -13,7 +15,7 @@ const standIns: { readonly [Name in UplinkTypeName]: StandIn | undefined } = {
   static: staticStandIn,
   pppoe: pppoeStandIn,
   cellular: cellularStandIn,
-  'ds-lite': tunnelStandIn,
+  'ds-lite': dsLiteStandIn,
   l2tp: tunnelStandIn,
   pptp: tunnelStandIn,
 };
@@ -23,10 +25,17 @@ interface Start {
   readonly seconds: readonly [lowest: number, highest: number];
   readonly searching: string;
   readonly ready: string;
-  readonly fault: Fault & { readonly light: string; readonly says: string };
+  readonly fault: LinkFault;
+  /** The link comes up and is lost again and again. */
+  readonly unsteady?: LinkFault;
 }
 
-const cablePulled: Start['fault'] = {
+interface LinkFault extends Fault {
+  readonly light: string;
+  readonly says: string;
+}
+
+const cablePulled: LinkFault = {
   name: 'no-link',
   title: 'The cable is not plugged in',
   light: 'no light at the WAN port',
@@ -56,6 +65,12 @@ const starts: Partial<Record<MediumName, Start>> = {
       light: 'DSL light keeps blinking',
       says: 'No sync: margin too low, a missing filter, or a pair that is not connected. Test socket, short cord, everything else unplugged.',
     },
+    unsteady: {
+      name: 'margin-low',
+      title: 'The margin is too low',
+      light: 'DSL light steady, then blinking again',
+      says: 'It finds sync and loses it: the margin is below 6 dB. Filter on every telephone, test socket, short cord; then ask the provider for a slower profile.',
+    },
   },
   cable: {
     seconds: [120, 300],
@@ -84,9 +99,9 @@ const starts: Partial<Record<MediumName, Start>> = {
 export const faultsOf = (line: Line): readonly Fault[] => {
   const standIn = standIns[line.plan.type];
   if (!standIn) return [];
-  return line.plan.type === 'cellular'
-    ? standIn.faults
-    : [starts[line.plan.medium]?.fault ?? cablePulled, ...standIn.faults];
+  if (line.plan.type === 'cellular') return standIn.faults;
+  const start = starts[line.plan.medium];
+  return [start?.fault ?? cablePulled, ...(start?.unsteady ? [start.unsteady] : []), ...standIn.faults];
 };
 
 /**
@@ -114,6 +129,15 @@ export function bringUp(line: Line, fault: string, seed: number): Exchange | und
       record.wait(start ? start.seconds[1] : 5);
       record.see(broken.light, 'cable unplugged', 'WAN link down');
       return finish(false, broken.says);
+    }
+    if (start?.unsteady && fault === start.unsteady.name) {
+      for (let tries = 0; tries < 3; tries += 1) {
+        record.wait(start.seconds[0] + (start.seconds[1] - start.seconds[0]) * random());
+        record.see(start.ready, 'connecting', 'WAN link up');
+        record.wait(5 + 40 * random());
+        record.see(start.unsteady.light, 'no link', 'WAN link down');
+      }
+      return finish(false, start.unsteady.says);
     }
     if (start) {
       record.wait(start.seconds[0] + (start.seconds[1] - start.seconds[0]) * random());

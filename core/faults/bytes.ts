@@ -71,6 +71,57 @@ export function udp(from: Address, fromPort: number, to: Address, toPort: number
   return ipv4(from, to, 17, datagram(sum === 0 ? 0xffff : sum));
 }
 
+/** The sixteen bytes of an IPv6 address. */
+export const ip6Bytes = (host: Address): Bytes =>
+  Array.from({ length: 16 }, (_, place) => Number((host.value >> BigInt(8 * (15 - place))) & 0xffn));
+
+/** A UDP datagram in its IPv6 packet; the checksum is not optional there (RFC 8200 section 8.1). */
+export function udp6(from: Address, fromPort: number, to: Address, toPort: number, payload: Bytes): Bytes {
+  const length = 8 + payload.length;
+  const datagram = (sum: number): Bytes => [
+    ...word(fromPort),
+    ...word(toPort),
+    ...word(length),
+    ...word(sum),
+    ...payload,
+  ];
+  const ends = [...ip6Bytes(from), ...ip6Bytes(to)];
+  const sum = checksum([...ends, ...long(length), ...zeros(3), 17, ...datagram(0)]);
+  return [0x60, 0, 0, 0, ...word(length), 17, 64, ...ends, ...datagram(sum === 0 ? 0xffff : sum)];
+}
+
+/** An ICMP echo request or reply (RFC 792) in its IPv4 packet. */
+export function echo(kind: 'request' | 'reply', from: Address, to: Address, sequence: number): Bytes {
+  const packet = (sum: number): Bytes => [
+    kind === 'request' ? 8 : 0,
+    0,
+    ...word(sum),
+    ...word(0x4e45),
+    ...word(sequence),
+    ...zeros(32),
+  ];
+  return ipv4(from, to, 1, packet(checksum(packet(0))));
+}
+
+/** Who has an address, or who it is (RFC 826), over Ethernet for IPv4. */
+export const arp = (
+  kind: 'request' | 'reply',
+  fromMac: string,
+  from: Address,
+  toMac: string,
+  to: Address,
+): Bytes => [
+  ...word(1),
+  ...word(0x0800),
+  6,
+  4,
+  ...word(kind === 'request' ? 1 : 2),
+  ...macBytes(fromMac),
+  ...ipBytes(from),
+  ...macBytes(toMac),
+  ...ipBytes(to),
+];
+
 /** An option of one byte of code and one of length, as in DHCP and PPP (there the length counts the header too). */
 export const dhcpOption = (code: number, value: Bytes): Bytes => [code, value.length, ...value];
 export const pppOption = (code: number, value: Bytes): Bytes => [code, value.length + 2, ...value];

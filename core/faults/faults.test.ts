@@ -292,6 +292,54 @@ describe('media take their time (common practice, no source)', () => {
   });
 });
 
+describe('a fixed line', () => {
+  test('ARP (RFC 826), then an echo (RFC 792), and nothing an analyser objects to', () => {
+    const exchange = run(lineOf('static'));
+    expect(analyse(exchange, ['frame.number'], faulty)).toEqual([]);
+    expect(analyse(exchange, ['arp.opcode', 'icmp.type', 'icmp.checksum.status', 'vlan.id'])).toEqual([
+      ['1', '', '', '7'],
+      ['2', '', '', '7'],
+      ['', '8', '1', '7'],
+      ['', '0', '1', '7'],
+    ]);
+    expect(names(run(lineOf('static'), 'wrong-gateway'))).toEqual(Array(3).fill('ARP request'));
+  });
+});
+
+describe('IPv4 over an IPv6 line', () => {
+  const line = lineOf('ds-lite', (uplink) => {
+    uplink.settings['ds-lite'].gatewayName = 'aftr.harbour.example';
+  });
+
+  test('SOLICIT to REPLY (RFC 8415 section 7.3) with the name of the tunnel end (RFC 6334 section 3)', () => {
+    const exchange = run(line);
+    expect(analyse(exchange, ['frame.number'], faulty)).toEqual([]);
+    const rows = analyse(exchange, ['dhcpv6.msgtype', 'dhcpv6.aftr_name']);
+    // Some versions of the analyser print the dot of the root.
+    expect(rows.map(([kind, name]) => [kind, name?.replace(/\.$/, '')])).toEqual([
+      ['1', ''],
+      ['2', 'aftr.harbour.example'],
+      ['3', ''],
+      ['7', 'aftr.harbour.example'],
+    ]);
+  });
+
+  test('each fault stops at its own place', () => {
+    expect(names(run(line, 'no-server'))).toEqual(Array(4).fill('SOLICIT'));
+    expect(analyse(run(line, 'no-name'), ['dhcpv6.aftr_name'], 'dhcpv6.aftr_name')).toEqual([]);
+    expect(run(line, 'no-tunnel').says).toMatch(/aftr.harbour.example does not answer/);
+  });
+});
+
+test('a pair with too little margin finds sync and loses it, and nothing passes', () => {
+  const line = lineOf('dhcp', (uplink) => {
+    uplink.medium = 'dsl';
+  });
+  const { messages, sights, up } = run(line, 'margin-low');
+  expect([messages, up]).toEqual([[], false]);
+  expect(sights.filter(({ log }) => log === 'WAN link up')).toHaveLength(3);
+});
+
 describe('cellular', () => {
   test('each fault stops at its own place', () => {
     const last = (fault: string): string => names(run(lineOf('cellular'), fault)).at(-1)!;

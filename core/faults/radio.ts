@@ -68,35 +68,7 @@ export const cellularStandIn: StandIn = {
   },
 };
 
-/** A line with fixed values: nothing is negotiated, so all that can be seen is whether the gateway answers. */
-export const staticStandIn: StandIn = {
-  faults: [
-    { name: 'wrong-gateway', title: 'The gateway is mistyped' },
-    { name: 'no-server', title: 'The line is not activated' },
-  ],
-  run: (line, fault, record, random) => {
-    const gateway = line.gateway ? formatAddress(line.gateway) : 'the gateway';
-    for (let tries = 0; tries < (fault === '' ? 1 : 3); tries += 1) {
-      record.send('router', 'ARP request', `Who has ${gateway}?`);
-      record.wait(fault === '' ? 0.003 + 0.004 * random() : 1);
-    }
-    if (fault !== '') {
-      record.see('link steady', 'connected', 'gateway does not answer');
-      return {
-        up: false,
-        says: 'The status page says connected, for a fixed line always does. The gateway does not answer: compare all four values digit by digit, then ask whether the line is active.',
-      };
-    }
-    record.send('line', 'ARP reply', `${gateway} is here`);
-    record.see('link steady', 'connected', 'gateway answers');
-    return {
-      up: true,
-      says: `${gateway} answers. That is the next hop only: go on to a number, a name, a page.`,
-    };
-  },
-};
-
-/** DS-Lite and the dialled tunnels: the line below comes first, then the tunnel end. */
+/** The dialled tunnels: the line below comes first, then the tunnel end. They are dated, so there are no frames. */
 export const tunnelStandIn: StandIn = {
   faults: [
     { name: 'no-tunnel', title: 'The tunnel end does not answer' },

@@ -1,9 +1,9 @@
-import type { Finding } from '../site/finding.ts';
+import { replacing, type Finding } from '../site/finding.ts';
 import type { Line } from '../site/model.ts';
 import type { StepDraft } from '../runsheet/step.ts';
 import { numberField, textField, type SettingField } from '../uplinks/field.ts';
 import { windowWorked } from '../worked/line.ts';
-import { step, type Worked, worked } from '../worked/worked.ts';
+import { practice, step, type Worked, worked } from '../worked/worked.ts';
 import {
   bandMaskWorked,
   cellRateWorked,
@@ -15,6 +15,7 @@ import {
   resourceBlocks,
   rsrqWorked,
 } from './cellular.ts';
+import { antennaCables, antennaWorked, cableLossWorked, pairProblem, parsePairs } from './antenna.ts';
 import { delayWorked, satelliteFloorWorked } from './copper.ts';
 import type { MediaSettings, SurveyReading } from './settings.ts';
 import type { Medium } from './type.ts';
@@ -116,6 +117,7 @@ const alignStep = (line: Line, what: string): StepDraft[] => [
 export const wireless: Medium<'wireless'> = {
   name: 'wireless',
   title: 'Fixed wireless',
+  light: 'The light of the radio is steady. It says that the radio is joined, not that anything passes.',
   fields: [roundTrip, ...alignmentFields],
   check: (settings, line, at) => checkAir('wireless', settings, line, at),
   workings: workingsAir,
@@ -125,6 +127,7 @@ export const wireless: Medium<'wireless'> = {
 export const satellite: Medium<'satellite'> = {
   name: 'satellite',
   title: 'Satellite',
+  light: 'The terminal says it is on the satellite. It says nothing about the account.',
   fields: [
     roundTrip,
     numberField('heightKm', 'Height', '35786 is geostationary; low ones are near 550', {
@@ -165,6 +168,19 @@ export const satellite: Medium<'satellite'> = {
   steps: (_settings, line) => alignStep(line, 'the dish'),
 };
 
+/** The cable of a reading at the frequency of its channel, 900 MHz where that is unknown, and what is left of the gain. */
+function antennaOf({ channel, cable, cableMetres, gainDbi }: SurveyReading): Worked[] {
+  if (cable === 'none' || cableMetres === null) return [];
+  const frequency =
+    channel === null ? undefined : channel <= 262_143 ? earfcnWorked(channel) : nrArfcnWorked(channel);
+  const loss = cableLossWorked(
+    { db: antennaCables[cable].dbPer100m, mhz: 900 },
+    frequency?.ok ? Number(frequency.value.value) : 900,
+    cableMetres,
+  );
+  return gainDbi === null ? [loss] : [loss, antennaWorked(gainDbi, Number(loss.value))];
+}
+
 /** The arithmetic behind one figure of a survey. */
 function readingWorked(reading: SurveyReading, field: string, widthMHz: number | null): Worked[] {
   const { channel, rsrpDbm, rssiDbm, sinrDb } = reading;
@@ -177,16 +193,66 @@ function readingWorked(reading: SurveyReading, field: string, widthMHz: number |
     return rsrpDbm !== null && rssiDbm !== null && blocks !== undefined
       ? [rsrqWorked(rsrpDbm, rssiDbm, blocks)]
       : [];
+  if (['gainDbi', 'cable', 'cableMetres'].includes(field)) return antennaOf(reading);
   return ['sinrDb', 'downMbps'].includes(field) && sinrDb !== null && widthMHz !== null
     ? [cellRateWorked(sinrDb, widthMHz, 2)]
     : [];
 }
 
+function checkCellular(settings: MediaSettings['cellular'], line: Line, at: string): Finding[] {
+  const found: Finding[] = [];
+  const add = (key: string, rule: string, says: string, typed: string, source: string): void => {
+    found.push({
+      rule,
+      severity: 'warning',
+      at: `${at}/${key}`,
+      says: `${line.name}: ${says}`,
+      why: worked('As typed', typed, '', [step('typed', typed)], 'form'),
+      source,
+    });
+  };
+  const bands = settings.bands.trim() === '' ? undefined : parseBands(settings.bands);
+  if (bands && !bands.ok)
+    add('bands', 'bands-form', bands.problem.says, settings.bands, '3GPP TS 36.101 section 5.5');
+  const pairs = parsePairs(settings.pairs);
+  if (!pairs.ok) add('pairs', 'pairs-form', pairs.problem.says, settings.pairs, practice);
+  const impossible = pairProblem(settings.together, settings.pairs);
+  if (impossible)
+    add(
+      'together',
+      'pair-impossible',
+      impossible,
+      `${settings.together}; table: ${settings.pairs}`,
+      "the modem's own table",
+    );
+  if (settings.restoreBands !== '')
+    found.push({
+      rule: 'experiment-open',
+      severity: 'warning',
+      at: `${at}/restoreBands`,
+      says: `An experiment on ${line.name} has begun. When its runs are done, set the modem back to: ${settings.restoreBands}. Left on one set it fails with that cell.`,
+      why: worked(
+        'To go back to',
+        settings.restoreBands,
+        '',
+        [step('before the experiment', settings.restoreBands)],
+        practice,
+      ),
+      fix: replacing('It is set back', `${at}/restoreBands`, ''),
+      source: practice,
+    });
+  return found;
+}
+
 export const cellularAir: Medium<'cellular'> = {
   name: 'cellular',
   title: 'Cellular',
+  light: 'Registered, home network. Bars are no evidence: RSRP, RSRQ and SINR are.',
   fields: [
     textField('bands', 'Bands allowed', 'Bands the modem may use: 3, 7, 20. Empty: all'),
+    textField('pairs', 'It combines', 'Pairs of bands in the table of the modem: 3+7, 7+20'),
+    textField('together', 'Together', 'Bands that are to carry the line at once: 3+7'),
+    textField('restoreBands', 'Set back to', 'After an experiment that has begun; empty: none'),
     numberField('mastKm', 'Mast at', 'Distance, if known', {
       unit: 'km',
       lowest: 0,
@@ -200,21 +266,7 @@ export const cellularAir: Medium<'cellular'> = {
       decimals: true,
     }),
   ],
-  check: (settings, line, at) => {
-    const bands = settings.bands.trim() === '' ? undefined : parseBands(settings.bands);
-    return bands && !bands.ok
-      ? [
-          {
-            rule: 'bands-form',
-            severity: 'warning',
-            at: `${at}/bands`,
-            says: `${line.name}: ${bands.problem.says}`,
-            why: worked('Bands', settings.bands, '', [step('typed', settings.bands)], 'form'),
-            source: '3GPP TS 36.101 section 5.5',
-          },
-        ]
-      : [];
-  },
+  check: checkCellular,
   workings: (settings, _line, key) => {
     const bands = parseBands(settings.bands);
     if (key === 'bands') return bands.ok ? [bandMaskWorked(bands.value)] : [];

@@ -1,5 +1,5 @@
 import { bad, ok, type Result } from '../result.ts';
-import { arithmetic, practice, step, type Worked, worked } from '../worked/worked.ts';
+import { arithmetic, step, type Worked, worked } from '../worked/worked.ts';
 
 /** An LTE operating band: its lowest downlink frequency and its channel numbers (3GPP TS 36.101 table 5.7.3-1). */
 interface LteBand {
@@ -370,29 +370,4 @@ export function pinSays(triesLeft: number): string {
   if (triesLeft > 0)
     return `${triesLeft === 1 ? 'One try is' : 'Two tries are'} left. Do not guess: after the third wrong PIN only the eight-digit PUK from the provider opens the card, and after ten wrong PUKs nothing does.`;
   return 'The card is locked and wants its eight-digit PUK, which the provider gives to the contract holder. Ten wrong ones end the card.';
-}
-
-/** Loss of an antenna cable: a catalogue figure at one frequency, and the square root law to another. */
-export function cableLossWorked(
-  lossAt: { db: number; mhz: number },
-  frequencyMHz: number,
-  metres: number,
-): Worked {
-  const perHundred = lossAt.db * Math.sqrt(frequencyMHz / lossAt.mhz);
-  const value = Math.round(perHundred * metres) / 100;
-  return worked(
-    'Loss of the antenna cable',
-    value,
-    'dB',
-    [
-      step('from its sheet', `${lossAt.db} dB per 100 m at ${lossAt.mhz} MHz`),
-      step(
-        `at ${frequencyMHz} MHz`,
-        `× √(${frequencyMHz}/${lossAt.mhz}) = ${perHundred.toFixed(1)} dB per 100 m`,
-      ),
-      step(`${metres} m`, `${value} dB`),
-    ],
-    practice,
-    'Below the gain of the antenna the longer cable was worth it; above, a shorter one is better.',
-  );
 }

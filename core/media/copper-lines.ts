@@ -23,6 +23,7 @@ function judged(rule: string, line: Line, at: string, { verdict, worked }: Judge
 export const dsl: Medium<'dsl'> = {
   name: 'dsl',
   title: 'DSL over a telephone pair',
+  light: 'The DSL light is steady and the margin is 6 dB or more. Sync is not a session.',
   fields: [
     numberField('syncDownMbps', 'Sync down', 'As the modem shows it', {
       unit: 'Mb/s',
@@ -111,6 +112,7 @@ export const dsl: Medium<'dsl'> = {
 export const cable: Medium<'cable'> = {
   name: 'cable',
   title: 'Cable television network',
+  light: 'The online light is steady and the levels are in their ranges.',
   fields: [
     numberField('powerDbmv', 'Power', 'Downstream, the worst channel on the page of the modem', {
       unit: 'dBmV',

@@ -45,6 +45,7 @@ const windowWorked = (budget: OpticalBudget, measuredDbm: number): Worked =>
 export const fibre: Medium<'fibre'> = {
   name: 'fibre',
   title: 'Fibre',
+  light: 'The PON light is steady, the LOS light dark, and the received power in its window.',
   fields: [
     choiceField('termination', 'Ends in', 'Where light becomes Ethernet', [
       ['ont', 'a terminal (ONT)'],

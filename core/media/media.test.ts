@@ -5,7 +5,6 @@ import {
   bandMaskWorked,
   bandOf,
   bandsOfMask,
-  cableLossWorked,
   cellRateWorked,
   csqOf,
   earfcnWorked,
@@ -25,6 +24,7 @@ import {
   rsrqWorked,
   sinrQuality,
 } from './cellular.ts';
+import { antennaCables, antennaWorked, cableLossWorked, pairProblem, parsePairs } from './antenna.ts';
 import { cablePower, cableSnr, delayWorked, dslMargin, satelliteFloorWorked } from './copper.ts';
 import { judgeOptical, opticalBudget, opticalSystems, type OpticalRoute } from './optical.ts';
 
@@ -306,5 +306,30 @@ describe('copper, cable and delay', () => {
   test('over a geostationary satellite nothing is back before 477 ms (physics)', () => {
     expect(satelliteFloorWorked().value).toBe(477);
     expect(Number(satelliteFloorWorked(550).value)).toBeLessThan(8);
+  });
+});
+
+describe('antenna and band pairs', () => {
+  test('a cable takes from the gain; ten metres of thin cable eat a small antenna (arithmetic)', () => {
+    // 98 dB per 100 m at 900 MHz, twice that at four times the frequency (square root law, common practice).
+    const loss = cableLossWorked({ db: antennaCables['rg-174'].dbPer100m, mhz: 900 }, 3600, 5);
+    expect(loss.value).toBe(9.8);
+    expect(antennaWorked(9, Number(loss.value))).toMatchObject({
+      value: -0.8,
+      means: expect.stringMatching(/eats the antenna/),
+    });
+  });
+
+  test('a pair that is not in the table of the modem is refused, whichever way round it is written', () => {
+    const table = '3+7, 20+3';
+    expect(pairProblem('7+3', table)).toBeUndefined();
+    expect(pairProblem('bands 3+20', table)).toBeUndefined();
+    expect(pairProblem('7+20', table)).toBe(
+      'The modem does not combine bands 7 and 20: its table has 3+7, 3+20.',
+    );
+    expect(pairProblem('3+7+20', table)).toMatch(/7 and 20/);
+    expect(pairProblem('7+20', '')).toBeUndefined();
+    expect(pairProblem('roof antenna', table)).toBeUndefined();
+    expect(parsePairs('3+7, 9')).toMatchObject({ ok: false });
   });
 });

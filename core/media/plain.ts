@@ -7,6 +7,7 @@ import { choiceField } from '../uplinks/field.ts';
 const plain = <Name extends MediumName>(name: Name, title: string): Medium<Name> => ({
   name,
   title,
+  light: 'The light of the WAN port is on: the cable is good as far as the next socket.',
   fields: [],
   check: () => [],
   workings: () => [],

@@ -1,12 +1,18 @@
 import { z } from 'zod';
 import { id, number } from '../plan/parts.ts';
 
+/** Antenna cables by kind; what they lose stands in `cellular.ts`. */
+export const cableNames = ['none', 'rg-174', 'rg-58', 'foam-5', 'rg-213', 'foam-10'] as const;
+
 /** One reading of a cellular survey. Empty is unknown, never zero. */
 export const surveyReading = z.strictObject({
   id,
   place: z.string().max(100).default('').describe('Where the antenna was'),
   heightMetres: number(0, 1000),
   antenna: z.string().max(100).default('').describe('Internal, or which external one'),
+  gainDbi: number(-20, 40).describe('Gain of the antenna, from its sheet'),
+  cable: z.enum(cableNames).default('none'),
+  cableMetres: number(0, 500),
   channel: number(0, 3_279_165).describe('EARFCN, or NR-ARFCN above 262143'),
   rsrpDbm: number(-160, 0),
   rsrqDb: number(-40, 20),
@@ -50,6 +56,13 @@ export const mediaSettings = z.strictObject({
   cellular: z
     .strictObject({
       bands: z.string().max(200).default('').describe('Bands the modem may use'),
+      pairs: z.string().max(500).default('').describe('Pairs of bands the modem can combine: 3+7, 7+20'),
+      together: z.string().max(100).default('').describe('Bands that are to carry the line together: 3+7'),
+      restoreBands: z
+        .string()
+        .max(200)
+        .default('')
+        .describe('Setting to go back to after an experiment that has begun'),
       mastKm: number(0.001, 200),
       widthMHz: number(1, 400),
       readings: z.array(surveyReading).max(2000).default([]),

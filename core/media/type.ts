@@ -9,6 +9,8 @@ import type { MediaSettings, MediumName } from './settings.ts';
 export interface Medium<Name extends MediumName = MediumName> {
   readonly name: Name;
   readonly title: string;
+  /** What the lowest rung of evidence is on this medium: the light, and what it says at most. */
+  readonly light: string;
   readonly fields: readonly SettingField[];
   /** What is wrong, beyond fields that cannot be read. `at` is the pointer of the settings. */
   readonly check: (settings: MediaSettings[Name], line: Line, at: string) => Finding[];

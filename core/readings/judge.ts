@@ -5,6 +5,7 @@ import { formatAddress, parseAddress, type Address } from '../net/address.ts';
 import { classify, reachableFromOutside } from '../net/classify.ts';
 import { valueOf } from '../result.ts';
 import type { Line, Site } from '../site/model.ts';
+import { rateVerdict } from '../worked/line.ts';
 import { pingWorked } from '../worked/packets.ts';
 
 export interface Verdict {
@@ -124,6 +125,25 @@ function judgeStanding(_line: Line, text: string): Verdict | undefined {
   return verdict(standing === 'direct' ? 'good' : standing === 'between' ? 'bad' : 'doubt', says);
 }
 
+/** Three or more wired runs down, beside the contract. */
+function judgeRate(line: Line, text: string): Verdict | undefined {
+  const runs = [...text.matchAll(/\d+(?:[.,]\d+)?/g)].map(([rate]) => ({
+    direction: 'down' as const,
+    mbps: Number(rate.replace(',', '.')),
+    wired: true,
+    hour: null,
+  }));
+  const contract = line.plan.rateDownMbps;
+  if (runs.length === 0 || contract === null) return undefined;
+  const judged = rateVerdict(runs, 'down', contract, line.mtuBytes, line.wrappingBytes);
+  if (!judged.ok) return verdict('doubt', judged.problem.says);
+  const share = Number(judged.value.value);
+  return verdict(
+    share >= 90 && share <= 103 ? 'good' : share >= 70 ? 'doubt' : 'bad',
+    `${share} % of what a test can show. ${judged.value.means ?? ''}`,
+  );
+}
+
 /** Steps whose reading can be judged, by the first part of their id. */
 const judges: Readonly<Record<string, (line: Line, text: string) => Verdict | undefined>> = {
   uplink: judgeAddress,
@@ -131,6 +151,7 @@ const judges: Readonly<Record<string, (line: Line, text: string) => Verdict | un
   light: judgeLight,
   sync: judgeSync,
   standing: judgeStanding,
+  rate: judgeRate,
 };
 
 /** What a typed reading of a step means, as soon as it means something. */

@@ -1,3 +1,4 @@
+import { forwardPromiseId, internetPromiseId, linePromiseId } from '../acceptance/promise-ids.ts';
 import { formatPorts } from '../net/ports.ts';
 import { formatPrefix } from '../net/prefix.ts';
 import type { Site } from '../site/model.ts';
@@ -19,7 +20,7 @@ export function proofSteps(site: Site): StepDraft[] {
       'On a device of that network: a number is pinged, a name is pinged, and a page that was never opened before opens.',
     ifNot: `Number yes, name no: the resolver. Name yes, page no: the largest packet, or a filter. Nothing: ask Netter "from ${network.name} to internet" and compare hop by hop.`,
     reading: 'Device, page and what it showed',
-    evidence: [{ promise: `internet:${network.id}`, rung: 'page' }],
+    evidence: [{ promise: internetPromiseId(network), rung: 'page' }],
   }));
   const outsides = site.forwards.map((forward): StepDraft => ({
     id: `outside:${forward.id}`,
@@ -46,7 +47,7 @@ export function proofSteps(site: Site): StepDraft[] {
     ifNot:
       'Compare the outside address with the one on the status page first. If they differ, there is another box in front.',
     reading: 'What answered',
-    evidence: [{ promise: `forward:${forward.id}`, rung: 'outside-port' }],
+    evidence: [{ promise: forwardPromiseId(forward), rung: 'outside-port' }],
   }));
   return [
     {
@@ -57,7 +58,7 @@ export function proofSteps(site: Site): StepDraft[] {
         'reach',
         ...site.networks.flatMap((network) => [`pool:${network.id}`, `reservations:${network.id}`]),
         ...uplinks,
-        ...site.lines.flatMap((line) => [`standing:${line.id}`, `size:${line.id}`]),
+        ...site.lines.flatMap((line) => [`standing:${line.id}`, `size:${line.id}`, `rate:${line.id}`]),
         ...forwards,
         ...site.forwards.map((forward) => `box-forward:${forward.id}`),
       ],
@@ -86,7 +87,12 @@ export function proofSteps(site: Site): StepDraft[] {
         'Not saved, or the router asks the line before the box in front is ready: power-cycle in the order box, router; note it as a fault.',
       cautions: ['Tell the people on site first: everything stops for up to five minutes.'],
       reading: 'Seconds until a page opened',
-      evidence: site.networks.map((network) => ({ promise: `internet:${network.id}`, rung: 'power-cut' })),
+      evidence: [...site.lines.map(linePromiseId), ...site.networks.map(internetPromiseId)].map(
+        (promise) => ({
+          promise,
+          rung: 'power-cut',
+        }),
+      ),
     },
     {
       id: 'backup-after',

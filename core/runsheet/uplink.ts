@@ -1,9 +1,10 @@
+import { internetPromiseId, linePromiseId } from '../acceptance/promise-ids.ts';
 import { medium } from '../media/index.ts';
 import { formatAddress } from '../net/address.ts';
 import { maskText } from '../net/prefix.ts';
 import type { Line, Site } from '../site/model.ts';
 import { uplinkType } from '../uplinks/index.ts';
-import { mssWorked, pingWorked } from '../worked/packets.ts';
+import { mssWorked, pingWorked, tcpCeilingWorked } from '../worked/packets.ts';
 import { entry, type Entry, type StepDraft } from './step.ts';
 
 const boxStep = (line: Line): StepDraft[] => {
@@ -76,6 +77,40 @@ const tagEntries = (line: Line): Entry[] =>
         ),
       ];
 
+/** A contract can be measured; a line without one cannot fall short. */
+const rateStep = (line: Line): StepDraft[] => {
+  const { rateDownMbps: down, rateUpMbps: up } = line.plan;
+  if (down === null && up === null) return [];
+  return [
+    {
+      id: `rate:${line.id}`,
+      phase: 'uplink',
+      title: `Measure the rate of ${line.name}`,
+      needs: [`standing:${line.id}`],
+      entries: [
+        ...(down === null ? [] : [rateEntry(line, 'down', down, 'rateDownMbps')]),
+        ...(up === null ? [] : [rateEntry(line, 'up', up, 'rateUpMbps')]),
+      ],
+      why: 'One run by air proves the air. Three by cable, and again in the evening, prove the line.',
+      lowSeconds: 120,
+      highSeconds: 300,
+      proof: 'The median of three wired runs is within ten per cent of the most that a test can show.',
+      ifNot:
+        'Plug the laptop straight into the box in front. The same there: take the figures to the provider.',
+      reading: 'Three wired runs down, in Mb/s',
+      evidence: [{ promise: linePromiseId(line), rung: 'rate' }],
+    },
+  ];
+};
+
+const rateEntry = (line: Line, direction: string, mbps: number, key: string): Entry =>
+  entry(
+    `At best ${direction}`,
+    `${tcpCeilingWorked(mbps, line.mtuBytes, false, line.wrappingBytes).value} of ${mbps} Mb/s`,
+    ['Download', 'Upload', 'Goodput'],
+    `${line.at}/${key}`,
+  );
+
 /** Each line: the box in front, then the WAN port, then what carries the largest packet. */
 export function uplinkSteps(site: Site): StepDraft[] {
   return site.lines.flatMap((line): StepDraft[] => {
@@ -83,7 +118,9 @@ export function uplinkSteps(site: Site): StepDraft[] {
     const prefix = line.box?.routes ? line.box.prefix : undefined;
     const before = [
       ...activation(line),
-      ...medium(line.plan.medium).steps(line.plan.media[line.plan.medium], line),
+      ...medium(line.plan.medium)
+        .steps(line.plan.media[line.plan.medium], line)
+        .map((step) => ({ ...step, evidence: [{ promise: linePromiseId(line), rung: 'light' as const }] })),
       ...(type.steps?.(line) ?? []),
     ].map((step) => ({ ...step, needs: [...(step.needs ?? ['reconnect'])] }));
     return [
@@ -128,7 +165,13 @@ export function uplinkSteps(site: Site): StepDraft[] {
         why: 'The inside has its own addresses by now, so nothing can be mistaken for the line.',
         cautions: [],
         reading: 'Address, mask, gateway and resolvers as shown',
-        evidence: site.networks.map((network) => ({ promise: `internet:${network.id}`, rung: 'address' })),
+        evidence: [
+          { promise: linePromiseId(line), rung: 'address' },
+          ...site.networks.map((network) => ({
+            promise: internetPromiseId(network),
+            rung: 'address' as const,
+          })),
+        ],
         ...type.bringUp(line),
       },
       {
@@ -139,14 +182,25 @@ export function uplinkSteps(site: Site): StepDraft[] {
         why: 'The address on the status page and the one the outside sees tell whether this router is the main one, or what stands in front.',
         lowSeconds: 60,
         highSeconds: 180,
-        proof: 'Both are the same, or what stands between is in the plan.',
+        proof:
+          site.lines.length > 1
+            ? 'With every other line unplugged, both are the same, or what stands between is in the plan.'
+            : 'Both are the same, or what stands between is in the plan.',
         ifNot:
           'Describe what stands between as the hand-off: Netter then tells what will break, and the ways out.',
         reading: 'Address of the WAN port, then the one the outside sees',
         // The laptop is on the network that the router is managed from: it says nothing about the others.
-        evidence: site.router.adminNetwork
-          ? [{ promise: `internet:${site.router.adminNetwork.id}`, rung: 'outside-address' }]
-          : [],
+        evidence: [
+          { promise: linePromiseId(line), rung: 'outside-address' },
+          ...(site.router.adminNetwork
+            ? [
+                {
+                  promise: internetPromiseId(site.router.adminNetwork),
+                  rung: 'outside-address' as const,
+                },
+              ]
+            : []),
+        ],
       },
       {
         id: `size:${line.id}`,
@@ -176,7 +230,9 @@ export function uplinkSteps(site: Site): StepDraft[] {
         proof: 'The first is answered, the second is not.',
         ifNot: 'Lower the size until it passes; the largest that passes plus 28 is the MTU to enter.',
         reading: 'Largest size that passed',
+        evidence: [{ promise: linePromiseId(line), rung: 'ping-number' }],
       },
+      ...rateStep(line),
     ];
   });
 }

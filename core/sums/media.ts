@@ -2,7 +2,6 @@ import { bad, ok } from '../result.ts';
 import {
   bandMaskWorked,
   bandsOfMask,
-  cableLossWorked,
   cellRateWorked,
   csqOf,
   earfcnWorked,
@@ -16,6 +15,7 @@ import {
   rsrqWorked,
   type Level,
 } from '../media/cellular.ts';
+import { cableLossWorked } from '../media/antenna.ts';
 import {
   cablePower,
   cableSnr,

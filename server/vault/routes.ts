@@ -14,7 +14,14 @@ const bodies = {
   change: z.strictObject({ before: passphrase, after: passphrase, around }),
   forget: z.strictObject({ understood: z.literal('everything in it is gone') }),
   names: z.strictObject({ siteId }),
-  put: z.strictObject({ siteId, name, secret: z.string().min(1, 'a secret is missing').max(1000) }),
+  put: z.strictObject({
+    siteId,
+    name,
+    secret: z.string().min(1, 'a secret is missing').max(1000),
+    /** Chosen by somebody else, such as the provider: it is kept as it is. */
+    given: z.boolean().default(true),
+    around,
+  }),
   one: z.strictObject({ siteId, name }),
   strength: z.strictObject({ secret: z.string().max(1000), around }),
 };
@@ -25,6 +32,7 @@ const statuses: Record<VaultRefusal['code'], number> = {
   locked: 423,
   'wrong-passphrase': 403,
   'no-secret': 404,
+  'same-secret': 409,
 };
 
 interface Tools {
@@ -54,7 +62,7 @@ export function vaultRoutes(app: FastifyInstance, vault: Vault, { fitting, refus
     });
   };
   const strongEnough = (strength: Strength): void => {
-    if (!strength.fit) throw refuse(422, 'weak-passphrase', strength.says);
+    if (!strength.fit) throw refuse(422, 'weak-secret', strength.says);
   };
 
   app.get('/api/vault', async () => ({ state: await vault.state() }));
@@ -70,7 +78,10 @@ export function vaultRoutes(app: FastifyInstance, vault: Vault, { fitting, refus
   });
   route('forget', bodies.forget, () => vault.destroy());
   route('names', bodies.names, async (body) => ({ names: await vault.names(body.siteId) }));
-  route('put', bodies.put, (body) => vault.put(body.siteId, body.name, body.secret));
+  route('put', bodies.put, async (body) => {
+    if (!body.given) strongEnough(strengthOf(body.secret, body.around));
+    await vault.put(body.siteId, body.name, body.secret);
+  });
   route('reveal', bodies.one, async (body) => ({ secret: await vault.reveal(body.siteId, body.name) }));
   route('remove', bodies.one, (body) => vault.remove(body.siteId, body.name));
   route('strength', bodies.strength, async (body) => strengthOf(body.secret, body.around));

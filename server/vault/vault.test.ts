@@ -181,6 +181,25 @@ describe('the vault', () => {
     expect(await vault.names('site')).toEqual([]);
   });
 
+  test('one secret for two things is refused: the administration must not share that of the Wi-Fi', async () => {
+    await vault.make(good);
+    await vault.put('site', 'wifi office', better);
+    await expect(vault.put('site', 'admin', better)).rejects.toThrow(/kept as "wifi office" too/);
+    await vault.put('site', 'wifi office', better);
+    await vault.put('other', 'admin', better);
+    expect(await vault.names('site')).toEqual(['wifi office']);
+  });
+
+  test('a secret of our own choice must not be one that everybody tries; a given one is kept as it is', async () => {
+    await vault.make(good);
+    const put = (secret: string, given: boolean) =>
+      call('put', { siteId: 'site', name: 'admin', secret, given });
+    for (const secret of ['admin123', '12345678', 'password!'])
+      expect(await put(secret, false)).toMatchObject({ status: 422, body: { error: 'weak-secret' } });
+    expect((await put('12345678', true)).status).toBe(200);
+    expect((await put(better, false)).status).toBe(200);
+  });
+
   test('secrets of one site are not those of another, and go with their site', async () => {
     await vault.make(good);
     await vault.put('site', 'fibre', 'one');

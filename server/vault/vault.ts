@@ -3,7 +3,7 @@ import { keyOf, newKey, newSalt, seal, unseal, usualCost, type Cost } from './se
 
 /** Why the vault did not do what it was asked to. */
 export class VaultRefusal extends Error {
-  readonly code: 'no-vault' | 'vault-there' | 'locked' | 'wrong-passphrase' | 'no-secret';
+  readonly code: 'no-vault' | 'vault-there' | 'locked' | 'wrong-passphrase' | 'no-secret' | 'same-secret';
 
   constructor(code: VaultRefusal['code'], says: string) {
     super(says);
@@ -77,8 +77,15 @@ export class Vault {
     return this.#rows.names(siteId);
   }
 
+  /** Keeps a secret; one that is in use on this site under another name is refused. */
   async put(siteId: string, name: string, secret: string): Promise<void> {
     const key = this.#must();
+    for (const other of await this.#rows.names(siteId))
+      if (other !== name && (await this.reveal(siteId, other)) === secret)
+        throw new VaultRefusal(
+          'same-secret',
+          `That is the secret kept as "${other}" too. Whoever knows one would have both: the administration of the router, above all, needs one of its own, not that of the Wi-Fi.`,
+        );
     await this.#rows.put(siteId, name, seal(key, new TextEncoder().encode(secret), nameOf(siteId, name)));
   }
 

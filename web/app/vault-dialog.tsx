@@ -170,9 +170,10 @@ function Secrets({ ask, wanted, fail }: { ask: Ask; wanted: string; fail: (says:
   const [secret, setSecret] = useState('');
   const [said, setSaid] = useState('');
   const [leaving, setLeaving] = useState('');
+  const [given, setGiven] = useState(wanted !== '');
   const around = useAround();
   const put = async (): Promise<void> => {
-    if (!(await ask('put', { siteId, name, secret }))) return;
+    if (!(await ask('put', { siteId, name, secret, given, around }))) return;
     const strength = await postJson<{ fit: boolean; says: string }>('/api/vault/strength', {
       secret,
       around,
@@ -234,6 +235,10 @@ function Secrets({ ask, wanted, fail }: { ask: Ask; wanted: string; fail: (says:
           />
         </label>
         <Secret label="Secret" value={secret} change={setSecret} first={wanted !== ''} />
+        <label className="vault-line">
+          <input type="checkbox" checked={given} onChange={({ target }) => setGiven(target.checked)} /> The
+          provider chose it: keep it as it is. Otherwise one that is easy to guess is refused.
+        </label>
       </Form>
       {said && <p role="status">{said}</p>}
       <ChangePassphrase ask={ask} around={around} />

@@ -24,7 +24,7 @@ export function Component() {
         title="Acceptance"
         says={
           accepted.length === 0
-            ? 'No promises yet: they come from the inside networks and the forwards.'
+            ? 'No promises yet: they come from the lines, the inside networks and the forwards.'
             : `${done} of ${accepted.length} promises ${done === 1 ? 'is' : 'are'} proven. A promise needs its least evidence; a weaker one never stands in for it.`
         }
       >
@@ -36,6 +36,7 @@ export function Component() {
             <tr>
               <th scope="col">Promise</th>
               <th scope="col">On paper</th>
+              <th scope="col">On the bench</th>
               <th scope="col">On site</th>
               <th scope="col">Still missing</th>
             </tr>
@@ -80,6 +81,18 @@ function PromiseRows({ accepted, open, toggle }: { accepted: Accepted; open: boo
           </Link>
         </td>
         <td>
+          {promise.bench ? (
+            <>
+              <State good={promise.bench.kept} word={promise.bench.kept ? 'shown' : 'not shown'} />{' '}
+              <Link to="../bench" title={promise.bench.says}>
+                rehearse
+              </Link>
+            </>
+          ) : (
+            <span className="quiet">as on paper</span>
+          )}
+        </td>
+        <td>
           {accepted.accepted ? (
             <State good word={best?.says ?? ''} />
           ) : best ? (
@@ -97,7 +110,7 @@ function PromiseRows({ accepted, open, toggle }: { accepted: Accepted; open: boo
       </tr>
       {open && (
         <tr>
-          <td colSpan={4}>
+          <td colSpan={5}>
             <EvidenceBox accepted={accepted} />
           </td>
         </tr>
@@ -120,9 +133,31 @@ function EvidenceBox({ accepted }: { accepted: Accepted }) {
   const [rung, setRung] = useState<RungId>(promise.least);
   const [reading, setReading] = useState('');
   const [seenFrom, setSeenFrom] = useState('');
-  const offered = rungs.filter((each) => each.outside === promise.outside || !each.outside);
+  const offered = rungs.filter((each) =>
+    promise.ladder
+      ? strengthOf(each.id) > strengthOf('outside-session') ||
+        promise.ladder.some(({ rung: own }) => own === each.id)
+      : each.outside === promise.outside || !each.outside,
+  );
+  const reached = new Set(evidence.filter(({ counts }) => counts).map((each) => each.rung));
   return (
     <div className="evidence">
+      {promise.ladder && (
+        <ol className="own-ladder" aria-label={`The ladder of: ${promise.says}`}>
+          {promise.ladder.map((each) => (
+            <li key={each.rung} className={each.rung === promise.least ? 'least' : ''}>
+              <span className={`state ${reached.has(each.rung) ? 'state-good' : ''}`}>
+                <Icon path={reached.has(each.rung) ? mdiCheck : mdiDotsHorizontal} />{' '}
+                {rungOf(each.rung).title}
+              </span>
+              <span>
+                {each.says}
+                {each.rung === promise.least && <strong> This much is needed.</strong>}
+              </span>
+            </li>
+          ))}
+        </ol>
+      )}
       {evidence.length === 0 && (
         <p className="quiet">No evidence yet. Steps of the run sheet add theirs; more can be noted here.</p>
       )}

@@ -105,7 +105,7 @@ test('nothing of a plan is out of reach: every value has a field on some sheet',
   const unseen = /^\/(format|version)$|\/(id|takenAt|heightMetres|cell|vlanPriority)$|\/answers\//;
   // There once the row, the hand-off, the pool or the question that it belongs to is there.
   const later =
-    /^\/[a-z]+$|\/(services|papers)$|\/handoff\/|\/dhcp\/(from|to|leaseMinutes)$|^\/forwards\/\d+\/(protocol|insidePorts|service)$|^\/reach\/|^\/(devices|routes)\/\d+\/notes$/;
+    /^\/[a-z]+$|\/(services|papers)$|\/handoff\/|\/dhcp\/(from|to|leaseMinutes)$|^\/forwards\/\d+\/(protocol|insidePorts|service)$|^\/reach\/|^\/(devices|routes)\/\d+\/notes$|\/readings\/\d+\/(gainDbi|cable|cableMetres)$/;
   for (const [, plan] of plans) {
     const drawn = new Set([
       ...Object.values(editing).flatMap((Sheet) => places(draw(plan, <Sheet />))),

@@ -12,8 +12,10 @@ import {
   YAxis,
 } from 'recharts';
 import {
+  antennaCables,
   experimentOrder,
   judgeSurvey,
+  pairProblem,
   parseCellular,
   surveyGroups,
   surveyReading,
@@ -23,7 +25,7 @@ import {
 } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
-import { NumberField, TextField } from '../parts/field.tsx';
+import { ChoiceField, NumberField, TextField } from '../parts/field.tsx';
 import { RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
 import { WorkedSum } from '../parts/worked.tsx';
 
@@ -48,7 +50,7 @@ export default function SurveySection({ index }: { index: number }) {
         surveyReading.parse({
           id: newId(),
           place: last?.place ?? '',
-          antenna: last?.antenna ?? '',
+          ...sameAntenna(last),
           takenAt: new Date().toISOString(),
           ...figures,
         }),
@@ -94,6 +96,7 @@ export default function SurveySection({ index }: { index: number }) {
             surveyReading.parse({
               id: newId(),
               place: settings.readings.at(-1)?.place ?? '',
+              ...sameAntenna(settings.readings.at(-1)),
               takenAt: new Date().toISOString(),
             }),
             'place',
@@ -116,7 +119,10 @@ export default function SurveySection({ index }: { index: number }) {
       </RowTable>
       <Experiment
         bands={settings.bands}
+        pairs={settings.pairs}
         take={(order) => {
+          // What the modem is set to now is written down before the first run changes it.
+          session.edit(at.replace(/readings$/, 'restoreBands'), settings.bands || 'all bands');
           session.edit(at, [
             ...settings.readings,
             ...order.map((antenna) =>
@@ -130,6 +136,20 @@ export default function SurveySection({ index }: { index: number }) {
   );
 }
 
+const cableChoices = Object.entries(antennaCables).map(([name, { title }]) => [name, title] as const);
+
+/** The next reading is mostly taken with the antenna of the last one. */
+const sameAntenna = (last: SurveyReading | undefined): Partial<SurveyReading> =>
+  last
+    ? {
+        antenna: last.antenna,
+        heightMetres: last.heightMetres,
+        gainDbi: last.gainDbi,
+        cable: last.cable,
+        cableMetres: last.cableMetres,
+      }
+    : {};
+
 function ReadingRow({
   at,
   row,
@@ -141,6 +161,7 @@ function ReadingRow({
   wrong: string | undefined;
   remove: (row: number) => void;
 }) {
+  const [open, setOpen] = useState(false);
   return (
     <>
       <tr data-at={at} tabIndex={-1}>
@@ -171,10 +192,40 @@ function ReadingRow({
         <td>
           <NumberField bare decimals at={`${at}/upMbps`} label="Up in Mb/s" highest={100_000} />
         </td>
-        <td>
+        <td className="row-tools">
+          <Button
+            className="plain"
+            variant="text"
+            aria-expanded={open}
+            aria-label={`More of reading ${row + 1}`}
+            onClick={() => setOpen(!open)}
+          >
+            {open ? 'less' : 'more'}
+          </Button>
           <RemoveButton what={`reading ${row + 1}`} onClick={() => remove(row)} />
         </td>
       </tr>
+      {open && (
+        <tr className="row-more">
+          <td colSpan={10}>
+            <div className="ledger">
+              <NumberField decimals at={`${at}/heightMetres`} label="Height" unit="m" highest={1000} />
+              <NumberField
+                decimals
+                at={`${at}/gainDbi`}
+                label="Antenna gain"
+                unit="dBi"
+                lowest={-20}
+                highest={40}
+              />
+              <ChoiceField at={`${at}/cable`} label="Cable" choices={cableChoices} />
+              <NumberField decimals at={`${at}/cableMetres`} label="Cable length" unit="m" highest={500} />
+              <TextField mono at={`${at}/cell`} label="Serving cell" maxLength={40} />
+              <TextField mono at={`${at}/takenAt`} label="Taken at" maxLength={40} />
+            </div>
+          </td>
+        </tr>
+      )}
       {wrong && (
         <tr className="row-more">
           <td colSpan={10} className="caution">
@@ -241,12 +292,21 @@ function SurveyVerdict({ survey }: { survey: Survey }) {
 }
 
 /** The runs of an experiment, interleaved so that the hour does not decide. */
-function Experiment({ bands, take }: { bands: string; take: (order: string[]) => void }) {
+function Experiment({
+  bands,
+  pairs,
+  take,
+}: {
+  bands: string;
+  pairs: string;
+  take: (order: string[]) => void;
+}) {
   const [text, setText] = useState('');
   const sets = text
     .split('/')
     .map((set) => set.trim())
     .filter((set) => set !== '');
+  const impossible = sets.map((set) => pairProblem(set, pairs)).find((says) => says !== undefined);
   const order = experimentOrder(sets, 3);
   return (
     <details className="experiment">
@@ -261,11 +321,12 @@ function Experiment({ bands, take }: { bands: string; take: (order: string[]) =>
           maxLength={300}
         />
       </label>
-      {sets.length > 1 && (
+      {impossible && <p className="caution">{impossible} Leave that set out.</p>}
+      {sets.length > 1 && !impossible && (
         <>
           <p>
-            Three rounds, each in another order: <span className="mono">{order.join(' · ')}</span>. Write down
-            the setting to go back to first: <span className="mono">{bands || 'all bands'}</span>.
+            Three rounds, each in another order: <span className="mono">{order.join(' · ')}</span>. The
+            setting to go back to is kept with them: <span className="mono">{bands || 'all bands'}</span>.
           </p>
           <Button onClick={() => take(order)}>Put these {order.length} runs into the logbook</Button>
         </>

@@ -5,10 +5,10 @@ import type { Line } from '../../site/model.ts';
 import { addressWorked } from '../../worked/addresses.ts';
 import { mssWorked } from '../../worked/packets.ts';
 import { stackWorked } from '../../worked/stack.ts';
-import { practice, step, worked } from '../../worked/worked.ts';
+import { practice, step, type Worked, worked } from '../../worked/worked.ts';
 import { expectedOfLine, type UplinkType } from '../type.ts';
 import { entry, secretEntry } from '../../runsheet/step.ts';
-import { secretField, switchField, textField } from '../field.ts';
+import { numberField, secretField, switchField, textField } from '../field.ts';
 
 /**
  * A PPP user name: 1 to 255 octets (the peer-id of RFC 1334 section 2.2.1 has one octet of length), no spaces or
@@ -32,6 +32,24 @@ export function parseUserName(text: string): Result<{ user: string; realm: strin
 
 /** Wrappings of the session on this line, outermost first. */
 export const pppoeStack = (line: Line): string[] => [...(line.plan.vlan === null ? [] : ['vlan']), 'pppoe'];
+
+/** When it dials after refusals: a wait that doubles each time, up to the tenth of an hour. */
+function backoffWorked(firstSeconds: number): Worked {
+  let at = 0;
+  const dials = [0, 1, 2, 3, 4].map((refusals) => {
+    at += Math.min(360, firstSeconds * 2 ** refusals);
+    return at;
+  });
+  return worked(
+    'Dials again after',
+    dials.join(', '),
+    's',
+    dials.map((seconds, index) =>
+      step(`refusal ${index + 1}`, `+ ${Math.min(360, firstSeconds * 2 ** index)} s = ${seconds} s`),
+    ),
+    `doubling as in RFC 2131 section 4.1, ceiling: ${practice}`,
+  );
+}
 
 function check(line: Line, at: string): Finding[] {
   const settings = line.plan.settings.pppoe;
@@ -67,6 +85,16 @@ function check(line: Line, at: string): Finding[] {
       ),
       source: 'RFC 1994, RFC 1334',
     });
+  if (settings.reconnect && settings.backoffSeconds !== null && settings.backoffSeconds < 30)
+    found.push({
+      rule: 'dials-too-fast',
+      severity: 'warning',
+      at: `${at}/backoffSeconds`,
+      says: `After a refusal ${line.name} is dialled again every ${settings.backoffSeconds} s: a session that still lingers makes that ${Math.floor(300 / settings.backoffSeconds)} refusals in five minutes, and some providers lock the account for less.`,
+      why: backoffWorked(settings.backoffSeconds),
+      fix: replacing('Wait 60 s, and twice as long each time', `${at}/backoffSeconds`, 60),
+      source: practice,
+    });
   if (!settings.reconnect)
     found.push({
       rule: 'no-reconnect',
@@ -94,6 +122,11 @@ export const pppoe: UplinkType<'pppoe'> = {
       'Only where provider, terminal and port carry 1508 (RFC 4638)',
     ),
     switchField('reconnect', 'Dials again', 'By itself, after every interruption'),
+    numberField('backoffSeconds', 'After a refusal', 'Waits before it dials again; 60 or more', {
+      unit: 's',
+      lowest: 1,
+      highest: 86_400,
+    }),
     textField('expectedAddress', 'Address expected', 'If the contract names one'),
     switchField('useResolvers', 'Its resolvers', 'Offered by the session'),
   ],
@@ -109,6 +142,8 @@ export const pppoe: UplinkType<'pppoe'> = {
   check,
   workings: (line, key) => {
     if (key === 'expectedAddress') return line.addressKnown ? [addressWorked(line.address)] : [];
+    const { backoffSeconds } = line.plan.settings.pppoe;
+    if (key === 'backoffSeconds') return [backoffWorked(backoffSeconds ?? 60)];
     if (key !== 'largePackets' && key !== 'userName') return [];
     const stack = stackWorked(pppoeStack(line), line.plan.settings.pppoe.largePackets ? 1508 : 1500);
     return key === 'largePackets' && stack.ok
@@ -149,6 +184,16 @@ export const pppoe: UplinkType<'pppoe'> = {
         ['Connect on demand off', 'Keep alive', 'Persistent'],
         `${at}/reconnect`,
       ),
+      ...(settings.reconnect
+        ? [
+            entry(
+              'After a refusal wait',
+              `${settings.backoffSeconds ?? 60} s, longer each time`,
+              ['Redial interval', 'Retry delay', 'Hold-off'],
+              `${at}/backoffSeconds`,
+            ),
+          ]
+        : []),
       entry(
         'Resolvers',
         line.resolversOffered ? 'from the session' : 'own, see each network',

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { number } from '../../plan/parts.ts';
 
 /** A session with a user name over Ethernet (RFC 2516). */
 export const pppoeSettings = z.strictObject({
@@ -7,6 +8,7 @@ export const pppoeSettings = z.strictObject({
   serviceName: z.string().max(64).default('').describe('Empty means any'),
   largePackets: z.boolean().default(false).describe('1500 bytes through the session (RFC 4638)'),
   reconnect: z.boolean().default(true).describe('Dial again by itself'),
+  backoffSeconds: number(1, 86_400).describe('Wait after a refusal, doubled after each further one'),
   expectedAddress: z.string().max(64).default('').describe('Address the session is expected to give'),
   useResolvers: z.boolean().default(true).describe('Use the resolvers that the session offers'),
 });

@@ -1,0 +1,7 @@
+/** Names of the promises, by which steps say what they are evidence for. */
+interface Named {
+  readonly id: string;
+}
+export const linePromiseId = (line: Named): string => `line:${line.id}`;
+export const internetPromiseId = (network: Named): string => `internet:${network.id}`;
+export const forwardPromiseId = (forward: Named): string => `forward:${forward.id}`;
