@@ -443,6 +443,25 @@ describe('beside the straight path', () => {
         document.activeElement.value === 'ping 203.0.113.10: 4 of 4, 11 ms',
     );
     await seen.fill('');
+    for (const [line, addresses] of [
+      ['Fibre', '203.0.113.9, 203.0.113.9'],
+      ['Cellular', '192.168.8.2, 203.0.113.200'],
+    ] as const) {
+      await page
+        .getByRole('button', { name: new RegExp(`Compare the two addresses of ${line}`) })
+        .first()
+        .click();
+      await step.getByLabel(/Address of the WAN port/).fill(addresses);
+      await page.getByRole('button', { name: /^Done/ }).click();
+      await shows(page.locator('.step-done'), new RegExp(`Compare the two addresses of ${line}`));
+    }
+    await press('Alt+7');
+    const kept = page.getByRole('table', { name: 'Promises' }).locator('tbody.promise-kept');
+    await shows(kept, 'Fibre is up');
+    await shows(kept, 'Cellular is up');
+    await kept.getByRole('button', { name: 'Evidence' }).first().click();
+    await shows(page.getByRole('list', { name: 'The ladder of: Fibre is up' }), 'LOS light dark');
+    await clean();
   }, 60_000);
 
   test('Vault: made, filled from the field, copied, locked; what it keeps is in no plan', async () => {

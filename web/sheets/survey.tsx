@@ -192,7 +192,7 @@ function ReadingRow({
         <td>
           <NumberField bare decimals at={`${at}/upMbps`} label="Up in Mb/s" highest={100_000} />
         </td>
-        <td className="row-tools">
+        <td>
           <Button
             className="plain"
             variant="text"
@@ -202,7 +202,6 @@ function ReadingRow({
           >
             {open ? 'less' : 'more'}
           </Button>
-          <RemoveButton what={`reading ${row + 1}`} onClick={() => remove(row)} />
         </td>
       </tr>
       {open && (
@@ -223,6 +222,7 @@ function ReadingRow({
               <TextField mono at={`${at}/cell`} label="Serving cell" maxLength={40} />
               <TextField mono at={`${at}/takenAt`} label="Taken at" maxLength={40} />
             </div>
+            <RemoveButton what={`reading ${row + 1}`} onClick={() => remove(row)} />
           </td>
         </tr>
       )}
@@ -237,14 +237,30 @@ function ReadingRow({
   );
 }
 
+/** What the chart can show; the first that was measured is the one that is judged. */
+const measures = [
+  ['downMbps', 'rate down', 'Mb/s'],
+  ['sinrDb', 'SINR', 'dB'],
+  ['upMbps', 'rate up', 'Mb/s'],
+  ['rsrpDbm', 'RSRP', 'dBm'],
+  ['rsrqDb', 'RSRQ', 'dB'],
+] as const;
+
 /** What the readings say, and the spots beside each other with their scatter. */
 function SurveyVerdict({ survey }: { survey: Survey }) {
   const { palette, typography } = useTheme();
+  const [chosen, setChosen] = useState('');
   if (survey.spots.length === 0) return null;
-  const rated = survey.spots.some(({ downMbps }) => downMbps !== undefined);
-  const rows = survey.spots
-    .map((spot) => ({ name: spot.name, value: rated ? spot.downMbps : spot.sinrDb, spread: spot.spread }))
-    .filter(({ value }) => value !== undefined);
+  const offered = measures.filter(([key]) => survey.spots.some((spot) => spot[key] !== undefined));
+  const [key, title, unit] = offered.find(([each]) => each === chosen) ?? offered[0] ?? measures[0];
+  const judged = key === (offered[0] ?? measures[0])[0];
+  const rows = survey.spots.flatMap((spot) => {
+    const value = spot[key];
+    return value === undefined ? [] : [{ name: spot.name, value, spread: judged ? spot.spread : 0 }];
+  });
+  // Decibels have no zero to grow from: the bars begin a little below the weakest, so that longer is better.
+  const weakest = Math.min(...rows.map(({ value }) => value));
+  const floor = weakest < 0 ? Math.floor(weakest / 10) * 10 - 10 : 0;
   const axis = { fontSize: 12, fontFamily: typography.fontFamily!, fill: palette.text.secondary };
   return (
     <div className="survey-verdict">
@@ -252,18 +268,22 @@ function SurveyVerdict({ survey }: { survey: Survey }) {
         <strong>{survey.says}</strong>
       </p>
       {rows.length > 0 && (
-        <figure aria-label={rated ? 'Median rate of each spot' : 'Median SINR of each spot'}>
+        <figure aria-label={`Median ${title} of each spot`}>
           <ResponsiveContainer width="100%" height={rows.length * 34 + 34}>
-            <BarChart data={rows} layout="vertical" margin={{ left: 4, right: 44, top: 2, bottom: 2 }}>
+            <BarChart
+              data={rows.map((row) => ({ ...row, length: row.value - floor }))}
+              layout="vertical"
+              margin={{ left: 4, right: 44, top: 2, bottom: 2 }}
+            >
               <CartesianGrid horizontal={false} stroke={palette.divider} />
               <XAxis
                 type="number"
                 tick={axis}
-                unit={rated ? ' Mb/s' : ' dB'}
+                tickFormatter={(length: number) => `${Math.round((length + floor) * 10) / 10} ${unit}`}
                 stroke={palette.text.secondary}
               />
               <YAxis type="category" dataKey="name" width={190} tick={axis} stroke={palette.text.secondary} />
-              <Bar dataKey="value" fill={palette.primary.main} barSize={15} isAnimationActive={false}>
+              <Bar dataKey="length" fill={palette.primary.main} barSize={15} isAnimationActive={false}>
                 <ErrorBar
                   dataKey="spread"
                   direction="x"
@@ -281,8 +301,21 @@ function SurveyVerdict({ survey }: { survey: Survey }) {
             </BarChart>
           </ResponsiveContainer>
           <figcaption className="quiet">
-            {rated ? 'Median rate down, Mb/s' : 'Median SINR, dB'}; the whisker is the scatter of the
-            readings.
+            Median of the{' '}
+            <select
+              className="choice boxed"
+              aria-label="What the chart shows"
+              value={key}
+              onChange={({ target }) => setChosen(target.value)}
+            >
+              {offered.map(([each, name]) => (
+                <option key={each} value={each}>
+                  {name}
+                </option>
+              ))}
+            </select>
+            in {unit}
+            {judged ? '; the whisker is the scatter of the readings.' : '.'}
           </figcaption>
         </figure>
       )}
