@@ -6,15 +6,19 @@ import {
   compile,
   ok,
   parseQuery,
+  parseFault,
   planJsonSchema,
   readPlan,
   recordInputSchema,
   runChecks,
   runSheet,
   runSum,
+  simulate,
   sums,
+  years,
   type Plan,
   type Result,
+  type ScriptedFault,
   type SiteRecord,
 } from '../core/index.ts';
 
@@ -43,6 +47,14 @@ const commands: Record<string, Command> = {
     run: (args) => onPlan(args, (plan) => ({ json: runSheet(compile(plan)) })),
   },
   acceptance: { usage: 'acceptance PLAN.json [--records RECORDS.json]', run: acceptanceCommand },
+  failover: {
+    usage: 'failover PLAN.json --fault KIND:LINE[:AMOUNT][,…] [--at S] [--for S] [--until S] [--seed N]',
+    run: failoverCommand,
+  },
+  availability: {
+    usage: 'availability PLAN.json [--years N] [--promise ID] [--seed N]',
+    run: availabilityCommand,
+  },
   schema: {
     usage: 'schema',
     run: (args) =>
@@ -169,6 +181,78 @@ function pathCommand(args: readonly string[]): Result<Answered> {
   if (!plan.ok) return plan;
   const answer = ask(compile(plan.value), query.value);
   return answer.ok ? ok({ json: answer.value }) : answer;
+}
+
+/** A number of an option within limits, or the one that is usual. */
+function numberOption(
+  given: Record<string, string>,
+  name: string,
+  usual: number,
+  highest: number,
+): Result<number> {
+  const text = given[name];
+  if (text === undefined) return ok(usual);
+  const value = Number(text);
+  return /^\d+(\.\d+)?$/.test(text) && value <= highest
+    ? ok(value)
+    : bad('usage', `--${name} is a number from 0 to ${highest}, not "${text}".`, `--${name}`);
+}
+
+function failoverCommand(args: readonly string[]): Result<Answered> {
+  const [file, ...rest] = args;
+  const given = options(rest, ['fault', 'at', 'for', 'until', 'seed']);
+  if (!given.ok) return given;
+  const at = numberOption(given.value, 'at', 60, 86_400);
+  const lasts = numberOption(given.value, 'for', 600, 86_400);
+  const seed = numberOption(given.value, 'seed', 1, 4_294_967_295);
+  if (!at.ok) return at;
+  if (!lasts.ok) return lasts;
+  if (!seed.ok) return seed;
+  const until = numberOption(given.value, 'until', at.value + lasts.value + 900, 604_800);
+  if (!until.ok) return until;
+  if (given.value.fault === undefined)
+    return bad('usage', 'Which fault? Give --fault pull:fibre, or several with commas.', '--fault');
+  if (file === undefined || file.startsWith('--'))
+    return bad('usage', 'Which plan? Name a file, like farrow-sound.json.');
+  const plan = planFrom(file);
+  if (!plan.ok) return plan;
+  const site = compile(plan.value);
+  const faults: ScriptedFault[] = [];
+  for (const text of given.value.fault.split(',')) {
+    const fault = parseFault(site, text, at.value, lasts.value);
+    if (!fault.ok) return bad(fault.problem.code, fault.problem.says, '--fault');
+    faults.push(fault.value);
+  }
+  const run = simulate(site, { faults, untilSeconds: until.value, seed: seed.value });
+  return ok({ json: run, exit: run.promises.every(({ kept }) => kept) ? 0 : 1 });
+}
+
+function availabilityCommand(args: readonly string[]): Result<Answered> {
+  const [file, ...rest] = args;
+  const given = options(rest, ['years', 'promise', 'seed']);
+  if (!given.ok) return given;
+  const count = numberOption(given.value, 'years', 10_000, 100_000);
+  if (!count.ok) return count;
+  const seed = numberOption(given.value, 'seed', 1, 4_294_967_295);
+  if (!seed.ok) return seed;
+  if (count.value < 1) return bad('usage', 'At least one year is drawn.', '--years');
+  if (file === undefined || file.startsWith('--'))
+    return bad('usage', 'Which plan? Name a file, like farrow-sound.json.');
+  const plan = planFrom(file);
+  if (!plan.ok) return plan;
+  const site = compile(plan.value);
+  const { promises } = site.failover;
+  const wanted = given.value.promise;
+  const promise = wanted === undefined ? promises[0] : promises.find(({ id }) => id === wanted);
+  if (!promise)
+    return bad(
+      'no-promise',
+      promises.length === 0
+        ? 'This plan promises nothing for the day a line fails: add a promise on the Failover sheet first.'
+        : `There is no promise "${wanted}". Known: ${promises.map(({ id }) => id).join(', ')}.`,
+      '--promise',
+    );
+  return ok({ json: years(site, promise, Math.round(count.value), seed.value) });
 }
 
 function acceptanceCommand(args: readonly string[]): Result<Answered> {

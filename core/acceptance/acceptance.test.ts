@@ -26,6 +26,8 @@ describe('acceptance', () => {
       'internet:passengers',
       'internet:plant',
       'forward:tide',
+      'failover:cards',
+      'failover:office',
     ]);
     expect(all.every((each) => each.promise.paper.kept)).toBe(true);
     expect(all.every((each) => !each.accepted && each.missing !== '')).toBe(true);

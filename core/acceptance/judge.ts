@@ -5,6 +5,7 @@ import { runSheet } from '../runsheet/sheet.ts';
 import { stepStates, type SiteRecord } from '../runsheet/record.ts';
 import type { RunStep } from '../runsheet/step.ts';
 import type { Site } from '../site/model.ts';
+import { gapRefusal } from './failover-promise.ts';
 import { promisesOf, type SitePromise } from './promises.ts';
 import { rungOf, strengthOf, type RungId } from './rungs.ts';
 
@@ -79,7 +80,10 @@ function judge(
 function weigh(site: Site, promise: SitePromise, record: SiteRecord, rung: RungId): Weighed {
   const title = rungOf(rung).title;
   if (!promise.outside) {
-    if (!rungOf(rung).outside) return { record, rung, counts: true, says: title };
+    if (!rungOf(rung).outside) {
+      const late = gapRefusal(promise, rung, record.reading);
+      return { record, rung, counts: late === undefined, says: late ?? title };
+    }
     return {
       record,
       rung,

@@ -5,3 +5,4 @@ interface Named {
 export const linePromiseId = (line: Named): string => `line:${line.id}`;
 export const internetPromiseId = (network: Named): string => `internet:${network.id}`;
 export const forwardPromiseId = (forward: Named): string => `forward:${forward.id}`;
+export const failoverPromiseId = (promise: Named): string => `failover:${promise.id}`;

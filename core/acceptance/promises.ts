@@ -6,6 +6,7 @@ import { sampleHost } from '../path/query.ts';
 import type { Router } from '../path/router.ts';
 import { createRouter } from '../path/router.ts';
 import type { Forward, Line, Network, Site } from '../site/model.ts';
+import { failoverPromise } from './failover-promise.ts';
 import { linePromise, type LineRung } from './line-promise.ts';
 import { forwardPromiseId, internetPromiseId } from './promise-ids.ts';
 import type { RungId } from './rungs.ts';
@@ -13,12 +14,14 @@ import type { RungId } from './rungs.ts';
 /** Something the customer was promised, and the least evidence that proves it. */
 export interface SitePromise {
   readonly id: string;
-  readonly kind: 'line' | 'internet' | 'forward';
+  readonly kind: 'line' | 'internet' | 'forward' | 'failover';
   readonly at: string;
   readonly says: string;
   readonly least: RungId;
   /** Only a test from outside proves it. */
   readonly outside: boolean;
+  /** Longest gap that keeps it, for a promise about time. */
+  readonly withinSeconds?: number;
   /** What the rungs mean for this promise, where it has its own words for them. */
   readonly ladder?: readonly LineRung[];
   /** What the plan computes: kept or not, and why. */
@@ -30,13 +33,14 @@ export interface SitePromise {
 /** Source port of the packets that are tried on paper: the first of the dynamic range (RFC 6335 section 6). */
 const tryPort = 49152;
 
-/** The promises of a site: each line is up, each inside network reaches the internet, each forward answers from outside. */
+/** The promises of a site: lines, networks, forwards, and what was promised for the day a line fails. */
 export function promisesOf(site: Site): SitePromise[] {
   const router = createRouter(site, new Set());
   return [
     ...site.lines.map((line) => promiseOfLine(site, line)),
     ...site.networks.map((network) => internetPromise(site, network, router)),
     ...site.forwards.map((forward) => forwardPromise(site, forward, router)),
+    ...site.failover.promises.map((promise) => failoverPromise(site, promise)),
   ];
 }
 

@@ -3,6 +3,7 @@ import type { Site } from '../site/model.ts';
 import { complete } from './complete.ts';
 import { devices } from './devices.ts';
 import { exposed } from './exposed.ts';
+import { failover } from './failover.ts';
 import { form } from './form.ts';
 import { forwardCollision } from './forward-collision.ts';
 import { forwardReach } from './forward-reach.ts';
@@ -34,6 +35,7 @@ export const checks: readonly Check[] = [
   forwardReach,
   exposed,
   lines,
+  failover,
   ports,
   routes,
   separation,

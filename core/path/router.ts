@@ -1,3 +1,4 @@
+import { ruleFor } from '../failover/policy.ts';
 import { addressKey, formatAddress, type Address } from '../net/address.ts';
 import { classify, reachableFromOutside } from '../net/classify.ts';
 import { formatPorts, hasPort, protocolsMeet } from '../net/ports.ts';
@@ -221,7 +222,30 @@ export function createRouter(site: Site, down: ReadonlySet<string>): Router {
       );
       return { goes: 'nowhere', outcome: 'no-route' };
     }
-    const egress = sideOf(chosen);
+    let egress = sideOf(chosen);
+    const rule =
+      goesOut(chosen) && ingress.kind === 'network' ? ruleFor(site, ingress.network, header) : undefined;
+    if (rule) {
+      const line = rule.lines.find(({ id }) => !down.has(id));
+      const lookedFor = (): string =>
+        `${sideName(ingress)}, ${serviceText(header)}: ${rule.says || 'a rule of its own'}`;
+      if (!line) {
+        note(
+          'failover',
+          rule.at,
+          lookedFor,
+          () =>
+            rule.lines.length === 0
+              ? 'this traffic is refused on every line'
+              : `it may use ${rule.lines.map(({ name }) => name).join(', ')} only, which ${rule.lines.length === 1 ? 'is' : 'are'} down: refused on the backup`,
+          header,
+          true,
+        );
+        return { goes: 'nowhere', outcome: 'refused' };
+      }
+      egress = { kind: 'line', line };
+      note('failover', rule.at, lookedFor, () => `it leaves by ${line.name}`);
+    }
     if (egress.kind === 'line' && confusedWith.get(egress.line)) {
       const { line } = egress;
       note(
@@ -329,6 +353,10 @@ export function createRouter(site: Site, down: ReadonlySet<string>): Router {
 
   return { route, forward };
 }
+
+/** The default route: which line it leads to is for the failover rules to say. */
+const goesOut = ({ prefix, target }: Route): boolean =>
+  prefix.length === 0 && target.kind === 'line' && !target.onLink;
 
 const sideOf = ({ target }: Route): Side =>
   target.kind === 'line' ? { kind: 'line', line: target.line } : { kind: 'network', network: target.network };

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { failoverSettings, lineFailures, standbys, watchSettings } from '../failover/settings.ts';
 import { mediaSettings, mediumNames } from '../media/settings.ts';
 import { uplinkSettings, uplinkTypeNames } from '../uplinks/settings.ts';
 import { id, number } from './parts.ts';
@@ -114,6 +115,11 @@ const uplink = z.strictObject({
   rateDownMbps: number(0, 400_000),
   rateUpMbps: number(0, 400_000),
   runs: list(rateRun, 500).describe('Measured rates'),
+  label: short.describe('Written on the plug and the box, so that the right one is pulled'),
+  standby: z.enum(standbys).default('up').describe('As a backup: kept up, or dialled when it is needed'),
+  weight: number(0, 1000).describe('Share of new sessions where lines share the load'),
+  watch: watchSettings.prefault({}),
+  failures: lineFailures.prefault({}),
   notes: line,
 });
 
@@ -197,6 +203,7 @@ export const planSchema = z.strictObject({
   forwards: list(forward, 2000),
   reach: list(reach, 2000),
   routes: list(route, 200),
+  failover: failoverSettings.prefault({}),
 });
 
 export type Plan = z.output<typeof planSchema>;

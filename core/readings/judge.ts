@@ -1,3 +1,4 @@
+import { pingRange } from '../failover/rehearse.ts';
 import { fibreBudget } from '../media/fibre.ts';
 import { judgeOptical } from '../media/optical.ts';
 import { dslMargin } from '../media/copper.ts';
@@ -5,6 +6,7 @@ import { formatAddress, parseAddress, type Address } from '../net/address.ts';
 import { classify, reachableFromOutside } from '../net/classify.ts';
 import { valueOf } from '../result.ts';
 import type { Line, Site } from '../site/model.ts';
+import { gapOf } from './outage.ts';
 import { rateVerdict } from '../worked/line.ts';
 import { pingWorked } from '../worked/packets.ts';
 
@@ -144,19 +146,44 @@ function judgeRate(line: Line, text: string): Verdict | undefined {
   );
 }
 
+/** A gap that was timed, beside what may be expected of a pulled or a useless line. */
+const judgeGap =
+  (how: 'pull' | 'beyond') =>
+  (line: Line, text: string, site: Site): Verdict | undefined => {
+    const gap = gapOf(text);
+    const backup = site.lines.find((each) => each !== line);
+    const range = backup && pingRange(site, line, backup, how);
+    if (gap === undefined || !range) return undefined;
+    const expected = `${range.fromSeconds} to ${range.toSeconds} s were to be expected`;
+    if (gap > range.toSeconds)
+      return verdict(
+        'bad',
+        `${gap} s, where ${expected}: the router watches in another way than the plan says, or the backup was dialled only then. Compare its settings with the run sheet.`,
+      );
+    if (gap < range.fromSeconds)
+      return verdict(
+        'doubt',
+        `${gap} s, where ${expected}: sooner than probes can tell. The link was lost after all, or the ping never used ${line.name}.`,
+      );
+    return verdict('good', `${gap} s, and ${expected}.`);
+  };
+
 /** Steps whose reading can be judged, by the first part of their id. */
-const judges: Readonly<Record<string, (line: Line, text: string) => Verdict | undefined>> = {
+const judges: Readonly<Record<string, (line: Line, text: string, site: Site) => Verdict | undefined>> = {
   uplink: judgeAddress,
   size: judgeSize,
   light: judgeLight,
   sync: judgeSync,
   standing: judgeStanding,
   rate: judgeRate,
+  pull: judgeGap('pull'),
+  'second-network': judgeGap('pull'),
+  'brown-out': judgeGap('beyond'),
 };
 
 /** What a typed reading of a step means, as soon as it means something. */
 export function judgeReading(site: Site, stepId: string, text: string): Verdict | undefined {
   const [kind = '', id] = stepId.split(':');
   const line = site.lines.find((each) => each.id === id);
-  return line && text.trim() !== '' ? judges[kind]?.(line, text) : undefined;
+  return line && text.trim() !== '' ? judges[kind]?.(line, text, site) : undefined;
 }

@@ -1,3 +1,4 @@
+import { gapText, readPings } from './outage.ts';
 import { formatAddress, parseAddress, type Address } from '../net/address.ts';
 import { parseLength } from '../net/prefix.ts';
 import { valueOf } from '../result.ts';
@@ -171,6 +172,9 @@ export function figureText(figure: Figure): string {
 
 /** What goes into the record of a step: the figures in one line, or the text itself where none was found. */
 export function readingOf(text: string): string {
+  const pings = readPings(text);
+  // A few pings are a test; a long row of them is the record of an outage.
+  if (pings.ok && pings.value.answered >= 8) return gapText(pings.value);
   const figures = parseTools(text);
   return figures.length === 0
     ? text.replace(/\s+/g, ' ').trim().slice(0, 2000)

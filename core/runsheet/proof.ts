@@ -1,4 +1,9 @@
-import { forwardPromiseId, internetPromiseId, linePromiseId } from '../acceptance/promise-ids.ts';
+import {
+  failoverPromiseId,
+  forwardPromiseId,
+  internetPromiseId,
+  linePromiseId,
+} from '../acceptance/promise-ids.ts';
 import { formatPorts } from '../net/ports.ts';
 import { formatPrefix } from '../net/prefix.ts';
 import type { Site } from '../site/model.ts';
@@ -59,6 +64,7 @@ export function proofSteps(site: Site): StepDraft[] {
         ...site.networks.flatMap((network) => [`pool:${network.id}`, `reservations:${network.id}`]),
         ...uplinks,
         ...site.lines.flatMap((line) => [`standing:${line.id}`, `size:${line.id}`, `rate:${line.id}`]),
+        ...(site.lines.length > 1 ? ['failover-rules'] : []),
         ...forwards,
         ...site.forwards.map((forward) => `box-forward:${forward.id}`),
       ],
@@ -77,7 +83,10 @@ export function proofSteps(site: Site): StepDraft[] {
       id: 'power-cut',
       phase: 'finish',
       title: 'Cut the power, and watch it come back by itself',
-      needs: [...reaches, ...outsides].map((step) => step.id),
+      needs: [
+        ...[...reaches, ...outsides].map((step) => step.id),
+        ...site.lines.slice(0, 1).flatMap((line) => [`brown-out:${line.id}`, `second-network:${line.id}`]),
+      ],
       why: 'The next power cut happens without you.',
       lowSeconds: 120,
       highSeconds: 300,
@@ -87,12 +96,14 @@ export function proofSteps(site: Site): StepDraft[] {
         'Not saved, or the router asks the line before the box in front is ready: power-cycle in the order box, router; note it as a fault.',
       cautions: ['Tell the people on site first: everything stops for up to five minutes.'],
       reading: 'Seconds until a page opened',
-      evidence: [...site.lines.map(linePromiseId), ...site.networks.map(internetPromiseId)].map(
-        (promise) => ({
-          promise,
-          rung: 'power-cut',
-        }),
-      ),
+      evidence: [
+        ...site.lines.map(linePromiseId),
+        ...site.networks.map(internetPromiseId),
+        ...site.failover.promises.map(failoverPromiseId),
+      ].map((promise) => ({
+        promise,
+        rung: 'power-cut',
+      })),
     },
     {
       id: 'backup-after',

@@ -2,6 +2,7 @@ import { formatAddress, type Address } from '../net/address.ts';
 import { formatPrefix, maskText, type Prefix } from '../net/prefix.ts';
 import { laptopWorked } from '../worked/addresses.ts';
 import type { Site } from '../site/model.ts';
+import { failoverSteps } from './failover.ts';
 import { firstContact } from './first-contact.ts';
 import { insideSteps } from './inside.ts';
 import { inOrder } from './order.ts';
@@ -36,6 +37,7 @@ export function runSheet(site: Site): RunStep[] {
     ...insideSteps(site, place),
     ...uplinkSteps(site),
     ...ruleSteps(site),
+    ...failoverSteps(site),
     ...proofSteps(site),
   ];
   let session: Session = { kind: 'none' };

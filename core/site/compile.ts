@@ -15,6 +15,7 @@ import { firstFreeAddress, rangeBetween } from '../net/range.ts';
 import type { Plan, UplinkPlan } from '../plan/schema.ts';
 import { bad, ok, type Result } from '../result.ts';
 import { uplinkType } from '../uplinks/index.ts';
+import { compileFailover } from './compile-failover.ts';
 import { FormReader } from './form-reader.ts';
 import type {
   Device,
@@ -197,6 +198,7 @@ export function compile(plan: Plan): Site {
     reach,
     routes: sortRoutes([...connectedRoutes(networks, lines), ...staticRoutes, ...defaultRoutes(lines)]),
     prefixes,
+    failover: compileFailover(plan, lines, networks, form),
     problems: form.problems,
     router: {
       kit: plan.kit[kitIndex],

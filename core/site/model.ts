@@ -1,3 +1,4 @@
+import type { Failover } from '../failover/model.ts';
 import type { Address } from '../net/address.ts';
 import type { AddressClass } from '../net/classify.ts';
 import type { MacAddress } from '../net/mac.ts';
@@ -167,6 +168,7 @@ export interface Site {
   readonly reach: readonly Reach[];
   readonly routes: readonly Route[];
   readonly prefixes: readonly NamedPrefix[];
+  readonly failover: Failover;
   readonly problems: readonly FormProblem[];
   readonly router: {
     readonly kit: KitItem | undefined;

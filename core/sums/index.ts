@@ -1,13 +1,20 @@
 import { bad, type Result } from '../result.ts';
 import type { Worked } from '../worked/worked.ts';
 import { addressSums } from './addresses.ts';
+import { failoverSums } from './failover.ts';
 import { lineSums } from './line.ts';
 import { mediaSums } from './media.ts';
 import { packetSums } from './packets.ts';
 import type { Given, Sum } from './sum.ts';
 
 /** The registry of sums. */
-export const sums: readonly Sum[] = [...addressSums, ...packetSums, ...lineSums, ...mediaSums];
+export const sums: readonly Sum[] = [
+  ...addressSums,
+  ...packetSums,
+  ...lineSums,
+  ...mediaSums,
+  ...failoverSums,
+];
 
 /** Runs a sum by name; an input it does not have is refused rather than ignored. */
 export function runSum(name: string, given: Given): Result<Worked> {

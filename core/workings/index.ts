@@ -4,6 +4,7 @@ import { formatPorts } from '../net/ports.ts';
 import { formatPrefix } from '../net/prefix.ts';
 import type { Device, Forward, Line, Network, Site } from '../site/model.ts';
 import { uplinkType } from '../uplinks/index.ts';
+import { ofFailover, ofFailures, ofWatch } from './failover.ts';
 import { addressWorked, placeWorked, laptopWorked, rangeWorked, subnetWorked } from '../worked/addresses.ts';
 import { leaseWorked, mssWorked, pingWorked, powerWorked, tcpCeilingWorked } from '../worked/packets.ts';
 import { medium } from '../media/index.ts';
@@ -21,7 +22,7 @@ const explanations: readonly (readonly [RegExp, Explain])[] = [
   ],
   [
     /^\/uplinks\/(\d+)\/(.*)$/,
-    (site, index, rest) => (site.lines[index] ? ofLine(site.lines[index], rest) : []),
+    (site, index, rest) => (site.lines[index] ? ofLine(site, site.lines[index], rest) : []),
   ],
   [
     /^\/devices\/(\d+)\/(.*)$/,
@@ -31,6 +32,7 @@ const explanations: readonly (readonly [RegExp, Explain])[] = [
     /^\/forwards\/(\d+)(?:\/(.*))?$/,
     (site, index) => (site.forwards[index] ? ofForward(site.forwards[index]) : []),
   ],
+  [/^\/failover\/()(.*)$/, (site, _index, rest) => ofFailover(site, rest)],
   [/^\/kit\/(\d+)\/power(.*)$/, (site, index) => ofPower(site, index)],
   [
     /^\/router\/factory(.*)()$/,
@@ -97,7 +99,9 @@ function ofNetwork(site: Site, network: Network, rest: string): Worked[] {
   }
 }
 
-function ofLine(line: Line, rest: string): Worked[] {
+function ofLine(site: Site, line: Line, rest: string): Worked[] {
+  if (rest.startsWith('watch/')) return ofWatch(site, line, rest.slice('watch/'.length));
+  if (rest.startsWith('failures/')) return ofFailures(line);
   const setting = /^settings\/[a-z-]+\/(.+)$/.exec(rest)?.[1];
   if (setting) return uplinkType(line.plan.type).workings(line, setting);
   const run = /^runs\/(\d+)\//.exec(rest)?.[1];

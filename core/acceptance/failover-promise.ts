@@ -1,0 +1,67 @@
+import { faultKind } from '../failover/faults.ts';
+import type { FailoverPromise } from '../failover/model.ts';
+import { linesForKind, predict } from '../failover/predict.ts';
+import { rehearsePromise } from '../failover/rehearse.ts';
+import { traffic } from '../failover/traffic.ts';
+import { gapOf } from '../readings/outage.ts';
+import type { Site } from '../site/model.ts';
+import { failoverPromiseId } from './promise-ids.ts';
+import type { SitePromise } from './promises.ts';
+import type { RungId } from './rungs.ts';
+
+/**
+ * "Back within N seconds": on paper from the way the line is watched, on the bench under six faults, on site by
+ * pulling the line and timing it.
+ */
+export function failoverPromise(site: Site, promise: FailoverPromise): SitePromise {
+  const { network, kind, withinSeconds } = promise;
+  const [first, second] = linesForKind(site, network, kind);
+  const prediction = predict(site, promise);
+  const rehearsals = rehearsePromise(site, promise);
+  const failed = rehearsals.filter(({ kept }) => !kept);
+  const { protocol, destinationPort } = traffic[kind].sample;
+  const label = first?.plan.label.trim() || first?.name || 'the first line';
+  return {
+    id: failoverPromiseId(promise),
+    kind: 'failover',
+    at: promise.at,
+    says: promise.says,
+    least: 'line-pulled',
+    outside: false,
+    withinSeconds,
+    ladder: [
+      { rung: 'light', says: `${second?.name ?? 'The backup'} stands by: its light says no more than that.` },
+      { rung: 'ping-number', says: 'Each target answers over its own line.' },
+      { rung: 'line-pulled', says: `${label} is pulled, and the gap is ${withinSeconds} s or less.` },
+      { rung: 'fail-back', says: `${label} is plugged in, and traffic goes back by itself.` },
+      { rung: 'power-cut', says: 'Everything loses power, and comes back without a hand.' },
+    ],
+    paper: {
+      kept: prediction.worstSeconds !== undefined && prediction.worstSeconds <= withinSeconds,
+      says:
+        prediction.worstSeconds === undefined
+          ? prediction.says
+          : `${traffic[kind].title} of ${network.name} are back after ${prediction.worstSeconds} s at worst.`,
+      question: `from ${network.name} to internet ${protocol} ${destinationPort}${first ? ` when ${first.name} is down` : ''}`,
+    },
+    bench: {
+      kept: rehearsals.length > 0 && failed.length === 0,
+      says:
+        rehearsals.length === 0
+          ? 'There is no line on which a fault could be rehearsed.'
+          : failed.length === 0
+            ? `Kept under ${rehearsals.length} faults; the longest gap was ${Math.max(...rehearsals.map((each) => each.longestGap))} s.`
+            : `Not kept: ${failed.map((each) => `${faultKind(each.kind).title}, ${each.longestGap} s`).join('; ')}.`,
+    },
+  };
+}
+
+/** Why a timed change does not count for a promise, or undefined where it does. */
+export function gapRefusal(promise: SitePromise, rung: RungId, reading: string): string | undefined {
+  if (promise.withinSeconds === undefined || rung !== 'line-pulled') return undefined;
+  const gap = gapOf(reading);
+  if (gap === undefined) return 'the gap was not noted in seconds: a change that nobody timed proves nothing';
+  return gap > promise.withinSeconds
+    ? `it took ${gap} s, and ${promise.withinSeconds} s were promised`
+    : undefined;
+}

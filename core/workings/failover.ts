@@ -1,0 +1,95 @@
+import { adviceFor, backupDataOf, lossOf } from '../failover/demand.ts';
+import type { Watch } from '../failover/model.ts';
+import { nameWorked, predict } from '../failover/predict.ts';
+import { causeRates, failureRateOf, linesAvailability } from '../failover/years.ts';
+import type { Line, Site } from '../site/model.ts';
+import {
+  availabilityOf,
+  detectionWorked,
+  falseAlarmsWorked,
+  missesWorked,
+  returnWorked,
+  togetherWorked,
+  upsWorked,
+  windowAlarmsWorked,
+} from '../worked/failover.ts';
+import { availabilityWorked } from '../worked/line.ts';
+import type { Worked } from '../worked/worked.ts';
+
+/** The arithmetic behind a field of how a line is watched. */
+export function ofWatch(site: Site, line: Line, rest: string): Worked[] {
+  const watch = site.failover.watches[site.lines.indexOf(line)];
+  if (!watch) return [];
+  if (/^(upAfter|holdSeconds)$/.test(rest))
+    return [returnWorked(watch.intervalSeconds, watch.upAfter, watch.holdSeconds)];
+  if (rest.startsWith('window')) return ofWindow(watch);
+  const count = Math.max(1, watch.targets.length);
+  return [
+    detectionWorked(watch.intervalSeconds, watch.timeoutSeconds, watch.downAfter),
+    falseAlarmsWorked(lossOf(line), watch.intervalSeconds, watch.downAfter, count),
+    missesWorked(40, 600, watch.intervalSeconds, watch.downAfter, count),
+  ];
+}
+
+const ofWindow = ({ window, line, intervalSeconds, targets }: Watch): Worked[] =>
+  window?.lossPercent === undefined
+    ? []
+    : [
+        windowAlarmsWorked(
+          lossOf(line),
+          intervalSeconds,
+          Math.max(1, targets.length),
+          window.probes,
+          window.lossPercent,
+        ),
+      ];
+
+/** How long a line is out, by its own rates or typical ones. */
+export function ofFailures(line: Line): Worked[] {
+  const { perYear, repairHours } = failureRateOf(line);
+  return [availabilityWorked(Number((availabilityOf(perYear, repairHours) * 100).toFixed(4)))];
+}
+
+/** The arithmetic behind a field of the failover part of the plan. */
+export function ofFailover(site: Site, rest: string): Worked[] {
+  const [part = '', place = ''] = rest.split('/');
+  const { plan, promises, watches } = site.failover;
+  const [first] = watches;
+  switch (part) {
+    case 'promises': {
+      const promise = promises.find(({ at }) => at === `/failover/promises/${place}`);
+      if (!promise) return [];
+      const advice = adviceFor(site, promise);
+      return [predict(site, promise).worked, ...(advice ? [advice.worked] : [])];
+    }
+    case 'loads':
+    case 'backupGigabytes': {
+      const carried = backupDataOf(site);
+      return carried ? [carried] : [];
+    }
+    case 'causes':
+      return site.lines.length < 2
+        ? []
+        : [
+            togetherWorked(
+              site.lines.map((line) => linesAvailability(site, [line])),
+              causeRates(site)
+                .filter(({ lines }) => site.lines.every((line) => lines.includes(line)))
+                .map(({ perYear, repairHours }) => availabilityOf(perYear, repairHours)),
+            ),
+          ];
+    case 'power':
+      return plan.power.wattHours === null || plan.power.loadWatts === null
+        ? []
+        : [upsWorked(plan.power.wattHours, plan.power.loadWatts)];
+    case 'dynamicName':
+    case 'ttlSeconds':
+    case 'updateSeconds':
+      return [nameWorked(plan.updateSeconds ?? 0, plan.ttlSeconds ?? 3600)];
+    case 'back':
+    case 'backHoldSeconds':
+      return first ? [returnWorked(first.intervalSeconds, first.upAfter, first.holdSeconds)] : [];
+    default:
+      return [];
+  }
+}
