@@ -62,7 +62,7 @@ export { devicesFromRows, forwardsFromRows, type Pasted } from './formats/rows.t
 export * from './failover/settings.ts';
 export { faultKinds, faultText, parseFault, type FaultKind, type ScriptedFault } from './failover/faults.ts';
 export type { FailoverPromise } from './failover/model.ts';
-export { simulate, type Lane, type SimulationRun } from './failover/simulate.ts';
+export { simulate, type Lane, type Script, type SimulationRun } from './failover/simulate.ts';
 export { drawYears, outageClasses, years, type YearsResult } from './failover/years.ts';
 export { predict, linesForKind } from './failover/predict.ts';
 export { adviceFor } from './failover/demand.ts';

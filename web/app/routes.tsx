@@ -13,6 +13,7 @@ export const router = createBrowserRouter([
       { path: 'site', lazy: () => import('../sheets/site.tsx') },
       { path: 'uplinks', lazy: () => import('../sheets/uplinks.tsx') },
       { path: 'addresses', lazy: () => import('../sheets/addresses.tsx') },
+      { path: 'failover', lazy: () => import('../sheets/failover.tsx') },
       { path: 'rules', lazy: () => import('../sheets/rules.tsx') },
       { path: 'bench', lazy: () => import('../sheets/bench.tsx') },
       { path: 'run-sheet', lazy: () => import('../sheets/run-sheet.tsx') },

@@ -1,8 +1,13 @@
 /** The sheets in working order, and which part of the plan each one holds. */
 export const sheets = [
   { key: 'site', title: 'Site', holds: /^\/(site|contacts|kit|router(?!\/ports))(\/|$)/ },
-  { key: 'uplinks', title: 'Uplinks', holds: /^\/(uplinks|router\/ports)(\/|$)/ },
+  {
+    key: 'uplinks',
+    title: 'Uplinks',
+    holds: /^\/(uplinks(?!\/\d+\/(watch|failures|label|standby|weight))|router\/ports)(\/|$)/,
+  },
   { key: 'addresses', title: 'Addresses', holds: /^\/(networks|devices)(\/|$)/ },
+  { key: 'failover', title: 'Failover', holds: /^\/(failover|uplinks\/\d+\/[a-z]+)(\/|$)/ },
   { key: 'rules', title: 'Rules', holds: /^\/(forwards|reach|routes)(\/|$)/ },
   { key: 'bench', title: 'Bench', holds: undefined },
   { key: 'run-sheet', title: 'Run sheet', holds: undefined },

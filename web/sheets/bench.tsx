@@ -5,6 +5,8 @@ import { analysisWorker, useAnalysis, useSite } from '../app/analysis.ts';
 import { usePlan } from '../app/session.ts';
 import { SheetHead } from '../parts/sheet-head.tsx';
 import { download } from '../parts/download.ts';
+import { FaultBench } from './fault-bench.tsx';
+import { RandomYears } from './random-years.tsx';
 
 /** One run, and what it was made with. */
 interface Run {
@@ -33,53 +35,62 @@ export function Component() {
     <>
       <SheetHead
         title="Bench"
-        says="Bring a line up against a simulated far end, with a fault of your choice, before anyone drives out."
+        says="The site, simulated: bring a line up, or let one fail, before anyone drives out."
       />
-      {line === undefined ? (
-        <p className="empty">There is no uplink to bring up yet.</p>
-      ) : faults.length === 0 ? (
-        <p className="empty">
-          Nobody knows yet what kind of line {line.name} is. Settle its WAN type on the Uplinks sheet first.
-        </p>
-      ) : (
-        <form
-          className="bench-form"
-          onSubmit={(event) => {
-            event.preventDefault();
-            void rehearse(run === undefined ? 1 : run.seed + 1);
-          }}
-        >
-          <label>
-            Line
-            <select
-              className="choice boxed"
-              value={chosen}
-              onChange={({ target }) => setChosen(Number(target.value))}
-            >
-              {site.lines.map((each, index) => (
-                <option key={each.id} value={index}>
-                  {each.name}, {uplinkType(each.plan.type).title}
-                </option>
-              ))}
-            </select>
-          </label>
-          <label>
-            Fault
-            <select className="choice boxed" value={known} onChange={({ target }) => setFault(target.value)}>
-              <option value="">none: as it should be</option>
-              {faults.map(({ name, title }) => (
-                <option key={name} value={name}>
-                  {title}
-                </option>
-              ))}
-            </select>
-          </label>
-          <Button type="submit" variant="contained" disabled={!ready}>
-            Bring it up
-          </Button>
-        </form>
-      )}
-      {run && <ExchangeLadder run={run} siteName={plan.site.name} />}
+      <FaultBench />
+      <RandomYears />
+      <section aria-labelledby="bring-up">
+        <h3 id="bring-up">Bring a line up</h3>
+        {line === undefined ? (
+          <p className="empty">There is no uplink to bring up yet.</p>
+        ) : faults.length === 0 ? (
+          <p className="empty">
+            Nobody knows yet what kind of line {line.name} is. Settle its WAN type on the Uplinks sheet first.
+          </p>
+        ) : (
+          <form
+            className="bench-form"
+            onSubmit={(event) => {
+              event.preventDefault();
+              void rehearse(run === undefined ? 1 : run.seed + 1);
+            }}
+          >
+            <label>
+              Line
+              <select
+                className="choice boxed"
+                value={chosen}
+                onChange={({ target }) => setChosen(Number(target.value))}
+              >
+                {site.lines.map((each, index) => (
+                  <option key={each.id} value={index}>
+                    {each.name}, {uplinkType(each.plan.type).title}
+                  </option>
+                ))}
+              </select>
+            </label>
+            <label>
+              Fault
+              <select
+                className="choice boxed"
+                value={known}
+                onChange={({ target }) => setFault(target.value)}
+              >
+                <option value="">none: as it should be</option>
+                {faults.map(({ name, title }) => (
+                  <option key={name} value={name}>
+                    {title}
+                  </option>
+                ))}
+              </select>
+            </label>
+            <Button type="submit" variant="contained" disabled={!ready}>
+              Bring it up
+            </Button>
+          </form>
+        )}
+        {run && <ExchangeLadder run={run} siteName={plan.site.name} />}
+      </section>
     </>
   );
 }

@@ -12,6 +12,7 @@ import { draw, tagsOf, wordsOf, type Tag } from '../testing/render.tsx';
 import { Component as Acceptance } from './acceptance.tsx';
 import { Component as Addresses } from './addresses.tsx';
 import { Component as Bench } from './bench.tsx';
+import { Component as Failover } from './failover.tsx';
 import { Component as Handover } from './handover.tsx';
 import { Component as Rules } from './rules.tsx';
 import { Component as RunSheet } from './run-sheet.tsx';
@@ -19,7 +20,7 @@ import { Component as Site } from './site.tsx';
 import SurveySection from './survey.tsx';
 import { Component as Uplinks } from './uplinks.tsx';
 
-const editing = { Site, Uplinks, Addresses, Rules };
+const editing = { Site, Uplinks, Addresses, Failover, Rules };
 const sheets = { ...editing, Bench, RunSheet, Acceptance, Handover };
 
 let ids = 0;
@@ -105,7 +106,7 @@ test('nothing of a plan is out of reach: every value has a field on some sheet',
   const unseen = /^\/(format|version)$|\/(id|takenAt|heightMetres|cell|vlanPriority)$|\/answers\//;
   // There once the row, the hand-off, the pool or the question that it belongs to is there.
   const later =
-    /^\/[a-z]+$|\/(services|papers)$|\/handoff\/|\/dhcp\/(from|to|leaseMinutes)$|^\/forwards\/\d+\/(protocol|insidePorts|service)$|^\/reach\/|^\/(devices|routes)\/\d+\/notes$|\/readings\/\d+\/(gainDbi|cable|cableMetres)$/;
+    /^\/[a-z]+$|\/(services|papers)$|\/handoff\/|\/dhcp\/(from|to|leaseMinutes)$|^\/forwards\/\d+\/(protocol|insidePorts|service)$|^\/reach\/|^\/(devices|routes)\/\d+\/notes$|\/readings\/\d+\/(gainDbi|cable|cableMetres)$|\/uplinks\/\d+\/(weight|standby)$|^\/failover\/(quietHour|backHoldSeconds|ownResolvers|updateSeconds|ttlSeconds)$/;
   for (const [, plan] of plans) {
     const drawn = new Set([
       ...Object.values(editing).flatMap((Sheet) => places(draw(plan, <Sheet />))),

@@ -4,9 +4,11 @@ import {
   ask,
   bringUp,
   compile,
+  drawYears,
   endpointNames,
   runChecks,
   runSheet,
+  simulate,
   workingsAt,
   writePcapng,
   type Accepted,
@@ -16,9 +18,12 @@ import {
   type Plan,
   type Result,
   type RunStep,
+  type Script,
+  type SimulationRun,
   type Site,
   type SiteRecord,
   type Worked,
+  type YearsResult,
 } from '../../core/index.ts';
 
 export interface Analysis {
@@ -51,6 +56,23 @@ const api = {
   },
   capture: (exchange: Exchange, startSeconds: number): Uint8Array =>
     writePcapng(exchange.messages, startSeconds),
+  simulate: (script: Script): SimulationRun | undefined => site && simulate(site, script),
+  /** Draws random years; `goOn` hears the share that is done and answers whether to go on. Undefined where it was stopped. */
+  async years(
+    promiseId: string,
+    count: number,
+    seed: number,
+    goOn: (share: number) => Promise<boolean>,
+  ): Promise<YearsResult | undefined> {
+    const promise = site?.failover.promises.find(({ id }) => id === promiseId);
+    if (!site || !promise) return undefined;
+    const run = drawYears(site, promise, count, seed);
+    for (;;) {
+      const step = run.next();
+      if (step.done) return step.value;
+      if (!(await goOn(step.value))) return undefined;
+    }
+  },
   workings: (at: string): Worked[] => (site ? workingsAt(site, at) : []),
   ask: (question: string): Result<Answer> | undefined => (site ? ask(site, question) : undefined),
 };

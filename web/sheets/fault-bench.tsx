@@ -1,0 +1,266 @@
+import Button from '@mui/material/Button';
+import { useState } from 'react';
+import {
+  faultKinds,
+  faultText,
+  type FaultKind,
+  type ScriptedFault,
+  type SimulationRun,
+} from '../../core/index.ts';
+import { analysisWorker, useAnalysis, useSite } from '../app/analysis.ts';
+import { newId } from '../app/api.ts';
+import { RemoveButton } from '../parts/rows.tsx';
+import { Moment, Timeline } from './timeline.tsx';
+
+/** One fault as it is chosen, before it is run. */
+interface Chosen extends ScriptedFault {
+  readonly id: string;
+}
+
+const amountOf = (kind: FaultKind): { says: string; unit: string; usual: number } | undefined => {
+  const found = faultKinds.find((each) => each.kind === kind);
+  return found && 'amount' in found ? found.amount : undefined;
+};
+
+/** Lets lines fail on a simulated site, and shows what the router and the people see, second by second. */
+export function FaultBench() {
+  const site = useSite();
+  const ready = useAnalysis() !== undefined;
+  const [faults, setFaults] = useState<Chosen[]>(() => [
+    { id: newId(), kind: 'beyond', line: site.lines[0]?.id ?? '', atSeconds: 60, forSeconds: 600, amount: 0 },
+  ]);
+  const [minutes, setMinutes] = useState(25);
+  const [run, setRun] = useState<SimulationRun>();
+  const [kept, setKept] = useState<SimulationRun>();
+  const [at, setAt] = useState(0);
+  if (site.lines.length === 0) return <p className="empty">There is no line yet that could fail.</p>;
+  const change = (id: string, part: Partial<ScriptedFault>): void =>
+    setFaults(faults.map((each) => (each.id === id ? { ...each, ...part } : each)));
+  const start = async (seed: number): Promise<void> => {
+    const result = await analysisWorker().simulate({
+      faults: faults.map(({ kind, line, atSeconds, forSeconds, amount }) => ({
+        kind,
+        line: kind === 'restart' ? '' : line,
+        atSeconds,
+        forSeconds,
+        amount,
+      })),
+      untilSeconds: minutes * 60,
+      seed,
+    });
+    if (!result) return;
+    setRun(result);
+    setAt(result.events.find(({ says }) => says.startsWith('Traffic leaves by'))?.at ?? 0);
+  };
+  return (
+    <section aria-labelledby="fault-bench">
+      <h3 id="fault-bench">Let a line fail</h3>
+      <form
+        className="fault-form"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void start(run?.seed ?? 1);
+        }}
+      >
+        {faults.map((fault, index) => (
+          <FaultRow
+            key={fault.id}
+            fault={fault}
+            index={index}
+            lines={site.lines.map(({ id, name }) => [id, name] as const)}
+            change={(part) => change(fault.id, part)}
+            remove={faults.length > 1 ? () => setFaults(faults.filter((each) => each !== fault)) : undefined}
+          />
+        ))}
+        <div className="row-actions">
+          <Button
+            onClick={() =>
+              setFaults([
+                ...faults,
+                {
+                  id: newId(),
+                  kind: 'loss',
+                  line: site.lines[0]!.id,
+                  atSeconds: 60,
+                  forSeconds: 300,
+                  amount: 40,
+                },
+              ])
+            }
+          >
+            Add a fault
+          </Button>
+          <label>
+            Watch for{' '}
+            <input
+              className="boxed mono short"
+              inputMode="numeric"
+              value={minutes}
+              onChange={({ target }) => setMinutes(Math.min(1440, Math.max(1, Number(target.value) || 1)))}
+            />{' '}
+            minutes
+          </label>
+          <Button type="submit" variant="contained" disabled={!ready}>
+            Let it happen
+          </Button>
+          {run && <Button onClick={() => void start(run.seed + 1)}>Once more, with other luck</Button>}
+        </div>
+      </form>
+      {run && (
+        <>
+          <Verdict run={run} kept={kept} keep={() => setKept(kept === run ? undefined : run)} />
+          <p className="quiet">
+            {run.faults.map((fault) => faultText(site, fault)).join('; ')}. Run {run.seed}.
+          </p>
+          <Timeline key={`${run.seed} ${run.untilSeconds}`} run={run} at={at} moveTo={setAt} />
+          <Moment run={run} at={at} />
+          {kept && kept !== run && (
+            <>
+              <h4 className="sub">The run that was kept</h4>
+              <Timeline run={kept} at={at} moveTo={setAt} />
+            </>
+          )}
+        </>
+      )}
+    </section>
+  );
+}
+
+function FaultRow({
+  fault,
+  index,
+  lines,
+  change,
+  remove,
+}: {
+  fault: Chosen;
+  index: number;
+  lines: readonly (readonly [string, string])[];
+  change: (part: Partial<ScriptedFault>) => void;
+  remove: (() => void) | undefined;
+}) {
+  const amount = amountOf(fault.kind);
+  const number = (label: string, key: 'atSeconds' | 'forSeconds' | 'amount', unit: string) => (
+    <label>
+      {label}
+      <span>
+        <input
+          className="boxed mono short"
+          inputMode="numeric"
+          aria-label={`${label}, fault ${index + 1}`}
+          value={fault[key]}
+          onChange={({ target }) =>
+            change({ [key]: Math.min(86_400, Math.max(0, Number(target.value) || 0)) })
+          }
+        />{' '}
+        <span className="quiet">{unit}</span>
+      </span>
+    </label>
+  );
+  return (
+    <div className="fault-row">
+      <label>
+        What fails
+        <select
+          className="choice boxed"
+          aria-label={`What fails, fault ${index + 1}`}
+          value={fault.kind}
+          onChange={({ target }) => {
+            const kind = target.value as FaultKind;
+            change({ kind, amount: amountOf(kind)?.usual ?? 0 });
+          }}
+        >
+          {faultKinds.map(({ kind, title }) => (
+            <option key={kind} value={kind}>
+              {title}
+            </option>
+          ))}
+        </select>
+      </label>
+      {fault.kind !== 'restart' && (
+        <label>
+          On
+          <select
+            className="choice boxed"
+            aria-label={`On which line, fault ${index + 1}`}
+            value={fault.line}
+            onChange={({ target }) => change({ line: target.value })}
+          >
+            {lines.map(([id, name]) => (
+              <option key={id} value={id}>
+                {name}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+      {number('At', 'atSeconds', 's')}
+      {number('For', 'forSeconds', 's')}
+      {amount && number(amount.says, 'amount', amount.unit)}
+      {remove && <RemoveButton what={`fault ${index + 1}`} onClick={remove} />}
+    </div>
+  );
+}
+
+/** What was lost, flow by flow, beside the run that was kept. */
+function Verdict({
+  run,
+  kept,
+  keep,
+}: {
+  run: SimulationRun;
+  kept: SimulationRun | undefined;
+  keep: () => void;
+}) {
+  const broken = run.promises.filter((each) => !each.kept);
+  const other = kept && kept !== run ? kept : undefined;
+  const gap = (flow: SimulationRun['flows'][number] | undefined): string =>
+    !flow
+      ? ''
+      : flow.longestGap === 0
+        ? 'none'
+        : `${flow.longestGap} s${flow.stillBroken ? ', still out' : ''}`;
+  return (
+    <>
+      <p className={broken.length > 0 ? 'bench-says bench-failed' : 'bench-says'} role="status">
+        {run.promises.length === 0
+          ? 'Nothing is promised for the day a line fails; below is what would happen.'
+          : broken.length === 0
+            ? `Kept: ${run.promises.map((each) => `${each.says} (longest gap ${each.longestGap} s)`).join('; ')}.`
+            : `Not kept: ${broken.map((each) => `${each.says} (out for ${each.longestGap} s)`).join('; ')}.`}{' '}
+        {run.switches === 0 ? 'Traffic never changed over.' : `Traffic changed over ${run.switches} times.`}{' '}
+        {run.backupGigabytes > 0 && `${run.backupGigabytes} GB went over the backup.`}
+      </p>
+      <table className="losses" aria-label="What was lost">
+        <thead>
+          <tr>
+            <th scope="col">Traffic</th>
+            <th scope="col">Longest gap</th>
+            <th scope="col">Lost in all</th>
+            <th scope="col">Sessions lost</th>
+            {other && <th scope="col">Longest gap, kept run</th>}
+          </tr>
+        </thead>
+        <tbody>
+          {run.flows.map((flow) => (
+            <tr key={flow.id}>
+              <th scope="row">{flow.name}</th>
+              <td className="mono">{gap(flow)}</td>
+              <td className="mono">{flow.secondsLost} s</td>
+              <td className="mono">{flow.sessionsLost}</td>
+              {other && <td className="mono">{gap(other.flows.find(({ id }) => id === flow.id))}</td>}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <div className="row-actions">
+        <Button onClick={keep}>{kept === run ? 'Do not keep it' : 'Keep this run to compare'}</Button>
+        {kept === run && (
+          <span className="quiet">
+            Change the plan or the faults, let it happen again, and both stand side by side.
+          </span>
+        )}
+      </div>
+    </>
+  );
+}
