@@ -124,4 +124,41 @@ describe('netter', () => {
         error: { error: expect.any(String), at: expect.any(String), says: expect.any(String) },
       });
   });
+
+  test('failover: the same seed is the same run; a promise that is broken is exit 1', () => {
+    const run = netter(
+      'failover',
+      demo('farrow-sound'),
+      '--fault',
+      'pull:fibre',
+      '--at',
+      '60',
+      '--for',
+      '600',
+      '--seed',
+      '7',
+    );
+    expect(run).toMatchObject({ exit: 0, out: { seed: 7, faults: [{ kind: 'pull', line: 'fibre' }] } });
+    expect(
+      netter('failover', demo('farrow-sound'), '--fault', 'pull:fibre', '--seed', '7').out.promises,
+    ).toEqual(run.out.promises);
+    expect(netter('failover', demo('farrow-sound'), '--fault', 'restart', '--for', '60').exit).toBe(1);
+    expect(netter('failover', demo('farrow-sound'), '--fault', 'fire:fibre')).toMatchObject({
+      exit: 2,
+      error: { error: 'fault', at: '--fault' },
+    });
+    expect(netter('failover', demo('farrow-sound'), '--fault', 'pull:fibre', '--for', 'long').exit).toBe(2);
+  });
+
+  test('availability: random years, and a plan that promises nothing', () => {
+    expect(netter('availability', demo('farrow-sound'), '--years', '200', '--seed', '7').out).toMatchObject({
+      years: 200,
+      promise: 'Card terminals are back within 45 s',
+    });
+    expect(netter('availability', demo('weir-street'))).toMatchObject({
+      exit: 2,
+      error: { error: 'no-promise' },
+    });
+    expect(netter('availability', demo('farrow-sound'), '--years', '0').exit).toBe(2);
+  });
 });

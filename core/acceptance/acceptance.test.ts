@@ -136,4 +136,36 @@ describe('acceptance', () => {
       missing: expect.stringContaining('not activated yet'),
     });
   });
+
+  test('a promise about time is kept by a timed gap only, and by none that is longer', () => {
+    const pulled = (reading: string): Accepted =>
+      judged([{ subject: 'pull:fibre', reading }], 'failover:cards');
+    expect(pulled('gap 18 s, 120 answers').accepted).toBe(true);
+    expect(pulled('61 s')).toMatchObject({
+      accepted: false,
+      missing: expect.stringContaining('it took 61 s, and 45 s were promised'),
+    });
+    expect(pulled('')).toMatchObject({ accepted: false, missing: expect.stringContaining('not noted') });
+    // The way back alone says nothing about the change.
+    expect(judged([{ subject: 'second-network:fibre', reading: '12 s' }], 'failover:office').accepted).toBe(
+      false,
+    );
+    expect(judged([{ subject: 'second-network:fibre', reading: '12 s' }], 'failover:cards').accepted).toBe(
+      true,
+    );
+  });
+
+  test('what the bench breaks is said where the promise stands', () => {
+    const broken = demoPlan('farrow-sound');
+    broken.uplinks[0]!.watch.targets.forEach((target) => {
+      target.host = '203.0.113.9';
+    });
+    const { promise } = judged(
+      [{ subject: 'pull:fibre', reading: '5 s' }],
+      'failover:cards',
+      compile(broken),
+    );
+    expect(promise.paper.kept).toBe(false);
+    expect(promise.bench).toMatchObject({ kept: false, says: expect.stringContaining('nothing beyond') });
+  });
 });
