@@ -20,10 +20,12 @@ import {
   runChecks,
   runSheet,
   runSum,
+  simulate,
   sums,
   surveyReading,
   writePcapng,
   writePlan,
+  years,
   type Flow,
   type Plan,
 } from '../core/index.ts';
@@ -167,6 +169,30 @@ async function core(): Promise<void> {
     if (exchange) writePcapng(exchange.messages, 0);
   };
   note('rehearse PPPoE and write its capture', 'one line', ms(await time(50, rehearse)), '');
+  const ferry = readPlan(readFileSync(join(root, 'demo/farrow-sound.json'), 'utf8'));
+  if (!ferry.ok) throw new Error(ferry.problem.says);
+  const office = compile(ferry.value);
+  const promise = office.failover.promises[0]!;
+  note(
+    'random failures of a site with two lines',
+    '10 000 site-years',
+    ms(await time(5, () => years(office, promise, 10_000, (seed += 1)))),
+    'under 2 s',
+  );
+  note(
+    'a fault, second by second',
+    '25 minutes of Farrow Sound',
+    ms(
+      await time(15, () =>
+        simulate(office, {
+          faults: [{ kind: 'loss', line: 'fibre', atSeconds: 60, forSeconds: 600, amount: 40 }],
+          untilSeconds: 1500,
+          seed: (seed += 1),
+        }),
+      ),
+    ),
+    '',
+  );
   const readings = Array.from({ length: 2000 }, (_, index) =>
     surveyReading.parse({
       id: `r${index}`,

@@ -18,7 +18,13 @@ const pictures = [
   ['addresses', '/sites/hollin-edge/addresses', { focus: '/networks/0/prefix' }],
   ['rules', '/sites/hollin-edge/rules', { focus: '/forwards/0/outsidePorts' }],
   ['ask', '/sites/farrow-sound/ask?q=from+passengers+to+203.0.113.9+tcp+8443'],
-  ['bench', '/sites/farrow-sound/bench', { choose: ['Fault', 'wrong-password'], press: 'Bring it up' }],
+  ['failover', '/sites/farrow-sound/failover', { focus: '/failover/promises/0/withinSeconds' }],
+  ['timeline', '/sites/farrow-sound/bench', { press: 'Let it happen', top: '.timeline' }],
+  [
+    'bench',
+    '/sites/farrow-sound/bench',
+    { choose: ['Fault', 'wrong-password'], press: 'Bring it up', top: '#bring-up' },
+  ],
   ['vault', '/sites/farrow-sound/uplinks', { press: 'Vault, for Password' }],
   ['run-sheet', '/sites/farrow-sound/run-sheet', { open: "Change the router's own address" }],
   ['acceptance', '/sites/farrow-sound/acceptance'],
@@ -81,10 +87,11 @@ for (const [name, path, { focus, open, choose, press, top, look = 'light' } = {}
   await page.waitForTimeout(800);
   if (focus) await page.locator(`[data-at="${focus}"]`).focus();
   if (open) await page.getByRole('button', { name: open }).scrollIntoViewIfNeeded();
-  if (top) await page.locator(top).evaluate((element) => element.scrollIntoView());
-  if (choose) await page.getByLabel(choose[0]).selectOption(choose[1]);
+  if (choose) await page.getByRole('combobox', { name: choose[0], exact: true }).selectOption(choose[1]);
   if (press) await page.getByRole('button', { name: press }).first().click();
   await page.waitForTimeout(500);
+  if (top) await page.locator(top).evaluate((element) => element.scrollIntoView());
+  await page.waitForTimeout(200);
   await page.screenshot({ path: join(root, `docs/screenshots/${name}.png`) });
   await page.close();
 }

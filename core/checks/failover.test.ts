@@ -31,6 +31,14 @@ const broken: [rule: string, at: string, change: (plan: Plan) => void][] = [
   ],
   ['will-flap', '/uplinks/0/watch/downAfter', (p) => (p.uplinks[0]!.failures.measuredLossPercent = 30)],
   [
+    'window-flaps',
+    '/uplinks/0/watch/windowLossPercent',
+    (p) => {
+      Object.assign(watchOf(p), { windowProbes: 4, windowLossPercent: 40 });
+      p.uplinks[0]!.failures.measuredLossPercent = 3;
+    },
+  ],
+  [
     'promise-not-moved',
     '/failover/promises/0',
     (p) =>

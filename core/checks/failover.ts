@@ -7,7 +7,13 @@ import { formatAddress, sameAddress } from '../net/address.ts';
 import { contains, formatPrefix, overlaps } from '../net/prefix.ts';
 import { replacing, type Check, type Finding, type Severity } from '../site/finding.ts';
 import type { Line, Site } from '../site/model.ts';
-import { availabilityOf, falseAlarmsWorked, returnWorked, togetherWorked } from '../worked/failover.ts';
+import {
+  availabilityOf,
+  falseAlarmsWorked,
+  returnWorked,
+  togetherWorked,
+  windowAlarmsWorked,
+} from '../worked/failover.ts';
 import { mssWorked } from '../worked/packets.ts';
 import { practice, step, type Worked, worked } from '../worked/worked.ts';
 
@@ -150,6 +156,20 @@ function targets(site: Site, watch: Watch): Finding[] {
 function flapping(site: Site, watch: Watch): Finding[] {
   if (watch.targets.length === 0) return [];
   const loss = lossOf(watch.line);
+  const { window } = watch;
+  const byWindow =
+    window?.lossPercent !== undefined &&
+    windowAlarmsWorked(loss, watch.intervalSeconds, watch.targets.length, window.probes, window.lossPercent);
+  if (byWindow && Number(byWindow.value) > falseAllowed(site))
+    return [
+      note(
+        'window-flaps',
+        'warning',
+        `${watch.at}/windowLossPercent`,
+        `At ${loss} % loss the last ${window?.probes} probes reach ${window?.lossPercent} % by chance ${byWindow.value} times a month, and ${watch.line.name} is left for nothing. Look at more probes, or ask for more loss.`,
+        byWindow,
+      ),
+    ];
   const alarms = falseAlarmsWorked(loss, watch.intervalSeconds, watch.downAfter, watch.targets.length);
   const allowed = falseAllowed(site);
   if (Number(alarms.value) <= allowed) return [];

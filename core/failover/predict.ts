@@ -29,6 +29,19 @@ export function switchOf(line: Line): { lowSeconds: number; highSeconds: number;
   };
 }
 
+/** The same as a figure with its working. */
+export function switchWorked(line: Line): Worked {
+  const { lowSeconds, highSeconds, says } = switchOf(line);
+  return worked(
+    'The backup carries after',
+    highSeconds,
+    's at worst',
+    [step('how', says), step('at best', `${lowSeconds} s`), step('at worst', `${highSeconds} s`)],
+    practice,
+    line.plan.standby === 'up' ? undefined : 'Kept up, it would take a second or two.',
+  );
+}
+
 export const watchOf = (site: Site, line: Line): Watch => site.failover.watches[site.lines.indexOf(line)]!;
 
 /** Lines that a kind of traffic of a network may use, in order. */

@@ -1,6 +1,7 @@
 import { advise } from '../failover/advisor.ts';
-import { outageWorked } from '../failover/predict.ts';
-import { trafficKinds, type TrafficKind } from '../failover/settings.ts';
+import { outageWorked, switchWorked } from '../failover/predict.ts';
+import { standbys, trafficKinds } from '../failover/settings.ts';
+import { planSchema } from '../plan/schema.ts';
 import { bad, ok, type Result } from '../result.ts';
 import {
   availabilityOf,
@@ -13,6 +14,8 @@ import {
   upsWorked,
   windowAlarmsWorked,
 } from '../worked/failover.ts';
+import { compile } from '../site/compile.ts';
+import { uplinkTypeNames } from '../uplinks/settings.ts';
 import { input, numberBetween, sum, wholeBetween, type Sum } from './sum.ts';
 
 const interval = { name: 'interval', says: 'a probe every', unit: 's', example: '5' } as const;
@@ -41,10 +44,13 @@ function parseRates(text: string): Result<readonly number[]> {
   return ok(rates);
 }
 
-function parseKind(text: string): Result<TrafficKind> {
-  const kind = trafficKinds.find((each) => each === text.trim());
-  return kind ? ok(kind) : bad('kind', `"${text}" is no kind of traffic; known: ${trafficKinds.join(', ')}.`);
-}
+/** One of a few words. */
+const oneOf =
+  <Word extends string>(what: string, words: readonly Word[]) =>
+  (text: string): Result<Word> => {
+    const word = words.find((each) => each === text.trim());
+    return word === undefined ? bad(what, `"${text}" is no ${what}; known: ${words.join(', ')}.`) : ok(word);
+  };
 
 export const failoverSums: readonly Sum[] = [
   sum({
@@ -175,6 +181,25 @@ export const failoverSums: readonly Sum[] = [
     run: (given) => ok(upsWorked(given.energy, given.load)),
   }),
   sum({
+    name: 'switch-time',
+    says: 'How long until a backup carries, by its WAN type',
+    inputs: [
+      { name: 'type', says: uplinkTypeNames.join(', '), unit: '', example: 'cellular' },
+      { name: 'standby', says: standbys.join(' or '), unit: '', example: 'dialled' },
+    ],
+    read: { type: oneOf('type', uplinkTypeNames), standby: oneOf('standby', standbys) },
+    run: ({ type, standby }) => {
+      const site = compile(
+        planSchema.parse({
+          format: 'netter-plan',
+          version: 1,
+          uplinks: [{ id: 'line', name: 'the backup', type, standby }],
+        }),
+      );
+      return ok(switchWorked(site.lines[0]!));
+    },
+  }),
+  sum({
     name: 'outage',
     says: 'How long a kind of traffic stands still when its line dies',
     inputs: [
@@ -185,7 +210,7 @@ export const failoverSums: readonly Sum[] = [
       { name: 'switch', says: 'until the backup carries', unit: 's', example: '2' },
     ],
     read: {
-      kind: parseKind,
+      kind: oneOf('kind', trafficKinds),
       interval: seconds,
       timeout: seconds,
       losses: count,

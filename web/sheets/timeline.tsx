@@ -133,6 +133,10 @@ export function Timeline({
           </span>
         </div>
       </div>
+      <p className="quiet timeline-legend">
+        A thin stroke works; a band is slow or in doubt; dashes are coming up or held; in a box nothing
+        passes.
+      </p>
       <label className="timeline-scrub">
         <span className="mono">{clockOf(cursor)}</span>
         <input
