@@ -160,8 +160,9 @@ function flapping(site: Site, watch: Watch): Finding[] {
   const byWindow =
     window?.lossPercent !== undefined &&
     windowAlarmsWorked(loss, watch.intervalSeconds, watch.targets.length, window.probes, window.lossPercent);
+  const found: Finding[] = [];
   if (byWindow && Number(byWindow.value) > falseAllowed(site))
-    return [
+    found.push(
       note(
         'window-flaps',
         'warning',
@@ -169,15 +170,16 @@ function flapping(site: Site, watch: Watch): Finding[] {
         `At ${loss} % loss the last ${window?.probes} probes reach ${window?.lossPercent} % by chance ${byWindow.value} times a month, and ${watch.line.name} is left for nothing. Look at more probes, or ask for more loss.`,
         byWindow,
       ),
-    ];
+    );
   const alarms = falseAlarmsWorked(loss, watch.intervalSeconds, watch.downAfter, watch.targets.length);
   const allowed = falseAllowed(site);
-  if (Number(alarms.value) <= allowed) return [];
+  if (Number(alarms.value) <= allowed) return found;
   const promise = site.failover.promises.find(
     (each) => linesForKind(site, each.network, each.kind)[0] === watch.line,
   );
   const setting = promise && adviceFor(site, promise)?.setting;
   return [
+    ...found,
     note(
       'will-flap',
       'warning',

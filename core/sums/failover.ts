@@ -1,6 +1,6 @@
 import { advise } from '../failover/advisor.ts';
 import { outageWorked, switchWorked } from '../failover/predict.ts';
-import { standbys, trafficKinds } from '../failover/settings.ts';
+import { standbys, trafficKinds, type TrafficKind } from '../failover/settings.ts';
 import { planSchema } from '../plan/schema.ts';
 import { bad, ok, type Result } from '../result.ts';
 import {
@@ -210,7 +210,7 @@ export const failoverSums: readonly Sum[] = [
       { name: 'switch', says: 'until the backup carries', unit: 's', example: '2' },
     ],
     read: {
-      kind: oneOf('kind', trafficKinds),
+      kind: oneOf<TrafficKind>('kind', trafficKinds),
       interval: seconds,
       timeout: seconds,
       losses: count,
