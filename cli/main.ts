@@ -3,11 +3,14 @@ import {
   acceptance,
   ask,
   bad,
+  checkProfile,
   compile,
   ok,
   parseQuery,
   parseFault,
+  parseProfile,
   planJsonSchema,
+  profileText,
   readPlan,
   recordInputSchema,
   runChecks,
@@ -15,10 +18,12 @@ import {
   runSum,
   simulate,
   sums,
+  vpnOverview,
   years,
   type Plan,
   type Result,
   type ScriptedFault,
+  type Secrets,
   type SiteRecord,
 } from '../core/index.ts';
 
@@ -55,6 +60,15 @@ const commands: Record<string, Command> = {
     usage: 'availability PLAN.json [--years N] [--promise ID] [--seed N]',
     run: availabilityCommand,
   },
+  vpn: {
+    usage: 'vpn PLAN.json',
+    run: (args) => onPlan(args, (plan) => ({ json: vpnOverview(compile(plan)) })),
+  },
+  export: {
+    usage: 'export PLAN.json --as wireguard --peer ID [--vault SECRETS.json]',
+    run: exportCommand,
+  },
+  profile: { usage: 'profile FILE --plan PLAN.json', run: profileCommand },
   schema: {
     usage: 'schema',
     run: (args) =>
@@ -253,6 +267,67 @@ function availabilityCommand(args: readonly string[]): Result<Answered> {
       '--promise',
     );
   return ok({ json: years(site, promise, Math.round(count.value), seed.value) });
+}
+
+/** A profile as text. Secrets come only from a file of "name": "secret" that is named on purpose. */
+function exportCommand(args: readonly string[]): Result<Answered> {
+  const [file, ...rest] = args;
+  const given = options(rest, ['as', 'peer', 'vault']);
+  if (!given.ok) return given;
+  const { as, peer: wanted, vault } = given.value;
+  if (as !== 'wireguard') return bad('usage', `--as is wireguard, not "${as ?? ''}".`, '--as');
+  if (file === undefined || file.startsWith('--'))
+    return bad('usage', 'Which plan? Name a file, like farrow-sound.json.');
+  const plan = planFrom(file);
+  if (!plan.ok) return plan;
+  const site = compile(plan.value);
+  const peer = site.vpn.peers.find(({ id, name }) => id === wanted || name === wanted);
+  if (!peer)
+    return bad(
+      'no-peer',
+      `There is no peer "${wanted ?? ''}". Known: ${site.vpn.peers.map(({ id }) => id).join(', ') || 'none'}.`,
+      '--peer',
+    );
+  if (peer.revoked) return bad('revoked', `${peer.name} is revoked: no profile is written for it.`, '--peer');
+  const secrets = vault === undefined ? ok(undefined) : secretsFrom(vault);
+  if (!secrets.ok) return secrets;
+  return ok({ json: { peer: peer.id, profile: profileText(site, peer, secrets.value) } });
+}
+
+function secretsFrom(file: string): Result<Secrets> {
+  const text = readFile(file);
+  if (!text.ok) return text;
+  try {
+    const rows: unknown = JSON.parse(text.value);
+    if (
+      typeof rows === 'object' &&
+      rows !== null &&
+      Object.values(rows).every((each) => typeof each === 'string')
+    )
+      return ok(new Map(Object.entries(rows as Record<string, string>)));
+  } catch {
+    // Said below: what stands in the file is never repeated.
+  }
+  return bad('not-secrets', 'The file of secrets is no JSON object of "name": "secret".', file);
+}
+
+function profileCommand(args: readonly string[]): Result<Answered> {
+  const [file, ...rest] = args;
+  const given = options(rest, ['plan']);
+  if (!given.ok) return given;
+  if (file === undefined || file.startsWith('--') || given.value.plan === undefined)
+    return bad('usage', 'Name the file of the profile, and the plan: profile FILE --plan PLAN.json.');
+  const text = readFile(file);
+  if (!text.ok) return text;
+  const profile = parseProfile(text.value);
+  if (!profile.ok) return bad(profile.problem.code, profile.problem.says, file);
+  const plan = planFrom(given.value.plan);
+  if (!plan.ok) return plan;
+  const { peer, faults } = checkProfile(compile(plan.value), profile.value);
+  return ok({
+    json: { peer: peer?.id ?? null, faults },
+    exit: faults.some(({ severity }) => severity === 'blocker') ? 1 : 0,
+  });
 }
 
 function acceptanceCommand(args: readonly string[]): Result<Answered> {

@@ -67,3 +67,24 @@ export { drawYears, outageClasses, years, type YearsResult } from './failover/ye
 export { predict, linesForKind } from './failover/predict.ts';
 export { adviceFor } from './failover/demand.ts';
 export { traffic } from './failover/traffic.ts';
+export * from './vpn/settings.ts';
+export type { Peer } from './vpn/model.ts';
+export {
+  freePeerAddress,
+  freePool,
+  profileText,
+  secretPlace,
+  tunnelWorked,
+  type Secrets,
+} from './vpn/interface.ts';
+export { keyPair, parseKey, publicKeyOf } from './vpn/keys.ts';
+export { joinSites, translationTable, tunnelsWorked, type Joined } from './vpn/join.ts';
+export { vpnOverview } from './vpn/overview.ts';
+export { parseProfile, writeProfile } from './vpn/profile.ts';
+export { checkProfile, type ProfileFault } from './vpn/profile-check.ts';
+export { peerVerdict, reachText } from './vpn/reach.ts';
+export { routesOf } from './vpn/routes.ts';
+export { parameterSheet } from './vpn/sheets.ts';
+export { speedVerdict, speedWorked } from './vpn/speed.ts';
+export { situations, travel, type SituationName, type Travel } from './vpn/travellers.ts';
+export { rankWays, wayTitles, type RankedWay } from './vpn/which.ts';

@@ -8,13 +8,14 @@ import { createRouter } from '../path/router.ts';
 import type { Forward, Line, Network, Site } from '../site/model.ts';
 import { failoverPromise } from './failover-promise.ts';
 import { linePromise, type LineRung } from './line-promise.ts';
+import { peerPromise } from './peer-promise.ts';
 import { forwardPromiseId, internetPromiseId } from './promise-ids.ts';
 import type { RungId } from './rungs.ts';
 
 /** Something the customer was promised, and the least evidence that proves it. */
 export interface SitePromise {
   readonly id: string;
-  readonly kind: 'line' | 'internet' | 'forward' | 'failover';
+  readonly kind: 'line' | 'internet' | 'forward' | 'failover' | 'peer';
   readonly at: string;
   readonly says: string;
   readonly least: RungId;
@@ -25,7 +26,12 @@ export interface SitePromise {
   /** What the rungs mean for this promise, where it has its own words for them. */
   readonly ladder?: readonly LineRung[];
   /** What the plan computes: kept or not, and why. */
-  readonly paper: { readonly kept: boolean; readonly says: string; readonly question: string };
+  readonly paper: {
+    readonly kept: boolean;
+    readonly says: string;
+    /** The packet to ask about; empty where it is not about one. */
+    readonly question: string;
+  };
   /** What the simulated site shows; left out where it has nothing to add to the paper. */
   readonly bench?: { readonly kept: boolean; readonly says: string };
 }
@@ -33,7 +39,7 @@ export interface SitePromise {
 /** Source port of the packets that are tried on paper: the first of the dynamic range (RFC 6335 section 6). */
 const tryPort = 49152;
 
-/** The promises of a site: lines, networks, forwards, and what was promised for the day a line fails. */
+/** The promises of a site: lines, networks, forwards, the day a line fails, and who comes in from outside. */
 export function promisesOf(site: Site): SitePromise[] {
   const router = createRouter(site, new Set());
   return [
@@ -41,6 +47,9 @@ export function promisesOf(site: Site): SitePromise[] {
     ...site.networks.map((network) => internetPromise(site, network, router)),
     ...site.forwards.map((forward) => forwardPromise(site, forward, router)),
     ...site.failover.promises.map((promise) => failoverPromise(site, promise)),
+    ...(site.vpn.plan.way === 'none'
+      ? []
+      : site.vpn.peers.filter(({ revoked }) => !revoked).map((peer) => peerPromise(site, peer))),
   ];
 }
 

@@ -19,6 +19,7 @@ import { resolvers } from './resolvers.ts';
 import { routes } from './routes.ts';
 import { separation } from './separation.ts';
 import { vlan } from './vlan.ts';
+import { vpn } from './vpn.ts';
 
 /** The registry of checks. A new check is one file and one line here. */
 export const checks: readonly Check[] = [
@@ -36,6 +37,7 @@ export const checks: readonly Check[] = [
   exposed,
   lines,
   failover,
+  vpn,
   ports,
   routes,
   separation,

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { failoverSettings, lineFailures, standbys, watchSettings } from '../failover/settings.ts';
 import { mediaSettings, mediumNames } from '../media/settings.ts';
 import { uplinkSettings, uplinkTypeNames } from '../uplinks/settings.ts';
+import { vpnSettings } from '../vpn/settings.ts';
 import { id, number } from './parts.ts';
 
 /*
@@ -204,6 +205,7 @@ export const planSchema = z.strictObject({
   reach: list(reach, 2000),
   routes: list(route, 200),
   failover: failoverSettings.prefault({}),
+  vpn: vpnSettings.prefault({}),
 });
 
 export type Plan = z.output<typeof planSchema>;

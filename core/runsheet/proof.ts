@@ -65,6 +65,7 @@ export function proofSteps(site: Site): StepDraft[] {
         ...uplinks,
         ...site.lines.flatMap((line) => [`standing:${line.id}`, `size:${line.id}`, `rate:${line.id}`]),
         ...(site.lines.length > 1 ? ['failover-rules'] : []),
+        'vpn-grants',
         ...forwards,
         ...site.forwards.map((forward) => `box-forward:${forward.id}`),
       ],

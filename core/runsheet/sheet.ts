@@ -11,6 +11,7 @@ import { proofSteps } from './proof.ts';
 import { ruleSteps } from './rules.ts';
 import type { RunStep, Session, StepDraft } from './step.ts';
 import { uplinkSteps } from './uplink.ts';
+import { vpnSteps } from './vpn.ts';
 
 /** Where the router is managed from, before and after its inside address changes. */
 export interface AdminPlace {
@@ -38,6 +39,7 @@ export function runSheet(site: Site): RunStep[] {
     ...uplinkSteps(site),
     ...ruleSteps(site),
     ...failoverSteps(site),
+    ...vpnSteps(site),
     ...proofSteps(site),
   ];
   let session: Session = { kind: 'none' };

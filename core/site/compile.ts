@@ -16,6 +16,7 @@ import type { Plan, UplinkPlan } from '../plan/schema.ts';
 import { bad, ok, type Result } from '../result.ts';
 import { uplinkType } from '../uplinks/index.ts';
 import { compileFailover } from './compile-failover.ts';
+import { compileVpn } from './compile-vpn.ts';
 import { FormReader } from './form-reader.ts';
 import type {
   Device,
@@ -199,6 +200,7 @@ export function compile(plan: Plan): Site {
     routes: sortRoutes([...connectedRoutes(networks, lines), ...staticRoutes, ...defaultRoutes(lines)]),
     prefixes,
     failover: compileFailover(plan, lines, networks, form),
+    vpn: compileVpn(plan, lines, networks, devices, form),
     problems: form.problems,
     router: {
       kit: plan.kit[kitIndex],

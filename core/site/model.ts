@@ -7,6 +7,7 @@ import type { Prefix } from '../net/prefix.ts';
 import type { AddressRange } from '../net/range.ts';
 import type { DevicePlan, ForwardPlan, KitItem, NetworkPlan, Plan, UplinkPlan } from '../plan/schema.ts';
 import type { Problem } from '../result.ts';
+import type { Vpn } from '../vpn/model.ts';
 
 /** A field of the plan whose text could not be read, and what that means. */
 export interface FormProblem extends Problem {
@@ -169,6 +170,7 @@ export interface Site {
   readonly routes: readonly Route[];
   readonly prefixes: readonly NamedPrefix[];
   readonly failover: Failover;
+  readonly vpn: Vpn;
   readonly problems: readonly FormProblem[];
   readonly router: {
     readonly kit: KitItem | undefined;

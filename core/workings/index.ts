@@ -5,6 +5,7 @@ import { formatPrefix } from '../net/prefix.ts';
 import type { Device, Forward, Line, Network, Site } from '../site/model.ts';
 import { uplinkType } from '../uplinks/index.ts';
 import { ofFailover, ofFailures, ofWatch } from './failover.ts';
+import { ofVpn } from './vpn.ts';
 import { addressWorked, placeWorked, laptopWorked, rangeWorked, subnetWorked } from '../worked/addresses.ts';
 import { leaseWorked, mssWorked, pingWorked, powerWorked, tcpCeilingWorked } from '../worked/packets.ts';
 import { medium } from '../media/index.ts';
@@ -33,6 +34,7 @@ const explanations: readonly (readonly [RegExp, Explain])[] = [
     (site, index) => (site.forwards[index] ? ofForward(site.forwards[index]) : []),
   ],
   [/^\/failover\/()(.*)$/, (site, _index, rest) => ofFailover(site, rest)],
+  [/^\/vpn\/()(.*)$/, (site, _index, rest) => ofVpn(site, rest)],
   [/^\/kit\/(\d+)\/power(.*)$/, (site, index) => ofPower(site, index)],
   [
     /^\/router\/factory(.*)()$/,

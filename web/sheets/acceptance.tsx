@@ -76,9 +76,11 @@ function PromiseRows({ accepted, open, toggle }: { accepted: Accepted; open: boo
         </th>
         <td>
           <State good={promise.paper.kept} word={promise.paper.kept ? 'kept' : 'not kept'} />{' '}
-          <Link to={`../ask?q=${encodeURIComponent(promise.paper.question)}`} title={promise.paper.says}>
-            see the path
-          </Link>
+          {promise.paper.question !== '' && (
+            <Link to={`../ask?q=${encodeURIComponent(promise.paper.question)}`} title={promise.paper.says}>
+              see the path
+            </Link>
+          )}
         </td>
         <td>
           {promise.bench ? (

@@ -1,0 +1,41 @@
+import type { Site } from '../site/model.ts';
+import type { Peer } from '../vpn/model.ts';
+import { reachText } from '../vpn/reach.ts';
+import { travel } from '../vpn/travellers.ts';
+import { reachable } from '../vpn/which.ts';
+import { peerPromiseId } from './promise-ids.ts';
+import type { SitePromise } from './promises.ts';
+
+/** "This person gets in, to exactly this": proven by a session from a truly other network. */
+export function peerPromise(site: Site, peer: Peer): SitePromise {
+  const reached = reachText(peer);
+  const line = reachable(site, new Set());
+  const missing = [
+    ...(peer.group ? [] : ['a group']),
+    ...(peer.plan.publicKey.trim() === '' ? ['a key'] : []),
+    ...(peer.address ? [] : ['an address']),
+    ...(site.vpn.endpoints.some(({ host }) => host !== '') ? [] : ['an endpoint to call']),
+  ];
+  const trip = travel(site, peer, 'mobile');
+  return {
+    id: peerPromiseId(peer),
+    kind: 'peer',
+    at: peer.at,
+    says: `${peer.name} gets in${reached.length > 0 ? `: ${reached.join(', ')}` : ''}`,
+    least: 'outside-session',
+    outside: true,
+    paper: {
+      kept: missing.length === 0 && reached.length > 0 && line !== undefined,
+      says:
+        missing.length > 0
+          ? `Still without ${missing.join(', ')}.`
+          : reached.length === 0
+            ? 'Nothing is granted to its group.'
+            : line
+              ? `The site is called over ${line.name}.`
+              : 'Nobody outside can call this site.',
+      question: '',
+    },
+    bench: { kept: trip.works, says: trip.says },
+  };
+}

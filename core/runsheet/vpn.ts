@@ -1,0 +1,198 @@
+import { peerPromiseId } from '../acceptance/promise-ids.ts';
+import { formatAddress } from '../net/address.ts';
+import { formatPorts } from '../net/ports.ts';
+import { formatPrefix } from '../net/prefix.ts';
+import type { Site } from '../site/model.ts';
+import type { FarSite, Peer } from '../vpn/model.ts';
+import { peerVerdict, reachText } from '../vpn/reach.ts';
+import { parameterSheet } from '../vpn/sheets.ts';
+import { entry, secretEntry, type Entry, type StepDraft } from './step.ts';
+
+/** The way in from outside: the router's side, its people, what each may reach, and the proof from another network. */
+export function vpnSteps(site: Site): StepDraft[] {
+  const { vpn } = site;
+  const values = parameterSheet(site);
+  if (values.length === 0) return [];
+  const present = vpn.peers.filter(({ revoked }) => !revoked);
+  return [
+    {
+      id: 'vpn-interface',
+      phase: 'rules',
+      title: 'Open the way in for travellers',
+      needs: ['reach', ...site.lines.map(({ id }) => `uplink:${id}`)],
+      entries: values,
+      why: 'It comes before anything that was open until now is shut, so that nobody who works from outside is cut off.',
+      lowSeconds: 120,
+      highSeconds: 600,
+      proof: 'Its page shows the interface as up, listening, with nobody connected yet.',
+      ifNot:
+        'Not listening: the port is taken by another service. No page for it: the firmware has no such tunnel.',
+      reading: 'Public key of the router, if it was made there',
+    },
+    {
+      id: 'vpn-people',
+      phase: 'rules',
+      title: 'Enter the people, one key a device',
+      needs: ['vpn-interface'],
+      entries: present.flatMap((peer) => peerEntries(peer)),
+      why: 'One key for all is one key that nobody can take back.',
+      lowSeconds: 60 * Math.max(1, present.length),
+      highSeconds: 180 * Math.max(1, present.length),
+      proof: 'Each is listed with a single address.',
+      ifNot: 'A whole block behind one person lets that person speak for all others.',
+    },
+    {
+      id: 'vpn-grants',
+      phase: 'rules',
+      title: 'Grant each group what it needs, and refuse the rest',
+      needs: ['vpn-people'],
+      entries: vpn.groups.flatMap((group): Entry[] =>
+        group.grants.map((grant) =>
+          entry(
+            group.name,
+            grant.device?.address
+              ? `${formatAddress(grant.device.address)}${grant.ports ? `, ${grant.service!.protocol} ${formatPorts(grant.ports)}` : ''} (${grant.says})`
+              : grant.says,
+            ['Allow rule', 'Access policy'],
+            grant.at,
+          ),
+        ),
+      ),
+      why: 'A tunnel that leads to the whole inside is a cable to a stranger.',
+      lowSeconds: 60,
+      highSeconds: 300,
+      proof: 'Rules from the tunnel end with a refusal of everything else.',
+      ifNot: 'No rules for the tunnel there: put it into a zone of its own.',
+    },
+    ...vpn.sites.map((far) => siteStep(site, far)),
+    ...present.map((peer) => testStep(site, peer)),
+  ];
+}
+
+/** The other end of a tunnel between two sites of one customer. */
+function siteStep(site: Site, far: FarSite): StepDraft {
+  const { plan, at } = far;
+  return {
+    id: `vpn-site:${plan.id}`,
+    phase: 'rules',
+    title: `Join ${far.name}`,
+    needs: ['vpn-interface'],
+    entries: [
+      entry('Its key', plan.publicKey || 'not known yet', ['Public key of the peer'], `${at}/publicKey`),
+      entry(
+        'It is called at',
+        plan.endpoint ? `${plan.endpoint}, udp ${plan.port ?? site.vpn.port}` : 'it calls; leave this empty',
+        ['Endpoint'],
+        `${at}/endpoint`,
+      ),
+      entry(
+        'Routes to it',
+        [
+          ...far.prefixes.map(formatPrefix),
+          ...(far.address ? [`${formatAddress(far.address)}/32`] : []),
+        ].join(', '),
+        ['Allowed IPs', 'Remote networks'],
+        `${at}/prefixes`,
+      ),
+      entry(
+        'Keep-alive',
+        `${site.vpn.keepAliveSeconds} s`,
+        ['Persistent keep-alive'],
+        '/vpn/keepAliveSeconds',
+      ),
+      ...(far.ownTranslated
+        ? [
+            entry(
+              'This site is seen there as',
+              `${formatPrefix(far.ownTranslated)}, one to one, host part kept`,
+              ['1:1 NAT', 'NETMAP', 'Bidirectional NAT'],
+              `${at}/ownTranslated`,
+            ),
+          ]
+        : []),
+    ],
+    why: 'Both ends must say the same: the values were made in one step.',
+    lowSeconds: 120,
+    highSeconds: 300,
+    proof: `A handshake, then a device there answers${far.translated ? ` under ${formatPrefix(far.translated)}` : ''}.`,
+    ifNot: 'No handshake: endpoint or key. Handshake and no answer: the routes of the other end.',
+  };
+}
+
+function peerEntries(peer: Peer): Entry[] {
+  const addresses = [peer.address, peer.address6].flatMap((host) =>
+    host ? [`${formatAddress(host)}/${host.family === 4 ? 32 : 128}`] : [],
+  );
+  return [
+    entry(
+      `${peer.name}: key`,
+      peer.plan.publicKey.trim() || 'not made yet',
+      ['Public key of the peer'],
+      `${peer.at}/publicKey`,
+    ),
+    entry(
+      `${peer.name}: address`,
+      addresses.join(', ') || 'none yet',
+      ['Allowed IPs', 'Allowed address'],
+      `${peer.at}/address`,
+    ),
+    ...(peer.plan.preshared
+      ? [
+          secretEntry(
+            `${peer.name}: pre-shared key`,
+            peer.plan.preshared,
+            '',
+            ['PSK'],
+            `${peer.at}/preshared`,
+          ),
+        ]
+      : []),
+  ];
+}
+
+/** Devices of the site that this peer must not reach: one of each network that is not granted. */
+const refusedOnes = (site: Site, peer: Peer): string[] =>
+  site.networks.flatMap((network) => {
+    const device = site.devices.find(
+      (each) =>
+        each.network === network &&
+        each.address &&
+        !peerVerdict(site, peer, { destination: each.address, protocol: 'tcp', port: 443 }).allowed,
+    );
+    return device?.address ? [`${device.name}, ${formatAddress(device.address)}`] : [];
+  });
+
+function testStep(site: Site, peer: Peer): StepDraft {
+  const { vpn } = site;
+  return {
+    id: `vpn-test:${peer.id}`,
+    phase: 'proof',
+    title: `Let ${peer.name} in from a truly other network`,
+    needs: ['save', 'vpn-grants'],
+    entries: [
+      ...reachText(peer).map((says) => entry('Must open', says, ['Allowed'])),
+      ...refusedOnes(site, peer)
+        .slice(0, 4)
+        .map((says) => entry('Must not open', says, ['Refused'])),
+      ...(vpn.routerAddress ? [entry('First hop', formatAddress(vpn.routerAddress), ['Traceroute'])] : []),
+      ...(vpn.resolver
+        ? [entry('A name of the site', `is answered by ${formatAddress(vpn.resolver)}`, ['DNS'])]
+        : []),
+      entry(
+        'The outside sees',
+        peer.group && peer.group.plan.tunnel !== 'split'
+          ? `the address of ${site.lines[0]?.name ?? 'the line'}`
+          : 'the address of the other network, as before',
+        ['What is my address'],
+      ),
+    ],
+    why: 'From inside the building the tunnel turns round at the router and proves nothing.',
+    lowSeconds: 120,
+    highSeconds: 600,
+    proof: 'Each that must open opens, none of the others does, and the handshake is minutes old at most.',
+    ifNot:
+      'No handshake: endpoint, port, key. Handshake and nothing opens: routes, or the block of that network. Some opens and some does not: grants.',
+    reading: 'What opened, what did not',
+    evidence: [{ promise: peerPromiseId(peer), rung: 'outside-session' }],
+  };
+}

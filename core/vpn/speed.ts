@@ -1,0 +1,87 @@
+import { median } from '../worked/line.ts';
+import { practice, step, type Worked, worked } from '../worked/worked.ts';
+
+const hundredths = (value: number): number => Math.round(value * 100) / 100;
+
+export interface TunnelSpeed {
+  /** Rate of the end that sends. */
+  readonly senderUpMbps: number;
+  /** Rate of the end that receives. */
+  readonly receiverDownMbps: number;
+  /** Largest packet inside the tunnel, and what it weighs outside. */
+  readonly mtuBytes: number;
+  readonly boxMbps: number | undefined;
+  readonly roundTripMs: number | undefined;
+  readonly windowKilobytes?: number;
+}
+
+/** Bytes around a packet of the tunnel on an IPv4 line: 20 IP + 8 UDP + 16 header + 16 tag (the protocol's paper). */
+const aroundBytes = 60;
+
+/**
+ * The most that one connection can show through a tunnel: the slower of upload here and download there, less what is
+ * around each packet, what the box encrypts, and one window in a round trip (RFC 6349 section 3.3.1).
+ */
+export function speedWorked(given: TunnelSpeed): Worked {
+  const { senderUpMbps, receiverDownMbps, mtuBytes, boxMbps, roundTripMs, windowKilobytes = 256 } = given;
+  const line = Math.min(senderUpMbps, receiverDownMbps);
+  const share = (mtuBytes - 40) / (mtuBytes + aroundBytes);
+  const byLine = hundredths(line * share);
+  const byWindow =
+    roundTripMs === undefined || roundTripMs <= 0
+      ? undefined
+      : hundredths((windowKilobytes * 1024 * 8) / (roundTripMs * 1000));
+  const bounds = [byLine, boxMbps, byWindow].filter((each) => each !== undefined);
+  const value = Math.min(...bounds);
+  const by = value === byWindow ? 'the window' : value === boxMbps ? 'the box' : 'the line';
+  return worked(
+    'Most that a connection shows through the tunnel',
+    value,
+    'Mb/s',
+    [
+      step('upload of the sender', `${senderUpMbps} Mb/s`),
+      step('download of the receiver', `${receiverDownMbps} Mb/s`),
+      step('the slower', `${line} Mb/s`),
+      step(
+        'payload of a packet',
+        `(${mtuBytes} - 40) / (${mtuBytes} + ${aroundBytes}) = ${hundredths(share * 100)} %`,
+      ),
+      step('by the line', `${byLine} Mb/s`),
+      ...(boxMbps === undefined ? [] : [step('by the box, its sheet', `${boxMbps} Mb/s`)]),
+      ...(byWindow === undefined
+        ? []
+        : [step(`by the window`, `${windowKilobytes} KiB × 8 / ${roundTripMs} ms = ${byWindow} Mb/s`)]),
+      step('the lowest', `${value} Mb/s`),
+    ],
+    "the protocol's paper, RFC 6349 section 3.3.1",
+    `${by[0]!.toUpperCase()}${by.slice(1)} decides.`,
+  );
+}
+
+/** Measured runs of one direction as a share of what the tunnel can give: explained, not admired. */
+export function speedVerdict(runsMbps: readonly number[], bound: Worked): Worked | undefined {
+  if (runsMbps.length < 3) return undefined;
+  const middle = hundredths(median(runsMbps));
+  const most = Number(bound.value);
+  const share = Math.round((middle / most) * 100);
+  return worked(
+    'Measured through the tunnel',
+    share,
+    '% of the bound',
+    [
+      step('runs', runsMbps.length),
+      step('lowest to highest', `${Math.min(...runsMbps)} to ${Math.max(...runsMbps)} Mb/s`),
+      step('median', `${middle} Mb/s`),
+      step('bound', `${most} Mb/s`),
+      step('share', `${middle} / ${most} = ${share} %`),
+    ],
+    `${bound.source}; from 80 % as it should be: ${practice}`,
+    share > 105
+      ? 'More than can pass: it was measured beside the tunnel.'
+      : share >= 80
+        ? `As it should be. ${bound.means}`
+        : share >= 50
+          ? 'Less than the bound: look at loss, at the other traffic of that hour, and at the MTU.'
+          : 'Far less than the bound: mostly the MTU, a box that is busy, or the network of the traveller.',
+  );
+}

@@ -1,0 +1,212 @@
+import { overlaps } from '../net/prefix.ts';
+import { formatPrefix, parsePrefix } from '../net/prefix.ts';
+import { valueOf } from '../result.ts';
+import type { Site } from '../site/model.ts';
+import { tunnelMtu } from './interface.ts';
+import type { Peer } from './model.ts';
+import { routesOf } from './routes.ts';
+import { reachable } from './which.ts';
+
+/** What is seen at one end at one time. */
+export interface TravelEvent {
+  readonly at: number;
+  readonly end: 'traveller' | 'router' | 'both';
+  readonly says: string;
+}
+
+export interface Travel {
+  readonly events: readonly TravelEvent[];
+  readonly works: boolean;
+  /** What it comes to, and the way out where it does not work. */
+  readonly says: string;
+}
+
+interface Situation {
+  readonly name: string;
+  readonly title: string;
+}
+
+/** The registry of situations in which a traveller may be. */
+export const situations = [
+  { name: 'mobile', title: 'on mobile data, behind carrier NAT' },
+  { name: 'hotel', title: "on a hotel's Wi-Fi that uses the site's own block" },
+  { name: 'no-udp', title: 'on a network that lets no UDP out' },
+  { name: 'ipv6-only', title: 'on a network with IPv6 only' },
+  { name: 'roaming', title: 'from Wi-Fi to mobile data, with the tunnel up' },
+  { name: 'silence', title: 'silent for longer than the NAT remembers' },
+  { name: 'failover', title: 'when the first line of the site fails' },
+  { name: 'revoked', title: 'with a device that was revoked' },
+  { name: 'stale-key', title: "with a profile that has the router's old key" },
+  { name: 'oversize', title: 'on a line that carries small packets only' },
+] as const satisfies readonly Situation[];
+export type SituationName = (typeof situations)[number]['name'];
+
+/** Handshakes are tried again after so long, and given up after so long (the protocol's paper, section 6.1, from memory). */
+const retrySeconds = 5;
+const giveUpSeconds = 90;
+/** What a NAT keeps at least, and what many keep in truth (RFC 4787 REQ-5; common practice, no source). */
+const natSeconds = { promised: 120, usual: 30 };
+
+/** One traveller in one situation, as it looks at both ends. Nothing but the plan decides. */
+export function travel(site: Site, peer: Peer, situation: SituationName): Travel {
+  const events: TravelEvent[] = [];
+  let now = 0;
+  const see = (end: TravelEvent['end'], says: string): void => void events.push({ at: now, end, says });
+  const wait = (seconds: number): void => void (now = Math.round((now + seconds) * 1000) / 1000);
+  const done = (works: boolean, says: string): Travel => ({ events, works, says });
+  const down = situation === 'failover' ? new Set([site.lines[0]?.id ?? '']) : new Set<string>();
+  const line = reachable(site, down);
+  const [endpoint] = site.vpn.endpoints;
+  const name = endpoint?.host || 'no endpoint yet';
+
+  const unanswered = (why: string, says: string): Travel => {
+    for (let tries = 0; tries < 3; tries += 1) {
+      see('traveller', `Handshake to ${name}, port ${site.vpn.port}: no answer`);
+      wait(retrySeconds);
+    }
+    see('router', why);
+    wait(giveUpSeconds - 3 * retrySeconds);
+    see(
+      'traveller',
+      `Given up after ${giveUpSeconds} s; the tunnel says it is on, and sent bytes grow while received ones stay`,
+    );
+    return done(false, says);
+  };
+  const handshake = (): void => {
+    see('traveller', `Handshake to ${name}, port ${site.vpn.port}: 148 bytes`);
+    wait(0.06);
+    see('router', `Key of ${peer.name} is known: answer of 92 bytes`);
+    wait(0.06);
+    see('both', 'Handshake done; keys for two minutes');
+  };
+
+  if (!endpoint || endpoint.host === '')
+    return unanswered(
+      'Nothing arrives: the profile names nobody to call.',
+      'The plan has no endpoint yet: give the line a name or its address.',
+    );
+  if (situation === 'revoked' || peer.revoked) {
+    return unanswered(
+      `A key that no peer has: silence, by design; nothing is logged but a counter`,
+      peer.revoked
+        ? `${peer.name} is revoked, and this is what that looks like: silence.`
+        : `So it would look with ${peer.name} revoked: silence, and that is the proof. Try it once from outside.`,
+    );
+  }
+  if (situation === 'stale-key')
+    return unanswered(
+      'A handshake that does not open with the present key: silence',
+      'The profile has an old key of the router. Send a new profile; nothing else tells the traveller why.',
+    );
+  if (situation === 'failover') {
+    handshake();
+    wait(20);
+    see('router', `${site.lines[0]?.name} is down`);
+    if (!line) {
+      return unanswered(
+        'Nothing arrives: over the lines that are left nobody can begin anything',
+        `While ${site.lines[0]?.name} is down nobody comes in: ${site.lines[1]?.name ?? 'there is no other line'} cannot be called. Ways out: a public address there, a hub or a mesh that both ends call, or say in the promise that it waits.`,
+      );
+    }
+    const follows = site.vpn.endpoints.some((each) => each.line === line && each.host !== '');
+    if (!follows && site.failover.plan.dynamicName === '')
+      return unanswered(
+        'Nothing arrives: the profile calls the line that is down',
+        `Give the tunnel a name that follows the line, or a second endpoint on ${line.name}.`,
+      );
+    wait(site.failover.plan.ttlSeconds ?? 3600);
+    handshake();
+    return done(true, `Back over ${line.name} once the name has changed and caches have let go.`);
+  }
+  if (!line)
+    return unanswered(
+      'Nothing arrives: nobody outside can call this site',
+      'The site cannot be called on any line: see the ranking for what works without.',
+    );
+  if (situation === 'no-udp')
+    return unanswered(
+      'Nothing arrives: the network of the traveller lets no UDP out',
+      'Use mobile data instead, or keep the way over TLS for such places; another UDP port helps only where single ports are closed.',
+    );
+  if (situation === 'ipv6-only' && line.publicAddress.family === 4) {
+    see(
+      'traveller',
+      `${name} has an IPv4 address only: the network translates it (RFC 6877, RFC 6147) if it is a name`,
+    );
+    wait(0.2);
+    if (endpoint.address)
+      return unanswered(
+        'Nothing arrives',
+        'The profile calls an IPv4 address as a number, and a network with IPv6 only cannot translate a number everywhere. Use a name.',
+      );
+  }
+  if (situation === 'hotel') {
+    const hotel = valueOf(
+      parsePrefix(site.networks[0]?.prefix ? formatPrefix(site.networks[0].prefix) : '192.168.1.0/24'),
+    )!;
+    see(
+      'traveller',
+      `The hotel gave an address in ${formatPrefix(hotel)}, the block of ${site.networks[0]?.name ?? 'the site'}`,
+    );
+    handshake();
+    wait(1);
+    const clash = routesOf(site, peer).routes.filter((route) => overlaps(route, hotel));
+    if (clash.length === 0) {
+      see('both', 'What is granted lies in other blocks: it opens');
+      return done(true, `${peer.name} is not touched: nothing of the group lies in that block.`);
+    }
+    if (clash.every((route) => route.length > hotel.length)) {
+      see('both', 'The routes of the tunnel are longer than that of the hotel: they win, and it opens');
+      return done(
+        true,
+        'Routes to single devices win over the block of the hotel (longest match), except towards its own gateway address.',
+      );
+    }
+    see('traveller', 'Handshake done, and nothing opens: the hotel keeps the packets for itself');
+    return done(
+      false,
+      `The route ${formatPrefix(clash[0]!)} loses against the hotel's own network. Grant single devices, or renumber the site out of the blocks that travellers meet.`,
+    );
+  }
+  handshake();
+  switch (situation) {
+    case 'roaming':
+      wait(30);
+      see('traveller', 'Wi-Fi is gone; the next packet leaves over mobile data');
+      wait(1.5);
+      see('router', 'The next packet that opens comes from another address: answers go there from now on');
+      return done(true, 'It goes on after one packet; open sessions stay.');
+    case 'silence': {
+      const keep = site.vpn.keepAliveSeconds;
+      if (keep > 0 && keep <= natSeconds.usual) {
+        wait(600);
+        see('both', `A keep-alive every ${keep} s held the way open`);
+        return done(true, 'The site reaches the traveller at any time.');
+      }
+      wait(keep > 0 ? Math.min(600, keep) : 600);
+      see(
+        'router',
+        `A packet to the traveller: the NAT forgot it after ${natSeconds.usual} to ${natSeconds.promised} s`,
+      );
+      return done(
+        false,
+        'The traveller still reaches the site; the site does not reach the traveller until it speaks. Set a keep-alive of 25 s where calls must come through.',
+      );
+    }
+    case 'oversize': {
+      const mtu = tunnelMtu(site);
+      wait(1);
+      see('traveller', `A packet of ${mtu} bytes is ${mtu + 60} outside; this line carries 1400`);
+      if (mtu + 60 <= 1400) {
+        see('both', 'It passes');
+        return done(true, `At an MTU of ${mtu} the tunnel passes even there.`);
+      }
+      see('traveller', 'Small pages open, large ones stop half way');
+      return done(false, `Lower the MTU of the profile to ${1400 - 60} for such places, or to 1280 for all.`);
+    }
+    default:
+      wait(0.3);
+      see('both', 'The first page opens');
+      return done(true, `It works: ${peer.name} calls outward, so the NAT in between does not matter.`);
+  }
+}

@@ -1,0 +1,121 @@
+import type { Line, Site } from '../site/model.ts';
+import type { WayName } from './settings.ts';
+
+/** One way in, with what speaks for and against it on this site. */
+export interface RankedWay {
+  readonly way: Exclude<WayName, 'none'>;
+  readonly title: string;
+  readonly fits: boolean;
+  readonly score: number;
+  readonly reasons: readonly string[];
+}
+
+export const wayTitles: Readonly<Record<WayName, string>> = {
+  none: 'nobody comes in',
+  wireguard: 'Point-to-site tunnel (WireGuard)',
+  ikev2: 'Tunnel with IKEv2 and IPsec',
+  tls: 'Tunnel over TLS with certificates',
+  mesh: 'Mesh with outside coordination',
+  hub: 'A hub that both ends call',
+  forward: 'A plain forward',
+  dated: 'PPTP or bare L2TP',
+};
+
+const callable = (line: Line): boolean => line.inbound === 'direct' || line.inbound === 'by-box';
+
+/** Whether anybody outside can begin anything while these lines are down. */
+export const reachable = (site: Site, down: ReadonlySet<string>): Line | undefined =>
+  site.lines.find((line) => !down.has(line.id) && callable(line));
+
+/**
+ * Ranks the ways in from what the plan knows: whether the site can be called, on which line, who may coordinate, what
+ * the box encrypts. With lines down it is the ranking of that hour.
+ */
+export function rankWays(site: Site, down: ReadonlySet<string> = new Set()): RankedWay[] {
+  const { plan } = site.vpn;
+  const line = reachable(site, down);
+  const lines = site.lines.filter(({ id }) => !down.has(id));
+  const named = plan.endpoints.some(({ host }) => host.trim() !== '');
+  const called: string = line
+    ? `The site can be called over ${line.name}${line.inbound === 'by-box' ? ', through the box in front' : ''}.`
+    : lines.length === 0
+      ? 'No line is up.'
+      : `Nobody outside can call the site: ${lines.map(({ name, translators }) => `${name} is behind ${translators.includes('carrier') ? 'carrier NAT' : 'a box that hands nothing on'}`).join(', ')}.`;
+  const lasting = line?.publicAddressKnown || named || site.failover.plan.dynamicName !== '';
+  const boxCan = (what: 'wireguard' | 'ikev2' | 'tls'): number =>
+    plan.boxEncrypts.length === 0 ? 0 : plan.boxEncrypts.includes(what) ? 2 : -6;
+  const boxSays = (what: 'wireguard' | 'ikev2' | 'tls'): string[] =>
+    plan.boxEncrypts.length === 0
+      ? ['Look on the sheet of the router whether it speaks this.']
+      : [plan.boxEncrypts.includes(what) ? 'The router speaks it.' : 'The router does not speak it.'];
+  const direct = (
+    way: 'wireguard' | 'ikev2' | 'tls',
+    base: number,
+    reasons: readonly string[],
+  ): RankedWay => ({
+    way,
+    title: wayTitles[way],
+    fits: line !== undefined && boxCan(way) >= 0,
+    score: base + (line ? 4 : -20) + (lasting ? 1 : -1) + boxCan(way),
+    reasons: [
+      called,
+      ...boxSays(way),
+      ...(line && !lasting ? ['Its address may change: give it a name that follows.'] : []),
+      ...reasons,
+    ],
+  });
+  const outside = plan.outsideService;
+  const ranked: RankedWay[] = [
+    direct('wireguard', 6, [
+      'One key a device, nothing to log in to, comes back by itself when a telephone changes networks.',
+    ]),
+    direct('ikev2', 4, [
+      'Telephones and desktops have it built in; needs UDP 500 and 4500 and, best, certificates (RFC 7296, RFC 3948).',
+    ]),
+    direct('tls', 2, [
+      'Passes networks that let nothing but web pages out; slower, TCP inside TCP where UDP is refused.',
+    ]),
+    {
+      way: 'mesh',
+      title: wayTitles.mesh,
+      fits: lines.length > 0 && outside !== 'refused',
+      score: 3 + (line ? 0 : 6) + (outside === 'allowed' ? 2 : outside === 'refused' ? -20 : -1),
+      reasons: [
+        'Leaves outward only, so carrier NAT does not matter.',
+        'Somebody else holds the keys to the door, and knows who comes and when.',
+        ...(outside === 'refused'
+          ? ['This customer allows no outside service.']
+          : outside === 'unknown'
+            ? ['Ask whether an outside service may coordinate.']
+            : []),
+      ],
+    },
+    {
+      way: 'hub',
+      title: wayTitles.hub,
+      fits: lines.length > 0,
+      score: 2 + (line ? 0 : 5),
+      reasons: [
+        'Both ends call a machine of your own with a public address; carrier NAT does not matter.',
+        'One more machine to keep up, patch and pay.',
+      ],
+    },
+    {
+      way: 'forward',
+      title: wayTitles.forward,
+      fits: line !== undefined,
+      score: line ? -4 : -20,
+      reasons: [called, 'The last resort: the service stands in the open, and everybody tries its door.'],
+    },
+    {
+      way: 'dated',
+      title: wayTitles.dated,
+      fits: false,
+      score: -100,
+      reasons: [
+        'Refused: the password of PPTP is found within a day from what is overheard (MS-CHAPv2), and bare L2TP encrypts nothing (RFC 2661 section 9).',
+      ],
+    },
+  ];
+  return ranked.sort((a, b) => b.score - a.score);
+}

@@ -1,0 +1,39 @@
+import { subnetWorked } from '../worked/addresses.ts';
+import type { Site } from '../site/model.ts';
+import { tunnelWorked } from '../vpn/interface.ts';
+import { routesOf } from '../vpn/routes.ts';
+import { speedOf } from '../vpn/measured.ts';
+import { tunnelsWorked } from '../vpn/join.ts';
+import type { Worked } from '../worked/worked.ts';
+
+/** The arithmetic behind a field of remote access. */
+export function ofVpn(site: Site, rest: string): Worked[] {
+  const { vpn } = site;
+  const [part = '', place = ''] = rest.split('/');
+  switch (part) {
+    case 'pool':
+      return vpn.pool ? [subnetWorked(vpn.pool)] : [];
+    case 'pool6':
+      return vpn.pool6 ? [subnetWorked(vpn.pool6)] : [];
+    case 'mtuBytes':
+      return [tunnelWorked(vpn.endpoints[0]?.line ?? site.lines[0])];
+    case 'peers': {
+      const peer = vpn.peers[Number(place)];
+      return peer?.group ? [routesOf(site, peer).worked] : [];
+    }
+    case 'groups': {
+      const group = vpn.groups[Number(place)];
+      const peer = vpn.peers.find((each) => each.group === group && group !== undefined);
+      return peer ? [routesOf(site, peer).worked] : [];
+    }
+    case 'sites':
+      return [tunnelsWorked(vpn.sites.length + 1)];
+    case 'boxMbps':
+    case 'roundTripMs':
+    case 'travellerDownMbps':
+    case 'runs':
+      return speedOf(site, vpn.plan.runs[Number(place)]?.direction ?? 'down');
+    default:
+      return [];
+  }
+}
