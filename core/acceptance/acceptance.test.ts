@@ -28,6 +28,9 @@ describe('acceptance', () => {
       'forward:tide',
       'failover:cards',
       'failover:office',
+      'peer:maren-phone',
+      'peer:maren-laptop',
+      'peer:idris-laptop',
     ]);
     expect(all.every((each) => each.promise.paper.kept)).toBe(true);
     expect(all.every((each) => !each.accepted && each.missing !== '')).toBe(true);
@@ -167,5 +170,19 @@ describe('acceptance', () => {
     );
     expect(promise.paper.kept).toBe(false);
     expect(promise.bench).toMatchObject({ kept: false, says: expect.stringContaining('nothing beyond') });
+  });
+
+  test('a person is in when a session from a truly other network says so; from inside it proves nothing', () => {
+    const step = (seenFrom: string): Accepted =>
+      judged(
+        [{ subject: 'vpn-test:maren-phone', seenFrom, reading: 'gate panel opened' }],
+        'peer:maren-phone',
+      );
+    expect(step('198.51.100.140').accepted).toBe(true);
+    expect(step('10.24.10.50').accepted).toBe(false);
+    expect(step('203.0.113.9').accepted).toBe(false);
+    expect(judged([], 'peer:idris-laptop').promise.says).toBe(
+      'Idris Vane, laptop gets in: Gate panel of Gate controller',
+    );
   });
 });

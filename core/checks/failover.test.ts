@@ -157,7 +157,7 @@ test('the ferry office as it ships: the shared power strip, and nothing that bre
     findings(farrow())
       .map(({ rule }) => rule)
       .sort(),
-  ).toEqual(['carrier-nat', 'forward-not-on-backup', 'shared-cause']);
+  ).toEqual(['carrier-nat', 'forward-not-on-backup', 'shared-cause', 'vpn-not-on-backup']);
 });
 
 describe('packets follow the failover rules', () => {

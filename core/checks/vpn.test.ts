@@ -1,0 +1,107 @@
+import { expect, test } from '@jest/globals';
+import { applyPatch } from '../plan/patch.ts';
+import { planSchema, type Plan } from '../plan/schema.ts';
+import { compile } from '../site/compile.ts';
+import type { Finding } from '../site/finding.ts';
+import { demoPlan, good } from '../testing/plans.ts';
+import { runChecks } from './index.ts';
+
+const farrow = (change: (plan: Plan) => void = () => {}): Plan => {
+  const plan = demoPlan('farrow-sound');
+  change(plan);
+  return plan;
+};
+const findings = (plan: Plan): Finding[] =>
+  runChecks(compile(plan)).filter(({ rule }) => /^(vpn|site)-/.test(rule));
+
+/** What is broken, the rule that must name it, and where. Each is one change to the ferry office. */
+const broken: [rule: string, at: string, change: (plan: Plan) => void][] = [
+  ['vpn-dated', '/vpn/way', (p) => (p.vpn.way = 'dated')],
+  ['vpn-unreachable', '/vpn/way', (p) => p.uplinks.shift()],
+  ['vpn-not-on-backup', '/vpn/way', () => {}],
+  ['vpn-not-spoken', '/vpn/way', (p) => (p.vpn.way = 'tls')],
+  ['vpn-outside-refused', '/vpn/way', (p) => (p.vpn.way = 'mesh')],
+  ['vpn-pool', '/vpn/pool', (p) => (p.vpn.pool = '10.24.10.128/25')],
+  ['vpn-pool', '/vpn/pool', (p) => (p.vpn.pool = '192.168.1.0/24')],
+  [
+    'vpn-leak',
+    '/vpn/pool6',
+    (p) => {
+      p.vpn.pool6 = '';
+      p.vpn.groups[0]!.tunnel = 'full';
+    },
+  ],
+  ['vpn-no-endpoint', '/vpn/endpoints', (p) => (p.vpn.endpoints = [])],
+  ['vpn-endpoint-shut', '/vpn/endpoints/0/uplink', (p) => (p.vpn.endpoints[0]!.uplink = 'cellular')],
+  ['vpn-endpoint-other', '/vpn/endpoints/0/host', (p) => (p.vpn.endpoints[0]!.host = '198.51.100.200')],
+  [
+    'vpn-box-shut',
+    '/uplinks/0/handoff/forwards',
+    (p) =>
+      Object.assign(p.uplinks[0]!.handoff, {
+        mode: 'routes',
+        insidePrefix: '192.168.99.0/24',
+        insideAddress: '192.168.99.1',
+        outsideAddress: '203.0.113.9',
+        forwards: [{ id: 'f', protocol: 'tcp', ports: '8443' }],
+      }),
+  ],
+  ['vpn-key-form', '/vpn/publicKey', (p) => (p.vpn.publicKey = 'abc')],
+  ['vpn-key-form', '/vpn/peers/0/publicKey', (p) => (p.vpn.peers[0]!.publicKey = 'abc')],
+  ['vpn-no-key', '/vpn/peers/0/publicKey', (p) => (p.vpn.peers[0]!.publicKey = '')],
+  ['vpn-key-twice', '/vpn/peers/1/publicKey', (p) => (p.vpn.peers[1]!.publicKey = p.vpn.peers[0]!.publicKey)],
+  ['vpn-no-group', '/vpn/peers/0/group', (p) => (p.vpn.peers[0]!.group = '')],
+  ['vpn-no-address', '/vpn/peers/0/address', (p) => (p.vpn.peers[0]!.address = '')],
+  ['vpn-address-outside', '/vpn/peers/0/address', (p) => (p.vpn.peers[0]!.address = '10.24.61.2')],
+  ['vpn-address-twice', '/vpn/peers/1/address', (p) => (p.vpn.peers[1]!.address = '10.24.60.2')],
+  ['vpn-address-twice', '/vpn/peers/0/address', (p) => (p.vpn.peers[0]!.address = '10.24.60.1')],
+  ['vpn-own-key-kept', '/vpn/peers/2/secret', (p) => (p.vpn.peers[2]!.secret = 'idris')],
+  ['vpn-grant-gone', '/vpn/groups/0/grants', (p) => (p.vpn.groups[0]!.grants[0]!.device = 'gone')],
+  [
+    'vpn-everything',
+    '/vpn/groups/1/grants',
+    (p) =>
+      (p.vpn.groups[1]!.grants = p.networks.map(({ id }) => ({ id, network: id, device: '', service: '' }))),
+  ],
+  [
+    'vpn-grant-unstable',
+    '/vpn/groups/0/grants/0',
+    (p) => (p.devices.find(({ id }) => id === 'gate')!.addressing = 'automatic'),
+  ],
+  ['vpn-mtu', '/vpn/mtuBytes', (p) => (p.vpn.mtuBytes = 1500)],
+];
+
+test.each(broken)('%s at %s', (rule, at, change) => {
+  const found = findings(farrow(change)).find((each) => each.rule === rule && each.at === at);
+  expect(found?.says.length).toBeGreaterThan(30);
+  expect(found?.why.steps.length).toBeGreaterThan(0);
+});
+
+test('two sites that use one block, until each is seen under another', () => {
+  const plan = demoPlan('weir-street');
+  plan.vpn.sites[0]!.prefixes = ['10.61.10.0/24'];
+  plan.vpn.sites[0]!.translated = '';
+  expect(findings(plan).map(({ rule }) => rule)).toContain('site-overlap');
+  expect(findings(demoPlan('weir-street'))).toEqual([]);
+  expect(findings(demoPlan('mill-lane'))).toEqual([]);
+});
+
+test('each fix that is offered mends what it was offered for', () => {
+  let mended = 0;
+  for (const [rule, at, change] of broken) {
+    const plan = farrow(change);
+    const fix = findings(plan).find((each) => each.rule === rule && each.at === at)?.fix;
+    if (!fix) continue;
+    const after = planSchema.parse(good(applyPatch(plan, fix.patch)));
+    expect([rule, findings(after).some((each) => each.rule === rule && each.at === at)]).toEqual([
+      rule,
+      false,
+    ]);
+    mended += 1;
+  }
+  expect(mended).toBeGreaterThanOrEqual(7);
+});
+
+test('the ferry office as it ships: its people get in, and the plan says what happens on cellular', () => {
+  expect(findings(farrow()).map(({ rule }) => rule)).toEqual(['vpn-not-on-backup']);
+});

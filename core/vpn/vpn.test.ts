@@ -1,0 +1,540 @@
+import { createHash, createPrivateKey, createPublicKey, diffieHellman } from 'node:crypto';
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { formatAddress, parseAddress, type Address } from '../net/address.ts';
+import { contains, formatPrefix, overlaps, type Prefix } from '../net/prefix.ts';
+import type { Plan } from '../plan/schema.ts';
+import { compile } from '../site/compile.ts';
+import type { Site } from '../site/model.ts';
+import { rangeOf } from '../net/range.ts';
+import { addr, block, demoPlan, good } from '../testing/plans.ts';
+import {
+  freePeerAddress,
+  freePool,
+  poolProblem,
+  profileOf,
+  profileText,
+  secretPlace,
+  tunnelWorked,
+} from './interface.ts';
+import { joinSites, translated, translationTable, tunnelsWorked } from './join.ts';
+import { keyPair, parseKey, publicKeyOf, sharedSecret } from './keys.ts';
+import { parseProfile, writeProfile, type Profile } from './profile.ts';
+import { checkProfile } from './profile-check.ts';
+import { peerVerdict } from './reach.ts';
+import { allBut, fewest, nearBlocks, routesOf } from './routes.ts';
+import { speedVerdict, speedWorked } from './speed.ts';
+import { situations, travel } from './travellers.ts';
+import { rankWays } from './which.ts';
+
+const siteOf = (change: (plan: Plan) => void = () => {}): Site => {
+  const plan = demoPlan('farrow-sound');
+  change(plan);
+  return compile(plan);
+};
+const farrow = siteOf();
+const peerOf = (id: string, site = farrow) => site.vpn.peers.find((each) => each.id === id)!;
+const hex = (text: string): Uint8Array => Uint8Array.from(Buffer.from(text, 'hex'));
+const secretOf = (name: string): Uint8Array => Uint8Array.from(createHash('sha256').update(name).digest());
+
+describe('keys', () => {
+  test('the vectors of RFC 7748 section 6.1: the public half of one end, and what both agree on', () => {
+    const base64 = (text: string): string => Buffer.from(text, 'hex').toString('base64');
+    const bob = keyPair(hex('5dab087e624a8a4b79e17f8b83800ee66f3bb1292618b6fd1c2f8b27ff88e0eb'));
+    const alice = base64('8520f0098930a754748b7ddcb43ef75a0dbf3a0d26381af4eba4a98eaa9b4e6a');
+    expect(bob.publicKey).toBe(base64('de9edb7d7b7dc1b4d35b61c2ece435373f8343c85b78674dadfc7e146f882b4f'));
+    expect(sharedSecret(bob.privateKey, alice)).toBe(
+      base64('4a5d9d5ba4ce2de1728e3bf480350f25e07e21c947d19e3376f09b3c1e161742'),
+    );
+  });
+
+  test("the same keys as Node's own crypto makes, and the same secret at both ends", () => {
+    fc.assert(
+      fc.property(
+        fc.uint8Array({ minLength: 32, maxLength: 32 }),
+        fc.uint8Array({ minLength: 32, maxLength: 32 }),
+        (one, two) => {
+          const [a, b] = [keyPair(one), keyPair(two)];
+          const node = (privateKey: string) =>
+            createPrivateKey({
+              key: Buffer.concat([
+                Buffer.from('302e020100300506032b656e04220420', 'hex'),
+                Buffer.from(privateKey, 'base64'),
+              ]),
+              format: 'der',
+              type: 'pkcs8',
+            });
+          const publicOf = (privateKey: string): string =>
+            createPublicKey(node(privateKey))
+              .export({ format: 'der', type: 'spki' })
+              .subarray(-32)
+              .toString('base64');
+          expect(a.publicKey).toBe(publicOf(a.privateKey));
+          expect(sharedSecret(a.privateKey, b.publicKey)).toBe(sharedSecret(b.privateKey, a.publicKey));
+          expect(sharedSecret(a.privateKey, b.publicKey)).toBe(
+            diffieHellman({
+              privateKey: node(a.privateKey),
+              publicKey: createPublicKey(node(b.privateKey)),
+            }).toString('base64'),
+          );
+        },
+      ),
+      { numRuns: 20 },
+    );
+  });
+
+  test.each(['', 'abc', 'x'.repeat(44), `${'A'.repeat(42)}==`, `${'A'.repeat(43)}= `.repeat(2)])(
+    '%j is no key',
+    (text) => {
+      expect(parseKey(text)).toMatchObject({ ok: false, problem: { code: 'key' } });
+      expect(publicKeyOf(text).ok).toBe(false);
+    },
+  );
+});
+
+describe('routes into the tunnel', () => {
+  /** A small space, so that every address of it can be tried: 10.0.0.0/24. */
+  const space = block('10.0.0.0/24');
+  const small = fc
+    .tuple(fc.integer({ min: 0, max: 255 }), fc.integer({ min: 24, max: 32 }))
+    .map(([host, length]) => block(formatPrefix(inside(host, length))));
+  function inside(host: number, length: number): Prefix {
+    const size = 2 ** (32 - length);
+    const first = space.first + BigInt(Math.floor(host / size) * size);
+    return { family: 4, first, last: first + BigInt(size) - 1n, length };
+  }
+  const holds = (blocks: readonly Prefix[], host: Address): boolean =>
+    blocks.some((each) => contains(each, host));
+
+  test('the fewest blocks hold exactly what was asked for, and no smaller set does (brute force)', () => {
+    fc.assert(
+      fc.property(fc.array(small, { maxLength: 8 }), (blocks) => {
+        const result = fewest(blocks.map(rangeOf));
+        for (let value = space.first; value <= space.last; value += 1n)
+          expect(holds(result, { family: 4, value })).toBe(holds(blocks, { family: 4, value }));
+        // Minimal: no two of them are halves of one block, and none lies in another.
+        for (const one of result)
+          for (const two of result) {
+            if (one === two) continue;
+            expect(overlaps(one, two)).toBe(false);
+            if (one.length === two.length && one.last + 1n === two.first) {
+              const size = one.last - one.first + 1n;
+              expect(one.first % (2n * size)).not.toBe(0n);
+            }
+          }
+      }),
+    );
+  });
+
+  test('everything but some blocks: each address is in exactly one of the two', () => {
+    fc.assert(
+      fc.property(
+        fc.array(small, { minLength: 1, maxLength: 5 }),
+        fc.bigInt({ min: 0n, max: 0xffff_ffffn }),
+        (holes, value) => {
+          const rest = fewest(allBut(4, holes));
+          for (const host of [value, holes[0]!.first, holes[0]!.last + 1n].map((each): Address => ({
+            family: 4,
+            value: each,
+          })))
+            expect(holds(rest, host)).toBe(!holds(holes, host));
+        },
+      ),
+    );
+  });
+
+  test('all but 0.0.0.0/1 and so on: 32 blocks around one host (arithmetic)', () => {
+    expect(fewest(allBut(4, [block('203.0.113.9/32')]))).toHaveLength(32);
+    expect(fewest(allBut(6, [block('2001:db8::1/128')]))).toHaveLength(128);
+  });
+
+  test('split: single devices; neighbours become one block; full and near cover both families or say what leaks', () => {
+    expect(routesOf(farrow, peerOf('maren-phone')).routes.map(formatPrefix)).toEqual([
+      '10.24.10.20/32',
+      '10.24.40.20/31',
+      '10.24.60.1/32',
+      'fd5e:24a1:60c3:60::1/128',
+    ]);
+    const full = siteOf((plan) => {
+      plan.vpn.groups[0]!.tunnel = 'full';
+    });
+    expect(routesOf(full, peerOf('maren-phone', full)).routes.map(formatPrefix)).toEqual([
+      '0.0.0.0/0',
+      '::/0',
+    ]);
+    const leaky = siteOf((plan) => {
+      plan.vpn.groups[0]!.tunnel = 'full';
+      plan.vpn.pool6 = '';
+    });
+    expect(routesOf(leaky, peerOf('maren-phone', leaky))).toMatchObject({ leaks: true });
+    const near = siteOf((plan) => {
+      plan.vpn.groups[0]!.tunnel = 'near';
+    });
+    const { routes } = routesOf(near, peerOf('maren-phone', near));
+    const goes = (text: string): boolean => holds(routes, good(parseAddress(text)));
+    expect([
+      goes('203.0.113.1'),
+      goes('192.168.1.1'),
+      goes('10.24.40.21'),
+      goes('10.24.40.99'),
+      goes('fe80::1'),
+      goes('2001:db8::9'),
+    ]).toEqual([true, false, true, false, false, true]);
+    expect(
+      nearBlocks.filter(({ family }) => family === 4).some((each) => holds([each], addr('172.20.1.1'))),
+    ).toBe(true);
+  });
+});
+
+describe('who reaches what', () => {
+  const services: [string, string, number][] = [
+    ['gate', '10.24.40.21', 443],
+    ['tide', '10.24.40.20', 8443],
+    ['printer', '10.24.10.20', 631],
+    ['gate, another port', '10.24.40.21', 22],
+    ['desk', '10.24.20.5', 443],
+    ['router page', '10.24.10.1', 443],
+    ['internet', '203.0.113.200', 443],
+  ];
+  const reaches = (id: string, site = farrow): boolean[] =>
+    services.map(
+      ([, host, port]) =>
+        peerVerdict(site, peerOf(id, site), { destination: addr(host), protocol: 'tcp', port }).allowed,
+    );
+
+  test('the duty manager reaches three services and the router, the contractor the gate panel, the lost tablet nothing', () => {
+    expect(reaches('maren-phone')).toEqual([true, true, true, false, false, true, false]);
+    expect(reaches('idris-laptop')).toEqual([true, false, false, false, false, false, false]);
+    expect(reaches('old-tablet')).toEqual([false, false, false, false, false, false, false]);
+  });
+
+  test('only what is granted is reachable, whatever is asked', () => {
+    fc.assert(
+      fc.property(
+        fc.constantFrom(...farrow.vpn.peers),
+        fc.constantFrom(...farrow.devices),
+        fc.constantFrom('tcp' as const, 'udp' as const),
+        fc.constantFrom(22, 53, 80, 443, 631, 3389, 8443),
+        (peer, device, protocol, port) => {
+          const granted =
+            !peer.revoked &&
+            (peer.group?.grants ?? []).some(
+              (grant) =>
+                grant.device === device &&
+                (!grant.service ||
+                  (grant.service.protocol === protocol &&
+                    grant.ports!.first <= port &&
+                    port <= grant.ports!.last)),
+            );
+          expect(peerVerdict(farrow, peer, { destination: device.address!, protocol, port }).allowed).toBe(
+            granted,
+          );
+        },
+      ),
+    );
+  });
+
+  test('addresses are given out once each, and never that of the router', () => {
+    const plan = demoPlan('farrow-sound');
+    plan.vpn.peers = [];
+    const given = new Set<string>();
+    for (let index = 0; index < 40; index += 1) {
+      const next = formatAddress(freePeerAddress(compile(plan), 4)!);
+      expect(given.has(next)).toBe(false);
+      given.add(next);
+      plan.vpn.peers.push({ ...demoPlan('farrow-sound').vpn.peers[0]!, id: `p${index}`, address: next });
+    }
+    expect(given.has('10.24.60.1')).toBe(false);
+  });
+
+  test('a pool that is offered touches nothing here and nothing that homes use', () => {
+    for (const name of ['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane']) {
+      const site = compile(demoPlan(name));
+      expect(poolProblem(site, freePool(site)!)).toBeUndefined();
+    }
+    expect(poolProblem(farrow, block('10.24.40.0/26'))?.says).toMatch(/overlaps Plant/);
+    expect(poolProblem(farrow, block('192.168.1.0/24'))?.says).toMatch(/home routers/);
+  });
+});
+
+describe('profiles', () => {
+  test('text, read and written again, is the same profile', () => {
+    const hosts = fc.tuple(fc.bigInt({ min: 0n, max: 0xffff_ffffn }), fc.integer({ min: 0, max: 32 }));
+    const key = fc.uint8Array({ minLength: 32, maxLength: 32 }).map((bytes) => keyPair(bytes));
+    fc.assert(
+      fc.property(
+        key,
+        fc.array(hosts, { minLength: 1, maxLength: 3 }),
+        fc.array(hosts, { maxLength: 5 }),
+        fc.option(fc.integer({ min: 576, max: 1500 }), { nil: undefined }),
+        fc.option(fc.integer({ min: 0, max: 120 }), { nil: undefined }),
+        (pair, own, allowed, mtuBytes, keepAliveSeconds) => {
+          const profile: Profile = {
+            name: 'Quay, a telephone',
+            privateKey: pair.privateKey,
+            addresses: own.map(([value, length]) => ({ host: { family: 4, value }, length })),
+            resolvers: ['10.24.60.1', 'quay.example'],
+            mtuBytes,
+            listenPort: undefined,
+            peers: [
+              {
+                publicKey: pair.publicKey,
+                presharedKey: '',
+                endpoint: 'quay.example:51820',
+                allowed: allowed.map(([value, length]) =>
+                  block(
+                    `${formatAddress({ family: 4, value: length === 0 ? 0n : (value >> BigInt(32 - length)) << BigInt(32 - length) })}/${length}`,
+                  ),
+                ),
+                keepAliveSeconds,
+              },
+            ],
+            unknown: [],
+          };
+          const text = writeProfile(profile);
+          expect(good(parseProfile(text))).toEqual(profile);
+          expect(writeProfile(good(parseProfile(text)))).toBe(text);
+        },
+      ),
+    );
+  });
+
+  test('without the vault the places of secrets hold names, and no secret is in the text', () => {
+    const text = profileText(farrow, peerOf('maren-phone'));
+    expect(text).toContain(secretPlace('tunnel-maren-telephone'));
+    const { privateKey } = keyPair(secretOf('x'));
+    expect(
+      profileText(farrow, peerOf('maren-phone'), new Map([['tunnel-maren-telephone', privateKey]])),
+    ).toContain(privateKey);
+  });
+
+  /** A sound profile of the duty manager's telephone, with its true key pair in the plan. */
+  const pair = keyPair(secretOf('telephone'));
+  const before = keyPair(secretOf('before'));
+  const site = siteOf((plan) => {
+    Object.assign(plan.vpn.peers[0]!, {
+      publicKey: pair.publicKey,
+      oldKey: before.publicKey,
+      oldKeyUntil: '2026-12-01',
+    });
+  });
+  const sound: Profile = { ...profileOf(site, peerOf('maren-phone', site)), privateKey: pair.privateKey };
+  const rules = (
+    change: Partial<Profile>,
+    far: Partial<Profile['peers'][number]> = {},
+    of = site,
+  ): string[] =>
+    checkProfile(of, {
+      ...sound,
+      ...change,
+      peers: change.peers ?? [{ ...sound.peers[0]!, ...far }],
+    }).faults.map(({ rule }) => rule);
+
+  test('the profile that the plan writes has no fault', () => {
+    expect(rules({})).toEqual([]);
+    expect(checkProfile(site, good(parseProfile(writeProfile(sound)))).peer?.id).toBe('maren-phone');
+  });
+
+  test.each<[rule: string, change: Partial<Profile>, far: Partial<Profile['peers'][number]>]>([
+    ['router-key-stale', {}, { publicKey: before.publicKey }],
+    ['address-not-theirs', { addresses: [{ host: addr('10.24.60.77'), length: 32 }] }, {}],
+    ['address-wide', { addresses: [{ host: addr('10.24.60.2'), length: 24 }] }, {}],
+    ['no-ipv6', { addresses: [{ host: addr('10.24.60.2'), length: 32 }] }, {}],
+    ['endpoint-private', {}, { endpoint: '192.168.1.1:51820' }],
+    ['endpoint-other', {}, { endpoint: 'old.example:51820' }],
+    ['no-endpoint', {}, { endpoint: '' }],
+    ['port', {}, { endpoint: 'quay.farrow-ferries.example:51821' }],
+    ['routes-missing', {}, { allowed: [block('10.24.10.20/32')] }],
+    ['routes-wide', {}, { allowed: [block('10.24.0.0/16'), block('fd5e:24a1:60c3:60::1/128')] }],
+    ['no-keep-alive', {}, { keepAliveSeconds: undefined }],
+    ['keep-alive-long', {}, { keepAliveSeconds: 300 }],
+    ['mtu-large', { mtuBytes: 1500 }, {}],
+    ['mtu-small', { mtuBytes: 1200 }, {}],
+    ['resolver', { resolvers: ['192.0.2.1'] }, {}],
+    ['private-key', { privateKey: 'short' }, {}],
+    ['no-private-key', { privateKey: '' }, {}],
+    ['key-differs', { privateKey: keyPair(secretOf('another')).privateKey }, {}],
+    ['old-key', { privateKey: before.privateKey }, {}],
+    ['no-far-end', { peers: [] }, {}],
+    ['unknown-line', { unknown: ['line 3: Colour'] }, {}],
+  ])('%s is named', (rule, change, far) => {
+    expect(rules(change, far)).toContain(rule);
+  });
+
+  test('a revoked device, a key in the open, and a profile that belongs to nobody', () => {
+    const revoked = siteOf((plan) => {
+      Object.assign(plan.vpn.peers[0]!, { publicKey: pair.publicKey, revoked: '2026-03-01' });
+    });
+    expect(rules({}, {}, revoked)).toContain('revoked');
+    const own = siteOf((plan) => {
+      Object.assign(plan.vpn.peers[0]!, { publicKey: pair.publicKey, ownKey: true });
+    });
+    expect(rules({}, {}, own)).toContain('key-in-the-open');
+    expect(
+      rules({
+        privateKey: keyPair(secretOf('x')).privateKey,
+        addresses: [{ host: addr('10.99.0.2'), length: 32 }],
+      }),
+    ).toContain('nobody');
+  });
+
+  test.each([
+    ['', /no \[Interface\] section/],
+    ['hello', /Line 1/],
+    ['[Interface]\nAddress = 10.0.0.300/32', /Address/],
+    ['[Interface]\nAddress = 10.0.0.3/32\n[Peer]\nAllowedIPs = everything', /AllowedIPs/],
+  ])('what is no profile is refused in a sentence: %j', (text, says) => {
+    expect(parseProfile(text)).toMatchObject({ ok: false, problem: { says: expect.stringMatching(says) } });
+  });
+
+  test('a profile as people paste it: small letters, remarks, several lines of one key, bare addresses', () => {
+    const profile = good(
+      parseProfile(
+        '[interface]\r\nprivatekey = x # mine\r\naddress=10.24.60.2\r\n\r\n[PEER]\nallowedips = 10.24.10.0/24\nAllowedIPs = 10.24.40.21\n',
+      ),
+    );
+    expect(profile.addresses.map(({ length }) => length)).toEqual([32]);
+    expect(profile.peers[0]!.allowed.map(formatPrefix)).toEqual(['10.24.10.0/24', '10.24.40.21/32']);
+  });
+});
+
+describe('which way in', () => {
+  test('the tunnel on fibre; when the fibre is down what both ends call comes first', () => {
+    const best = (down: string[], change?: (plan: Plan) => void): string =>
+      rankWays(siteOf(change), new Set(down))[0]!.way;
+    expect(best([])).toBe('wireguard');
+    expect(best(['fibre'])).toBe('hub');
+    expect(best(['fibre'], (plan) => (plan.vpn.outsideService = 'allowed'))).toBe('mesh');
+    expect(best([], (plan) => (plan.vpn.boxEncrypts = ['ikev2']))).toBe('ikev2');
+  });
+
+  test('PPTP and bare L2TP are last and never fit; every way has its reasons', () => {
+    const ranked = rankWays(farrow);
+    expect(ranked.at(-1)).toMatchObject({ way: 'dated', fits: false });
+    expect(ranked.every(({ reasons }) => reasons.length > 0)).toBe(true);
+  });
+});
+
+test('MTU: PPPoE leaves 1412 over IPv6, the worst usual network decides (the protocol, RFC 8200)', () => {
+  const { value, steps } = tunnelWorked(farrow.lines[0]);
+  expect(steps.map((each) => each.value)).toContain('- 80 = 1412');
+  expect(value).toBe(1340);
+});
+
+describe('speed', () => {
+  test('100 up here, 40 down there, 180 in the box, 48 ms: the line decides at 37.14 Mb/s (arithmetic)', () => {
+    const bound = speedWorked({
+      senderUpMbps: 100,
+      receiverDownMbps: 40,
+      mtuBytes: 1340,
+      boxMbps: 180,
+      roundTripMs: 48,
+    });
+    // (1340 - 40) / (1340 + 60) = 92.857 %.
+    expect(bound).toMatchObject({ value: 37.14, means: 'The line decides.' });
+    expect(speedVerdict([33, 35, 34], bound)).toMatchObject({ value: 92 });
+    expect(speedVerdict([33, 35], bound)).toBeUndefined();
+    expect(speedVerdict([60, 61, 62], bound)!.means).toMatch(/beside the tunnel/);
+  });
+
+  test('a long way: the window decides (RFC 6349 section 3.3.1)', () => {
+    expect(
+      speedWorked({
+        senderUpMbps: 500,
+        receiverDownMbps: 500,
+        mtuBytes: 1400,
+        boxMbps: undefined,
+        roundTripMs: 600,
+        windowKilobytes: 256,
+      }),
+    ).toMatchObject({
+      value: 3.5,
+      means: 'The window decides.',
+    });
+  });
+});
+
+describe('travellers', () => {
+  test('each situation ends in a sentence, and time only goes forward', () => {
+    for (const site of ['farrow-sound', 'weir-street'].map((name) => compile(demoPlan(name))))
+      for (const { name } of situations) {
+        const { events, says } = travel(site, site.vpn.peers[0]!, name);
+        expect(says.length).toBeGreaterThan(20);
+        expect(events.map(({ at }) => at)).toEqual(events.map(({ at }) => at).sort((a, b) => a - b));
+      }
+  });
+
+  test('mobile data works, the lost tablet hears nothing, on cellular nobody comes in', () => {
+    const phone = peerOf('maren-phone');
+    expect(travel(farrow, phone, 'mobile').works).toBe(true);
+    expect(travel(farrow, peerOf('old-tablet'), 'mobile')).toMatchObject({
+      works: false,
+      says: expect.stringContaining('revoked'),
+    });
+    expect(travel(farrow, phone, 'failover')).toMatchObject({
+      works: false,
+      says: expect.stringContaining('Ways out'),
+    });
+    expect(travel(farrow, phone, 'no-udp').works).toBe(false);
+    expect(travel(farrow, phone, 'oversize').works).toBe(true);
+  });
+
+  test("a hotel with the site's own block: single devices win, a whole network loses (longest match)", () => {
+    expect(travel(farrow, peerOf('maren-phone'), 'hotel').works).toBe(true);
+    const wide = siteOf((plan) => {
+      plan.vpn.groups[0]!.grants = [{ id: 'g', network: 'office', device: '', service: '' }];
+    });
+    expect(travel(wide, peerOf('maren-phone', wide), 'hotel').works).toBe(false);
+  });
+
+  test('silence: a keep-alive of 25 s holds the way open, 300 s does not (RFC 4787 REQ-5)', () => {
+    const slow = siteOf((plan) => {
+      plan.vpn.keepAliveSeconds = 300;
+    });
+    expect(travel(farrow, peerOf('maren-phone'), 'silence').works).toBe(true);
+    expect(travel(slow, peerOf('maren-phone', slow), 'silence').works).toBe(false);
+  });
+});
+
+describe('joined sites', () => {
+  const weir = compile(demoPlan('weir-street'));
+  const mill = compile(demoPlan('mill-lane'));
+
+  test('both ends say the same, whichever is asked', () => {
+    const one = joinSites(weir, mill);
+    const two = joinSites(mill, weir);
+    expect(one.here.publicKey).toBe(mill.vpn.plan.publicKey);
+    expect(one.there.publicKey).toBe(weir.vpn.plan.publicKey);
+    expect(one.here.ownTranslated).toBe(one.there.translated);
+    expect(one.here.translated).toBe(one.there.ownTranslated);
+    expect([one.here.endpoint, one.there.endpoint]).toEqual([two.there.endpoint, two.here.endpoint]);
+    expect(one.here.prefixes).toContain(one.here.translated);
+  });
+
+  test('the same staff block on both sides: seen under others, host part kept, with the table people need', () => {
+    const { translation, calls } = joinSites(weir, mill);
+    expect(calls).toBe('both');
+    expect(overlaps(translation!.here.prefix!, translation!.there.prefix!)).toBe(true);
+    const [row] = translationTable(mill, translation!);
+    expect(row).toMatchObject({ name: 'Lending terminal', there: '10.61.10.30' });
+    expect(row!.here.split('.').at(-1)).toBe('30');
+    for (const taken of [...weir.networks, ...mill.networks].flatMap(({ prefix }) => prefix ?? []))
+      expect(overlaps(taken, translation!.seenHere)).toBe(false);
+  });
+
+  test('translation there and back is the same host, and nothing outside the block is translated', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: 255 }), (offset) => {
+        const [from, to] = [block('10.61.10.0/24'), block('172.24.3.0/24')];
+        const host: Address = { family: 4, value: from.first + BigInt(offset) };
+        expect(translated(translated(host, from, to)!, to, from)).toEqual(host);
+        expect(translated({ family: 4, value: from.last + 1n + BigInt(offset) }, from, to)).toBeUndefined();
+      }),
+    );
+  });
+
+  test('six tunnels for a mesh of four, three for a hub (arithmetic)', () => {
+    expect(tunnelsWorked(4).value).toBe(6);
+    expect(tunnelsWorked(4).steps[0]!.value).toBe('4 - 1 = 3');
+  });
+});
