@@ -8,14 +8,19 @@ import { PGlite } from '@electric-sql/pglite';
 import {
   acceptance,
   bringUp,
+  checkProfile,
   compile,
   createRouter,
   endpointNames,
   flowOf,
   follow,
   judgeSurvey,
+  keyPair,
+  parseProfile,
+  peerVerdict,
   parseQuery,
   planSchema,
+  profileText,
   readPlan,
   runChecks,
   runSheet,
@@ -59,7 +64,10 @@ async function time(runs: number, work: () => unknown): Promise<number> {
 }
 const ms = (value: number): string => `${value < 10 ? value.toFixed(1) : Math.round(value)} ms`;
 
-/** 50 inside networks, 300 forwards, 500 devices. */
+const keyOf = (index: number): string =>
+  keyPair(Uint8Array.from({ length: 32 }, (_, place) => (index >> (8 * (place % 3))) & 255)).publicKey;
+
+/** 50 inside networks, 300 forwards, 500 devices, 500 people with a tunnel. */
 function largePlan(): Plan {
   const networks = Array.from({ length: 50 }, (_, index) => ({
     id: `n${index}`,
@@ -112,6 +120,24 @@ function largePlan(): Plan {
     networks,
     devices,
     forwards,
+    vpn: {
+      way: 'wireguard' as const,
+      pool: '172.24.0.0/20',
+      endpoints: [{ id: 'e', uplink: 'u', host: '203.0.113.9' }],
+      publicKey: keyOf(9999),
+      groups: Array.from({ length: 10 }, (_, index) => ({
+        id: `g${index}`,
+        name: `Group ${index}`,
+        grants: [{ id: 'd', device: `d${index}`, service: 's' }],
+      })),
+      peers: Array.from({ length: 500 }, (_, index) => ({
+        id: `p${index}`,
+        person: `Person ${index}`,
+        group: `g${index % 10}`,
+        address: `172.24.${1 + (index >> 8)}.${index & 255}`,
+        publicKey: keyOf(index),
+      })),
+    },
     reach: networks.slice(1).map((network, index) => ({ id: `r${index}`, from: 'n0', to: network.id })),
   });
 }
@@ -123,10 +149,47 @@ const pppoePlan = (plan: Plan): Plan => ({
 
 async function core(): Promise<void> {
   const plan = largePlan();
-  const size = '50 networks, 300 forwards, 500 devices';
+  const size = '50 networks, 300 forwards, 500 devices, 500 peers';
   note('compile + all checks', size, ms(await time(25, () => runChecks(compile(plan)))), 'under 50 ms');
   const site = compile(plan);
   note('run sheet + acceptance', size, ms(await time(15, () => acceptance(site, [], runSheet(site)))), '');
+
+  note(
+    'a profile for each person',
+    '500 peers',
+    ms(await time(15, () => site.vpn.peers.map((peer) => profileText(site, peer)))),
+    '',
+  );
+  const [traveller] = site.vpn.peers;
+  const texts = site.vpn.peers.map((peer) => profileText(site, peer));
+  note(
+    'read and judge profiles from the field',
+    '500 profiles',
+    ms(
+      await time(15, () =>
+        texts.map((each) => {
+          const profile = parseProfile(each);
+          return profile.ok && checkProfile(site, profile.value);
+        }),
+      ),
+    ),
+    '',
+  );
+  if (traveller)
+    note(
+      'who reaches what',
+      '500 devices',
+      ms(
+        await time(15, () =>
+          site.devices.map(
+            (device) =>
+              device.address &&
+              peerVerdict(site, traveller, { destination: device.address, protocol: 'tcp', port: 8443 }),
+          ),
+        ),
+      ),
+      '',
+    );
 
   const names = endpointNames(site);
   const flows: Flow[] = [];

@@ -88,3 +88,4 @@ export { parameterSheet } from './vpn/sheets.ts';
 export { speedVerdict, speedWorked } from './vpn/speed.ts';
 export { situations, travel, type SituationName, type Travel } from './vpn/travellers.ts';
 export { rankWays, wayTitles, type RankedWay } from './vpn/which.ts';
+export { endingsOf, writeCalendar } from './formats/calendar.ts';

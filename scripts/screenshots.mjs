@@ -19,6 +19,11 @@ const pictures = [
   ['rules', '/sites/hollin-edge/rules', { focus: '/forwards/0/outsidePorts' }],
   ['ask', '/sites/farrow-sound/ask?q=from+passengers+to+203.0.113.9+tcp+8443'],
   ['failover', '/sites/farrow-sound/failover', { focus: '/failover/promises/0/withinSeconds' }],
+  [
+    'remote-access',
+    '/sites/farrow-sound/remote-access',
+    { press: 'Open Idris Vane, laptop', top: '#people' },
+  ],
   ['timeline', '/sites/farrow-sound/bench', { press: 'Let it happen', top: '.timeline' }],
   [
     'bench',

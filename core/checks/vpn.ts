@@ -278,8 +278,11 @@ function peers(site: Site): Finding[] {
           said('Key', plan.publicKey.slice(0, 8)),
         ),
       );
-    const free = freePeerAddress(site, 4);
-    const give = free && replacing(`Give it ${formatAddress(free)}`, `${at}/address`, formatAddress(free));
+    // Looked for only where it is needed: with hundreds of people it is not free.
+    const give = (): Finding['fix'] => {
+      const free = freePeerAddress(site, 4);
+      return free && replacing(`Give it ${formatAddress(free)}`, `${at}/address`, formatAddress(free));
+    };
     if (!peer.address) {
       if (plan.address.trim() === '')
         found.push(
@@ -289,7 +292,7 @@ function peers(site: Site): Finding[] {
             `${at}/address`,
             `${name} has no address in the tunnel yet.`,
             said('Address', 'none'),
-            give,
+            give(),
           ),
         );
     } else {
@@ -301,7 +304,7 @@ function peers(site: Site): Finding[] {
             `${at}/address`,
             `${formatAddress(peer.address)} of ${name} is outside the pool ${formatPrefix(access.pool)}.`,
             said('Pool', formatPrefix(access.pool)),
-            give,
+            give(),
           ),
         );
       const taken = access.peers.find(
@@ -317,7 +320,7 @@ function peers(site: Site): Finding[] {
             `${at}/address`,
             `${formatAddress(peer.address)} is that of ${taken ? taken.name : 'the router'} too: packets go to one of the two.`,
             said('Address', formatAddress(peer.address)),
-            give,
+            give(),
           ),
         );
     }

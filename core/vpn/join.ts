@@ -46,7 +46,17 @@ const endpointOf = (site: Site): string => {
 
 /** Joins two sites of one customer: the values of both ends, always matching. */
 export function joinSites(here: Site, there: Site): Joined {
-  const taken = [...takenBlocks(here), ...takenBlocks(there)].map(({ prefix }) => prefix);
+  // What the two hold about each other already is made anew, so it is not in the way.
+  const without = (site: Site, other: Site): Site => ({
+    ...site,
+    vpn: {
+      ...site.vpn,
+      sites: site.vpn.sites.filter(({ plan }) => plan.publicKey !== other.vpn.plan.publicKey),
+    },
+  });
+  const taken = [...takenBlocks(without(here, there)), ...takenBlocks(without(there, here))].map(
+    ({ prefix }) => prefix,
+  );
   taken.push(...commonBlocks.map(([prefix]) => prefix));
   for (const site of [here, there]) if (site.vpn.pool) taken.push(site.vpn.pool);
   const free = (length: number): Prefix | undefined => {

@@ -75,6 +75,19 @@ const farSite = z.strictObject({
   ownTranslated: short.describe('Block under which this site is seen there'),
 });
 
+/** A certificate of the site's own authority. Its private key is in the vault. */
+const certificate = z.strictObject({
+  id,
+  person: line,
+  use: z.enum(['client', 'server']).default('client'),
+  serial: short,
+  from: short.describe('ISO 8601 date'),
+  until: short,
+  revoked: short,
+  secret: short.describe('Name of its private key in the vault'),
+  pem: z.string().max(8000).default(''),
+});
+
 export const vpnSettings = z.strictObject({
   way: z.enum(ways).default('none'),
   outsideService: z.enum(outsideServices).default('unknown').describe('May an outside service coordinate'),
@@ -98,6 +111,13 @@ export const vpnSettings = z.strictObject({
   roundTripMs: number(0, 60_000),
   runs: list(run, 200),
   sites: list(farSite, 50),
+  authority: z
+    .strictObject({
+      pem: z.string().max(8000).default('').describe('Certificate of the authority'),
+      secret: short.describe('Name of its private key in the vault'),
+    })
+    .prefault({}),
+  certificates: list(certificate, 1000),
 });
 
 export type VpnSettings = z.output<typeof vpnSettings>;
@@ -112,3 +132,5 @@ export const vpnGrantSchema = grant;
 export const vpnEndpointSchema = endpoint;
 export const vpnRunSchema = run;
 export const farSiteSchema = farSite;
+export const certificateSchema = certificate;
+export type CertificatePlan = VpnSettings['certificates'][number];

@@ -509,6 +509,9 @@ describe('joined sites', () => {
     expect(one.here.translated).toBe(one.there.ownTranslated);
     expect([one.here.endpoint, one.there.endpoint]).toEqual([two.there.endpoint, two.here.endpoint]);
     expect(one.here.prefixes).toContain(one.here.translated);
+    // Joined again, they get the same blocks: what stands in the demo plans was made so.
+    expect(weir.vpn.plan.sites).toEqual([one.here]);
+    expect(mill.vpn.plan.sites).toEqual([one.there]);
   });
 
   test('the same staff block on both sides: seen under others, host part kept, with the table people need', () => {

@@ -23,6 +23,24 @@ const bodies = {
     around,
   }),
   one: z.strictObject({ siteId, name }),
+  authority: z.strictObject({ siteId, name, site: z.string().max(200) }),
+  issue: z.strictObject({
+    siteId,
+    authorityName: name,
+    authorityPem: z.string().max(8000),
+    secretName: name,
+    person: z.string().trim().min(1, 'a name is missing').max(200),
+    use: z.enum(['client', 'server']),
+    days: z.number().int().min(1).max(3650),
+  }),
+  revocations: z.strictObject({
+    siteId,
+    authorityName: name,
+    authorityPem: z.string().max(8000),
+    revoked: z
+      .array(z.strictObject({ serial: z.string().regex(/^[0-9a-f]{2,64}$/), date: z.string().max(40) }))
+      .max(1000),
+  }),
   strength: z.strictObject({ secret: z.string().max(1000), around }),
 };
 
@@ -65,6 +83,21 @@ export function vaultRoutes(app: FastifyInstance, vault: Vault, { fitting, refus
     if (!strength.fit) throw refuse(422, 'weak-secret', strength.says);
   };
 
+  const authorityOf = async (body: {
+    siteId: string;
+    authorityName: string;
+    authorityPem: string;
+  }): Promise<{ pem: string; keyPem: string }> => {
+    const keyPem = await vault.reveal(body.siteId, body.authorityName);
+    if (!/^-----BEGIN CERTIFICATE-----/.test(body.authorityPem))
+      throw refuse(
+        422,
+        'no-authority',
+        'There is no certificate of the authority in the plan: make the authority first.',
+      );
+    return { pem: body.authorityPem, keyPem };
+  };
+
   app.get('/api/vault', async () => ({ state: await vault.state() }));
   route('make', bodies.make, async (body) => {
     strongEnough(strengthOf(body.passphrase, body.around));
@@ -84,5 +117,25 @@ export function vaultRoutes(app: FastifyInstance, vault: Vault, { fitting, refus
   });
   route('reveal', bodies.one, async (body) => ({ secret: await vault.reveal(body.siteId, body.name) }));
   route('remove', bodies.one, (body) => vault.remove(body.siteId, body.name));
+  // The certificate library is loaded when the first certificate is made: the start does not wait for it.
+  const certificates = () => import('./authority.ts');
+  // Private keys are made here and go straight into the vault; only certificates are answered.
+  route('authority', bodies.authority, async (body) => {
+    const { pem, keyPem, until } = await (await certificates()).makeAuthority(body.site, new Date());
+    await vault.put(body.siteId, body.name, keyPem);
+    return { pem, until };
+  });
+  route('issue', bodies.issue, async (body) => {
+    const authority = await authorityOf(body);
+    const { person, use, days } = body;
+    const { keyPem, ...issued } = await (
+      await certificates()
+    ).issue(authority, { name: person, use, days, now: new Date() });
+    await vault.put(body.siteId, body.secretName, keyPem);
+    return issued;
+  });
+  route('revocations', bodies.revocations, async (body) => ({
+    pem: await (await certificates()).revocations(await authorityOf(body), body.revoked, new Date()),
+  }));
   route('strength', bodies.strength, async (body) => strengthOf(body.secret, body.around));
 }

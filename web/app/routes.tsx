@@ -15,6 +15,7 @@ export const router = createBrowserRouter([
       { path: 'addresses', lazy: () => import('../sheets/addresses.tsx') },
       { path: 'failover', lazy: () => import('../sheets/failover.tsx') },
       { path: 'rules', lazy: () => import('../sheets/rules.tsx') },
+      { path: 'remote-access', lazy: () => import('../sheets/remote-access.tsx') },
       { path: 'bench', lazy: () => import('../sheets/bench.tsx') },
       { path: 'run-sheet', lazy: () => import('../sheets/run-sheet.tsx') },
       { path: 'acceptance', lazy: () => import('../sheets/acceptance.tsx') },

@@ -9,6 +9,7 @@ export const sheets = [
   { key: 'addresses', title: 'Addresses', holds: /^\/(networks|devices)(\/|$)/ },
   { key: 'failover', title: 'Failover', holds: /^\/(failover|uplinks\/\d+\/[a-z]+)(\/|$)/ },
   { key: 'rules', title: 'Rules', holds: /^\/(forwards|reach|routes)(\/|$)/ },
+  { key: 'remote-access', title: 'Remote access', holds: /^\/vpn(\/|$)/ },
   { key: 'bench', title: 'Bench', holds: undefined },
   { key: 'run-sheet', title: 'Run sheet', holds: undefined },
   { key: 'acceptance', title: 'Acceptance', holds: undefined },

@@ -74,9 +74,10 @@ export function Shell() {
   useHotkeys('mod+s', () => void session.flush(), keys);
   useHotkeys('f1', () => setHelp(true), keys);
   useHotkeys(
-    sheets.map((_, index) => `alt+${index + 1}`),
+    sheets.map((_, index) => `alt+${(index + 1) % 10}`),
     (event) => {
-      const chosen = sheets[Number(event.code.replace(/\D/g, '')) - 1];
+      // The tenth sheet is on 0, as the digits stand on the keyboard.
+      const chosen = sheets[(Number(event.code.replace(/\D/g, '')) + 9) % 10];
       if (chosen) void navigate(`/sites/${session.id}/${chosen.key}`);
     },
     keys,

@@ -6,7 +6,7 @@ import DialogTitle from '@mui/material/DialogTitle';
 import { sheets } from './sheets.ts';
 
 const keys: readonly (readonly [string, string])[] = [
-  [`Alt 1 … Alt ${sheets.length}`, 'open a sheet'],
+  [`Alt 1 … Alt ${sheets.length % 10}`, 'open a sheet'],
   ['Ctrl K', 'ask about a packet'],
   ['F8, Shift F8', 'next or previous finding'],
   ['Ctrl Z, Ctrl Shift Z', 'undo, redo'],

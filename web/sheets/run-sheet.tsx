@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 import {
   judgeReading,
   readingOf,
+  rungOf,
   stepStates,
   type RunStep,
   type StepState,
@@ -164,7 +165,7 @@ function StepBody({
   const openVault = useVaultDialog();
   const [reading, setReading] = useState('');
   const [seenFrom, setSeenFrom] = useState('');
-  const outside = step.id.startsWith('outside:');
+  const outside = step.evidence.some(({ rung }) => rungOf(rung).outside);
   const verdict = judgeReading(useSite(), step.id, reading);
   // A half-typed reading survives a reload and another day.
   const draft = `netter-draft-${location.pathname.split('/')[2]}-${step.id}`;

@@ -15,17 +15,21 @@ import { Component as Bench } from './bench.tsx';
 import { Component as Failover } from './failover.tsx';
 import { Component as Handover } from './handover.tsx';
 import { Component as Rules } from './rules.tsx';
+import { Component as RemoteAccess } from './remote-access.tsx';
 import { Component as RunSheet } from './run-sheet.tsx';
 import { Component as Site } from './site.tsx';
 import SurveySection from './survey.tsx';
 import { Component as Uplinks } from './uplinks.tsx';
 
-const editing = { Site, Uplinks, Addresses, Failover, Rules };
+const editing = { Site, Uplinks, Addresses, Failover, Rules, RemoteAccess };
 const sheets = { ...editing, Bench, RunSheet, Acceptance, Handover };
 
 let ids = 0;
 const plans: [string, Plan][] = [
-  ...['farrow-sound', 'hollin-edge', 'weir-street'].map((name): [string, Plan] => [name, demoPlan(name)]),
+  ...['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane'].map((name): [string, Plan] => [
+    name,
+    demoPlan(name),
+  ]),
   ['a new site', emptyPlan('New site', () => `id${(ids += 1)}`)],
 ];
 /** One plan for every WAN type and every medium. */
@@ -106,7 +110,7 @@ test('nothing of a plan is out of reach: every value has a field on some sheet',
   const unseen = /^\/(format|version)$|\/(id|takenAt|heightMetres|cell|vlanPriority)$|\/answers\//;
   // There once the row, the hand-off, the pool or the question that it belongs to is there.
   const later =
-    /^\/[a-z]+$|\/(services|papers)$|\/handoff\/|\/dhcp\/(from|to|leaseMinutes)$|^\/forwards\/\d+\/(protocol|insidePorts|service)$|^\/reach\/|^\/(devices|routes)\/\d+\/notes$|\/readings\/\d+\/(gainDbi|cable|cableMetres)$|\/uplinks\/\d+\/(weight|standby)$|^\/failover\/(quietHour|backHoldSeconds|ownResolvers|updateSeconds|ttlSeconds)$/;
+    /^\/[a-z]+$|\/(services|papers)$|\/handoff\/|\/dhcp\/(from|to|leaseMinutes)$|^\/forwards\/\d+\/(protocol|insidePorts|service)$|^\/reach\/|^\/(devices|routes)\/\d+\/notes$|\/readings\/\d+\/(gainDbi|cable|cableMetres)$|\/uplinks\/\d+\/(weight|standby)$|^\/failover\/(quietHour|backHoldSeconds|ownResolvers|updateSeconds|ttlSeconds)$|^\/vpn\/groups\/\d+\/grants\/\d+\/network$|^\/vpn\/peers\/\d+\/|^\/vpn\/(pool|pool6|port|endpoints|publicKey|secret|resolver|keepAliveSeconds|mtuBytes|travellerDownMbps|roundTripMs|authority\/pem|authority\/secret|certificates|groups|peers|runs|sites)$/;
   for (const [, plan] of plans) {
     const drawn = new Set([
       ...Object.values(editing).flatMap((Sheet) => places(draw(plan, <Sheet />))),

@@ -197,7 +197,7 @@ function ReadingRow({
             className="plain"
             variant="text"
             aria-expanded={open}
-            aria-label={`More of reading ${row + 1}`}
+            aria-label={`${open ? 'Less' : 'More'} of reading ${row + 1}`}
             onClick={() => setOpen(!open)}
           >
             {open ? 'less' : 'more'}

@@ -1,0 +1,99 @@
+import type { Site } from '../site/model.ts';
+
+/** Something that ends on a day, and what to do before it does. */
+export interface Ending {
+  readonly id: string;
+  /** ISO 8601 date. */
+  readonly day: string;
+  readonly says: string;
+  readonly before: string;
+}
+
+const isDay = (text: string): boolean => /^\d{4}-\d\d-\d\d$/.test(text) && !Number.isNaN(Date.parse(text));
+
+/** Days on which a key, an overlap or a certificate of this site ends. */
+export function endingsOf(site: Site): Ending[] {
+  const { vpn } = site;
+  const name = site.plan.site.name;
+  return [
+    ...vpn.peers
+      .filter(({ revoked }) => !revoked)
+      .flatMap(({ id, plan, name: peer }): Ending[] => [
+        ...(isDay(plan.expires)
+          ? [
+              {
+                id: `key-${id}`,
+                day: plan.expires,
+                says: `${name}: the key of ${peer} ends`,
+                before: 'Ask whether it is still needed; then begin a rotation, or revoke it.',
+              },
+            ]
+          : []),
+        ...(isDay(plan.oldKeyUntil)
+          ? [
+              {
+                id: `overlap-${id}`,
+                day: plan.oldKeyUntil,
+                says: `${name}: the old key of ${peer} ends`,
+                before: 'Remove the old key on the router; until then both work.',
+              },
+            ]
+          : []),
+      ]),
+    ...vpn.plan.certificates
+      .filter(({ revoked, until }) => revoked === '' && isDay(until))
+      .map(({ id, until, person }) => ({
+        id: `certificate-${id}`,
+        day: until,
+        says: `${name}: the certificate of ${person || 'somebody'} ends`,
+        before: 'Issue a new one; the old one goes on until this day.',
+      })),
+  ].sort((a, b) => (a.day < b.day ? -1 : a.day > b.day ? 1 : 0));
+}
+
+const escaped = (text: string): string => text.replace(/[\\;,]/g, '\\$&').replace(/\r?\n/g, '\\n');
+
+/** Lines are at most 75 octets long; what is longer goes on after a line break and a space (section 3.1). */
+function folded(line: string): string {
+  const bytes = new TextEncoder();
+  const rows: string[] = [];
+  let row = '';
+  for (const letter of line) {
+    if (bytes.encode(row + letter).length > 75) {
+      rows.push(row);
+      row = ` ${letter}`;
+    } else row += letter;
+  }
+  return [...rows, row].join('\r\n');
+}
+
+/**
+ * Endings as a calendar (RFC 5545): one all-day event each, with an alarm a fortnight before.
+ * @param stampedAt when the file is made, ISO 8601 in UTC
+ */
+export function writeCalendar(endings: readonly Ending[], siteId: string, stampedAt: string): string {
+  const stamp = `${stampedAt.replace(/[-:]/g, '').slice(0, 15)}Z`;
+  return [
+    'BEGIN:VCALENDAR',
+    'VERSION:2.0',
+    'PRODID:-//Netter//Endings//EN',
+    ...endings.flatMap(({ id, day, says, before }) => [
+      'BEGIN:VEVENT',
+      `UID:${id}@${siteId}.netter.invalid`,
+      `DTSTAMP:${stamp}`,
+      `DTSTART;VALUE=DATE:${day.replace(/-/g, '')}`,
+      `SUMMARY:${escaped(says)}`,
+      `DESCRIPTION:${escaped(before)}`,
+      'BEGIN:VALARM',
+      'ACTION:DISPLAY',
+      `DESCRIPTION:${escaped(says)}`,
+      'TRIGGER:-P14D',
+      'END:VALARM',
+      'END:VEVENT',
+    ]),
+    'END:VCALENDAR',
+    '',
+  ]
+    .map(folded)
+    .join('\r\n');
+}

@@ -1,0 +1,207 @@
+import Button from '@mui/material/Button';
+import { useState } from 'react';
+import { certificateSchema, type CertificatePlan } from '../../core/index.ts';
+import { newId, postJson, sentence } from '../app/api.ts';
+import { usePlanPiece, useSession } from '../app/session.ts';
+import { reveal, useVault, useVaultDialog } from '../app/vault.ts';
+import { download } from '../parts/download.ts';
+import { RemoveButton, useRows } from '../parts/rows.tsx';
+
+const authorityName = 'authority';
+
+/** The certificate authority of the site: keys in the vault, certificates and their ends in the plan. */
+export function Certificates() {
+  const session = useSession();
+  const { state } = useVault();
+  const openVault = useVaultDialog();
+  const { authority, certificates } = usePlanPiece((plan) => plan.vpn);
+  const siteName = usePlanPiece((plan) => plan.site.name);
+  const { add, remove } = useRows<CertificatePlan>('/vpn/certificates');
+  const [person, setPerson] = useState('');
+  const [use, setUse] = useState<'client' | 'server'>('client');
+  const [days, setDays] = useState(365);
+  const [problem, setProblem] = useState('');
+  const guarded = async (act: () => Promise<void>): Promise<void> => {
+    try {
+      await act();
+      setProblem('');
+    } catch (error) {
+      setProblem(sentence(error));
+    }
+  };
+  const make = (): Promise<void> =>
+    guarded(async () => {
+      const made = await postJson<{ pem: string }>('/api/vault/authority', {
+        siteId: session.id,
+        name: authorityName,
+        site: siteName,
+      });
+      session.edit('/vpn/authority', { pem: made.pem, secret: authorityName });
+      session.settle();
+    });
+  const issueOne = (): Promise<void> =>
+    guarded(async () => {
+      const id = newId();
+      const secret = `certificate-${id}`;
+      const made = await postJson<{ pem: string; serial: string; from: string; until: string }>(
+        '/api/vault/issue',
+        {
+          siteId: session.id,
+          authorityName,
+          authorityPem: authority.pem,
+          secretName: secret,
+          person,
+          use,
+          days,
+        },
+      );
+      add(certificateSchema.parse({ id, person, use, secret, ...made }), 'person');
+      setPerson('');
+    });
+  const saveList = (): Promise<void> =>
+    guarded(async () => {
+      const made = await postJson<{ pem: string }>('/api/vault/revocations', {
+        siteId: session.id,
+        authorityName,
+        authorityPem: authority.pem,
+        revoked: certificates
+          .filter(({ revoked }) => revoked !== '')
+          .map(({ serial, revoked }) => ({ serial, date: revoked })),
+      });
+      download(`${siteName} revoked.crl.pem`, [made.pem], 'application/x-pem-file');
+    });
+  return (
+    <section aria-labelledby="certificates" data-at="/vpn/certificates" tabIndex={-1}>
+      <h3 id="certificates">Certificates of the site</h3>
+      {state !== 'open' ? (
+        <p className="empty">
+          Keys of certificates are in the vault.{' '}
+          <Button onClick={() => openVault(authorityName)}>Open the vault</Button>
+        </p>
+      ) : authority.pem === '' ? (
+        <p className="empty">
+          No authority yet. It signs one certificate a person, each with an end, and a list of those that are
+          revoked.{' '}
+          <Button variant="contained" onClick={() => void make()}>
+            Make the authority
+          </Button>
+        </p>
+      ) : (
+        <form
+          className="bench-form"
+          onSubmit={(event) => {
+            event.preventDefault();
+            void issueOne();
+          }}
+        >
+          <label>
+            For
+            <input
+              className="boxed"
+              value={person}
+              placeholder={use === 'server' ? 'the name that travellers call' : 'a person and a device'}
+              onChange={({ target }) => setPerson(target.value)}
+              maxLength={200}
+            />
+          </label>
+          <label>
+            As
+            <select
+              className="choice boxed"
+              value={use}
+              onChange={({ target }) => setUse(target.value as 'client' | 'server')}
+            >
+              <option value="client">a person</option>
+              <option value="server">the router</option>
+            </select>
+          </label>
+          <label>
+            Days
+            <input
+              className="boxed mono short"
+              inputMode="numeric"
+              value={days}
+              onChange={({ target }) => setDays(Math.min(3650, Math.max(1, Number(target.value) || 1)))}
+            />
+          </label>
+          <Button type="submit" variant="contained" disabled={person.trim() === ''}>
+            Issue it
+          </Button>
+        </form>
+      )}
+      {problem && <p role="alert">{problem}</p>}
+      {certificates.length > 0 && (
+        <table className="losses" aria-label="Certificates">
+          <thead>
+            <tr>
+              <th scope="col">For</th>
+              <th scope="col">Serial</th>
+              <th scope="col">State</th>
+              <th scope="col">
+                <span className="hidden">What to do</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {certificates.map((each, index) => (
+              <tr key={each.id}>
+                <th scope="row">{each.person}</th>
+                <td className="mono">{each.serial.slice(0, 8)}…</td>
+                <td>{each.revoked ? `revoked ${each.revoked}` : `until ${each.until}`}</td>
+                <td>
+                  <Button
+                    aria-label={`Save the certificate of ${each.person}`}
+                    onClick={() => download(`${each.person}.pem`, [each.pem], 'application/x-pem-file')}
+                  >
+                    Save
+                  </Button>{' '}
+                  {state === 'open' && (
+                    <Button
+                      aria-label={`Save the key of ${each.person}`}
+                      onClick={() =>
+                        void guarded(async () =>
+                          download(
+                            `${each.person}.key.pem`,
+                            [await reveal(session.id, each.secret)],
+                            'application/x-pem-file',
+                          ),
+                        )
+                      }
+                    >
+                      Key
+                    </Button>
+                  )}{' '}
+                  {each.revoked === '' && (
+                    <Button
+                      aria-label={`Revoke the certificate of ${each.person}`}
+                      onClick={() => {
+                        session.edit(
+                          `/vpn/certificates/${index}/revoked`,
+                          new Date().toISOString().slice(0, 10),
+                        );
+                        session.settle();
+                      }}
+                    >
+                      Revoke
+                    </Button>
+                  )}
+                  <RemoveButton what={`the certificate of ${each.person}`} onClick={() => remove(index)} />
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {authority.pem !== '' && (
+        <div className="row-actions">
+          <Button
+            onClick={() => download(`${siteName} authority.pem`, [authority.pem], 'application/x-pem-file')}
+          >
+            Save the authority&apos;s certificate
+          </Button>
+          {state === 'open' && <Button onClick={() => void saveList()}>Save the list of revoked ones</Button>}
+        </div>
+      )}
+    </section>
+  );
+}

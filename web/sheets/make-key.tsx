@@ -1,0 +1,56 @@
+import Button from '@mui/material/Button';
+import { useState } from 'react';
+import { keyPair, valueAt } from '../../core/index.ts';
+import { postJson, sentence } from '../app/api.ts';
+import { usePlanPiece, useSession } from '../app/session.ts';
+import { useVault, useVaultDialog } from '../app/vault.ts';
+import { TextField } from '../parts/field.tsx';
+
+/** Makes a key pair: the private half goes into the vault, the public half into the plan, and nowhere else. */
+export function MakeKey({
+  publicAt,
+  secretAt,
+  suggested,
+  bare = false,
+}: {
+  publicAt: string;
+  secretAt: string;
+  suggested: string;
+  bare?: boolean;
+}) {
+  const session = useSession();
+  const { state } = useVault();
+  const openVault = useVaultDialog();
+  const [problem, setProblem] = useState('');
+  const [sure, setSure] = useState(false);
+  const there = usePlanPiece((plan) => String(valueAt(plan, publicAt) ?? '').trim() !== '');
+  const kept = usePlanPiece((plan) => String(valueAt(plan, secretAt) ?? '').trim());
+  const make = async (): Promise<void> => {
+    if (there && !sure) {
+      setSure(true);
+      return;
+    }
+    setSure(false);
+    const name = kept || suggested;
+    const pair = keyPair(crypto.getRandomValues(new Uint8Array(32)));
+    try {
+      await postJson('/api/vault/put', { siteId: session.id, name, secret: pair.privateKey, given: true });
+    } catch (error) {
+      setProblem(sentence(error));
+      return;
+    }
+    setProblem('');
+    session.edit(secretAt, name);
+    session.edit(publicAt, pair.publicKey);
+    session.settle();
+  };
+  return (
+    <div className="secret-field">
+      {!bare && <TextField mono at={secretAt} label="Private key" placeholder="name in the vault" />}
+      <Button onClick={() => (state === 'open' ? void make() : openVault(kept || suggested))}>
+        {sure ? 'The old key ends: make it' : there ? 'New key' : 'Make a key'}
+      </Button>
+      {problem && <span role="alert">{problem}</span>}
+    </div>
+  );
+}

@@ -1,0 +1,64 @@
+import { useState } from 'react';
+import { situations, travel, type SituationName } from '../../core/index.ts';
+import { useSite } from '../app/analysis.ts';
+
+/** A traveller in a situation, as it looks at both ends. */
+export function TravellerBench() {
+  const site = useSite();
+  const { peers, plan } = site.vpn;
+  const [chosen, setChosen] = useState('');
+  const [situation, setSituation] = useState<SituationName>('mobile');
+  if (plan.way !== 'wireguard' || peers.length === 0) return null;
+  const peer = peers.find(({ id }) => id === chosen) ?? peers[0]!;
+  const { events, works, says } = travel(site, peer, situation);
+  return (
+    <section aria-labelledby="traveller">
+      <h3 id="traveller">Let a traveller come in</h3>
+      <div className="bench-form">
+        <label>
+          Who
+          <select className="choice boxed" value={peer.id} onChange={({ target }) => setChosen(target.value)}>
+            {peers.map(({ id, name, revoked }) => (
+              <option key={id} value={id}>
+                {name}
+                {revoked ? ' (revoked)' : ''}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label>
+          Where
+          <select
+            className="choice boxed"
+            value={situation}
+            onChange={({ target }) => setSituation(target.value as SituationName)}
+          >
+            {situations.map(({ name, title }) => (
+              <option key={name} value={name}>
+                {title}
+              </option>
+            ))}
+          </select>
+        </label>
+      </div>
+      <p className={works ? 'bench-says' : 'bench-says bench-failed'}>{says}</p>
+      <ol className="travel" aria-label="What is seen at both ends">
+        <li className="travel-head" aria-hidden="true">
+          <span />
+          <span>At the traveller</span>
+          <span>At the router</span>
+        </li>
+        {events.map((event, index) => (
+          <li key={index}>
+            <span className="mono">{event.at.toFixed(1)} s</span>
+            <span>
+              {event.end !== 'router' && event.says}
+              <span className="hidden">{event.end === 'router' ? '' : ' (at the traveller)'}</span>
+            </span>
+            <span>{event.end !== 'traveller' && event.says}</span>
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
