@@ -66,6 +66,7 @@ else {
   count(runNode(['node_modules/eslint/bin/eslint.js', '.']) === 0, 'lint and layers');
   count(runNode(['node_modules/typescript/bin/tsc', '--noEmit']) === 0, 'types');
   count(program('tshark', 'to read the capture files that are written'), 'tshark');
+  count(program('openssl', 'to read the certificates that are issued'), 'openssl');
   jest('unit');
   const built = buildApp();
   count(built, 'build');

@@ -1,5 +1,6 @@
 import type { Site } from '../site/model.ts';
 import type { Peer } from '../vpn/model.ts';
+import { slug } from '../path/query.ts';
 import { reachText } from '../vpn/reach.ts';
 import { travel } from '../vpn/travellers.ts';
 import { reachable } from '../vpn/which.ts';
@@ -16,6 +17,7 @@ export function peerPromise(site: Site, peer: Peer): SitePromise {
     ...(peer.address ? [] : ['an address']),
     ...(site.vpn.endpoints.some(({ host }) => host !== '') ? [] : ['an endpoint to call']),
   ];
+  const grant = peer.group?.grants[0];
   const trip = travel(site, peer, 'mobile');
   return {
     id: peerPromiseId(peer),
@@ -34,7 +36,9 @@ export function peerPromise(site: Site, peer: Peer): SitePromise {
             : line
               ? `The site is called over ${line.name}.`
               : 'Nobody outside can call this site.',
-      question: '',
+      question: grant?.device
+        ? `from ${slug(peer.name)} to ${slug(grant.device.name)} ${grant.service?.protocol === 'udp' ? 'udp' : 'tcp'} ${grant.ports?.first ?? 443}`
+        : '',
     },
     bench: { kept: trip.works, says: trip.says },
   };

@@ -110,6 +110,7 @@ export const endpointNames = (site: Site): string[] => [
   'internet',
   'router',
   ...[...site.networks, ...site.devices, ...site.lines].map((each) => slug(each.name)),
+  ...(site.vpn.plan.way === 'none' ? [] : site.vpn.peers.map((each) => slug(each.name))),
 ];
 
 /** An address somebody on this network may have: from its pool where it has one, never a registered device's. */

@@ -136,6 +136,16 @@ function peerEntries(peer: Peer): Entry[] {
       ['Allowed IPs', 'Allowed address'],
       `${peer.at}/address`,
     ),
+    ...(peer.plan.oldKey.trim() === ''
+      ? []
+      : [
+          entry(
+            `${peer.name}: old key, until ${peer.plan.oldKeyUntil || 'the overlap ends'}`,
+            peer.plan.oldKey.trim(),
+            ['A second peer with another address meanwhile', 'Rotation'],
+            `${peer.at}/oldKey`,
+          ),
+        ]),
     ...(peer.plan.preshared
       ? [
           secretEntry(

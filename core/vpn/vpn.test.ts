@@ -3,6 +3,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { formatAddress, parseAddress, type Address } from '../net/address.ts';
 import { contains, formatPrefix, overlaps, type Prefix } from '../net/prefix.ts';
+import { ask } from '../path/ask.ts';
 import type { Plan } from '../plan/schema.ts';
 import { compile } from '../site/compile.ts';
 import type { Site } from '../site/model.ts';
@@ -232,6 +233,19 @@ describe('who reaches what', () => {
         },
       ),
     );
+  });
+
+  test('Ask follows a traveller: granted, refused, and when the line that is called is down', () => {
+    const outcome = (question: string) => {
+      const { outcome: what, hops } = good(ask(farrow, question));
+      return [what, hops.at(-1)!.stage];
+    };
+    expect(outcome('from maren-holt-telephone to gate-controller tcp 443')).toEqual(['delivered', 'arrival']);
+    expect(outcome('from idris-vane-laptop to tide-logger tcp 8443')).toEqual(['refused', 'policy']);
+    expect(outcome('from idris-vane-laptop to gate-controller tcp 443 when fibre is down')).toEqual([
+      'impossible',
+      'tunnel',
+    ]);
   });
 
   test('addresses are given out once each, and never that of the router', () => {

@@ -5,6 +5,7 @@ import {
   freePool,
   outsideServices,
   parameterSheet,
+  parseTools,
   peerSystems,
   rankWays,
   tunnelKinds,
@@ -402,7 +403,16 @@ function Endings() {
 }
 
 function Speed() {
-  const { ids, add, remove } = useRows<Run>('/vpn/runs');
+  const { ids, add, addAll, remove } = useRows<Run>('/vpn/runs');
+  const paste = (text: string): string[] => {
+    const runs = parseTools(text).flatMap((figure) =>
+      figure.kind === 'rate'
+        ? [vpnRunSchema.parse({ id: newId(), direction: figure.direction, mbps: figure.mbps })]
+        : [],
+    );
+    addAll(runs);
+    return [runs.length === 0 ? 'No rate is in there.' : `${runs.length} runs added.`];
+  };
   return (
     <section aria-labelledby="speed" data-at="/vpn/runs" tabIndex={-1}>
       <h3 id="speed">What the tunnel can give</h3>
@@ -424,6 +434,8 @@ function Speed() {
         ]}
         add={() => add(vpnRunSchema.parse({ id: newId() }), 'mbps')}
         addLabel="Add a run"
+        paste={paste}
+        pasteHint="What a throughput tester prints as JSON."
         empty="No run yet. Three each way, from the place of a traveller: the figure is explained by the bound beside it."
       >
         {ids.map((id, index) => (
