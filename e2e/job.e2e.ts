@@ -602,6 +602,16 @@ describe('beside the straight path', () => {
       opened.getByRole('button', { name: 'Save the profile' }).click(),
     ]);
     const profile = readFileSync((await saved.path())!, 'utf8');
+    await opened.getByLabel('Passphrase for a sealed file').fill('granite pelican violet Tuesday');
+    const [sealed] = await Promise.all([
+      page.waitForEvent('download'),
+      opened.getByRole('button', { name: 'Save it sealed' }).click(),
+    ]);
+    expect(
+      readFileSync((await sealed.path())!)
+        .subarray(0, 21)
+        .toString(),
+    ).toBe('age-encryption.org/v1');
     await clean();
     await opened.getByRole('button', { name: 'Hide it' }).click();
     const check = page.getByRole('region', { name: 'A profile from the field' });
@@ -623,6 +633,36 @@ describe('beside the straight path', () => {
     expect(text).not.toContain(/PrivateKey = (.+)/.exec(profile)![1]);
     await clean();
   }, 90_000);
+
+  test('Certificates: an authority is made, a person gets one file, another is revoked', async () => {
+    await page.goto(`${app.address}/sites/hollin-edge/remote-access`);
+    await page.getByRole('button', { name: 'Choose: Tunnel with IKEv2 and IPsec' }).click();
+    await shows(page.getByRole('table', { name: 'What to enter' }), 'HMAC-SHA2-256');
+    await page.getByRole('button', { name: 'Make the authority' }).click();
+    const region = page.getByRole('region', { name: 'Certificates of the site' });
+    for (const person of ['Site warden, telephone', 'Rescue team, tablet']) {
+      await region.getByLabel('For', { exact: true }).fill(person);
+      await press('Enter');
+      await shows(region.getByRole('table', { name: 'Certificates' }), person);
+    }
+    await region.getByLabel('Password of a .p12 file').fill('harbour lantern');
+    const [saved] = await Promise.all([
+      page.waitForEvent('download'),
+      region.getByRole('button', { name: 'Both, .p12, of Site warden, telephone' }).click(),
+    ]);
+    // A PKCS #12 file is a DER sequence (RFC 7292 section 4).
+    expect(readFileSync((await saved.path())!)[0]).toBe(0x30);
+    await region.getByRole('button', { name: 'Revoke the certificate of Rescue team, tablet' }).click();
+    await shows(region, 'revoked 20');
+    const [list] = await Promise.all([
+      page.waitForEvent('download'),
+      region.getByRole('button', { name: 'Save the list of revoked ones' }).click(),
+    ]);
+    expect(readFileSync((await list.path())!, 'utf8')).toContain('BEGIN X509 CRL');
+    const plan = await page.evaluate(async () => (await fetch('/api/sites/hollin-edge')).text());
+    expect(plan).not.toContain('PRIVATE KEY');
+    await clean();
+  }, 60_000);
 
   test('two branches of one library are joined in one step, and both plans hold the same', async () => {
     await page.goto(`${app.address}/sites/weir-street/remote-access`);

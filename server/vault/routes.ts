@@ -33,6 +33,14 @@ const bodies = {
     use: z.enum(['client', 'server']),
     days: z.number().int().min(1).max(3650),
   }),
+  pkcs12: z.strictObject({
+    siteId,
+    secretName: name,
+    pem: z.string().max(8000),
+    authorityPem: z.string().max(8000),
+    person: z.string().max(200),
+    password: z.string().min(8, 'a password for the file has at least eight characters').max(200),
+  }),
   revocations: z.strictObject({
     siteId,
     authorityName: name,
@@ -134,6 +142,17 @@ export function vaultRoutes(app: FastifyInstance, vault: Vault, { fitting, refus
     await vault.put(body.siteId, body.secretName, keyPem);
     return issued;
   });
+  // The file is asked for on purpose, and its key is sealed with the password that was typed for it.
+  route(
+    'pkcs12',
+    bodies.pkcs12,
+    async ({ siteId: site, secretName, pem, authorityPem, person, password }) => {
+      const keyPem = await vault.reveal(site, secretName);
+      const { toPkcs12 } = await import('./pkcs12.ts');
+      const bytes = await toPkcs12({ pem, keyPem, authorityPem, name: person }, password);
+      return { base64: Buffer.from(bytes).toString('base64') };
+    },
+  );
   route('revocations', bodies.revocations, async (body) => ({
     pem: await (await certificates()).revocations(await authorityOf(body), body.revoked, new Date()),
   }));

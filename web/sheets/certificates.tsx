@@ -21,6 +21,7 @@ export function Certificates() {
   const [use, setUse] = useState<'client' | 'server'>('client');
   const [days, setDays] = useState(365);
   const [problem, setProblem] = useState('');
+  const [password, setPassword] = useState('');
   const guarded = async (act: () => Promise<void>): Promise<void> => {
     try {
       await act();
@@ -57,6 +58,19 @@ export function Certificates() {
       );
       add(certificateSchema.parse({ id, person, use, secret, ...made }), 'person');
       setPerson('');
+    });
+  const saveFile = (each: CertificatePlan): Promise<void> =>
+    guarded(async () => {
+      const { base64 } = await postJson<{ base64: string }>('/api/vault/pkcs12', {
+        siteId: session.id,
+        secretName: each.secret,
+        pem: each.pem,
+        authorityPem: authority.pem,
+        person: each.person,
+        password,
+      });
+      const bytes = Uint8Array.from(atob(base64), (letter) => letter.charCodeAt(0));
+      download(`${each.person}.p12`, [bytes], 'application/x-pkcs12');
     });
   const saveList = (): Promise<void> =>
     guarded(async () => {
@@ -171,6 +185,15 @@ export function Certificates() {
                       Key
                     </Button>
                   )}{' '}
+                  {state === 'open' && each.use === 'client' && (
+                    <Button
+                      aria-label={`Both, .p12, of ${each.person}`}
+                      disabled={password.length < 8}
+                      onClick={() => void saveFile(each)}
+                    >
+                      Both, .p12
+                    </Button>
+                  )}{' '}
                   {each.revoked === '' && (
                     <Button
                       aria-label={`Revoke the certificate of ${each.person}`}
@@ -194,6 +217,18 @@ export function Certificates() {
       )}
       {authority.pem !== '' && (
         <div className="row-actions">
+          {state === 'open' && (
+            <input
+              type="password"
+              className="boxed mono"
+              aria-label="Password of a .p12 file"
+              placeholder="password of a .p12 file"
+              autoComplete="off"
+              maxLength={200}
+              value={password}
+              onChange={({ target }) => setPassword(target.value)}
+            />
+          )}
           <Button
             onClick={() => download(`${siteName} authority.pem`, [authority.pem], 'application/x-pem-file')}
           >

@@ -19,6 +19,7 @@ import { useSignal } from '../app/signal.ts';
 import { reveal, useVault, useVaultDialog } from '../app/vault.ts';
 import { ChoiceField, SwitchField, TextField } from '../parts/field.tsx';
 import { download } from '../parts/download.ts';
+import { sealText } from '../parts/seal.ts';
 import { RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
 import { MakeKey } from './make-key.tsx';
 import { systemChoices } from './remote-access.tsx';
@@ -225,6 +226,7 @@ function ProfilePage({ index }: { index: number }) {
   const [secrets, setSecrets] = useState<Secrets>();
   const [problem, setProblem] = useState('');
   const [picture, setPicture] = useState('');
+  const [passphrase, setPassphrase] = useState('');
   const peer = site.vpn.peers[index];
   const text = peer && profileText(site, peer, secrets);
   useEffect(() => {
@@ -288,6 +290,34 @@ function ProfilePage({ index }: { index: number }) {
                 Save the profile
               </Button>
               <Button onClick={() => setSecrets(undefined)}>Hide it</Button>
+              <span className="seal">
+                <input
+                  type="password"
+                  className="boxed mono"
+                  aria-label="Passphrase for a sealed file"
+                  placeholder="passphrase to seal it"
+                  autoComplete="off"
+                  maxLength={200}
+                  value={passphrase}
+                  onChange={({ target }) => setPassphrase(target.value)}
+                />
+                <Button
+                  disabled={passphrase.length < 12}
+                  title="At least twelve characters; told on the telephone, never with the file"
+                  onClick={() =>
+                    void sealText(text, passphrase).then((bytes) => {
+                      download(
+                        `${peer.name}.conf.age`.replace(/[^\w. -]/g, ''),
+                        [bytes as BlobPart],
+                        'application/octet-stream',
+                      );
+                      setPassphrase('');
+                    })
+                  }
+                >
+                  Save it sealed
+                </Button>
+              </span>
             </>
           ) : state === 'open' ? (
             <Button variant="contained" onClick={() => void show()}>
