@@ -61,7 +61,8 @@ export function freePeerAddress(site: Site, family: 4 | 6): Address | undefined 
   const hosts = hostsOf(pool);
   const taken = vpn.peers.flatMap((peer) => (family === 4 ? peer.address : peer.address6) ?? []);
   return firstFreeAddress(
-    [{ family, first: hosts.first.value, last: hosts.last.value }],
+    // The first address of an IPv6 block belongs to all of its routers (RFC 4291 section 2.6.1).
+    [{ family, first: hosts.first.value + (family === 6 ? 1n : 0n), last: hosts.last.value }],
     router ? [...taken, router] : taken,
   );
 }

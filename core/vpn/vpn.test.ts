@@ -259,6 +259,9 @@ describe('who reaches what', () => {
       plan.vpn.peers.push({ ...demoPlan('farrow-sound').vpn.peers[0]!, id: `p${index}`, address: next });
     }
     expect(given.has('10.24.60.1')).toBe(false);
+    // The all-routers address of the block and that of this router are not given out (RFC 4291 section 2.6.1).
+    plan.vpn.peers = [];
+    expect(formatAddress(freePeerAddress(compile(plan), 6)!)).toBe('fd5e:24a1:60c3:60::2');
   });
 
   test('a pool that is offered touches nothing here and nothing that homes use', () => {

@@ -76,3 +76,6 @@ function siteOf(plan: Plan): Site {
 
 /** The compiled plan, for pictures: drawn as soon as the field that is typed in has been. */
 export const useSite = (): Site => siteOf(useDeferredValue(usePlan()));
+
+/** The compiled plan as it is at this keystroke, for what leaves the page: a file, a code to scan. */
+export const useSiteNow = (): Site => siteOf(usePlan());

@@ -12,7 +12,7 @@ import {
   type Secrets,
 } from '../../core/index.ts';
 import { newId, sentence } from '../app/api.ts';
-import { useSite } from '../app/analysis.ts';
+import { useSite, useSiteNow } from '../app/analysis.ts';
 import { useFocus } from '../app/focus.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
 import { useSignal } from '../app/signal.ts';
@@ -219,7 +219,7 @@ function Revoked({ name }: { name: string }) {
 
 /** The page for one person: steps, what is reached, the profile as text and as a picture to be scanned. */
 function ProfilePage({ index }: { index: number }) {
-  const site = useSite();
+  const site = useSiteNow();
   const session = useSession();
   const { state } = useVault();
   const openVault = useVaultDialog();
