@@ -88,6 +88,7 @@ describe('the server as a process', () => {
     expect(list.rows.map((row: { id: string }) => row.id).sort()).toEqual([
       'farrow-sound',
       'hollin-edge',
+      'mill-lane',
       'weir-street',
     ]);
     first.process.kill('SIGTERM');

@@ -1,13 +1,13 @@
 import { describe, expect, test } from '@jest/globals';
-import { applyPatch } from '../plan/patch.ts';
-import { planSchema, type Plan } from '../plan/schema.ts';
+import type { Plan } from '../plan/schema.ts';
 import { ask } from '../path/ask.ts';
 import { compile } from '../site/compile.ts';
 import type { Finding } from '../site/finding.ts';
+import { everyRuleIsNamed, type Broken } from '../testing/broken.ts';
 import { demoPlan, good } from '../testing/plans.ts';
 import { runChecks } from './index.ts';
 
-const farrow = (change: (plan: Plan) => void = () => {}): Plan => {
+const farrow = (change: (plan: Plan) => unknown = () => {}): Plan => {
   const plan = demoPlan('farrow-sound');
   change(plan);
   return plan;
@@ -15,8 +15,7 @@ const farrow = (change: (plan: Plan) => void = () => {}): Plan => {
 const findings = (plan: Plan): Finding[] => runChecks(compile(plan));
 const watchOf = (plan: Plan, index = 0): Plan['uplinks'][number]['watch'] => plan.uplinks[index]!.watch;
 
-/** What is broken, the rule that must name it, and where. Each is one change to the ferry office. */
-const broken: [rule: string, at: string, change: (plan: Plan) => void][] = [
+const broken: Broken[] = [
   ['no-second-line', '/failover/promises/0', (p) => p.uplinks.pop()],
   ['not-watched', '/uplinks/0/watch/targets', (p) => (watchOf(p).targets = [])],
   ['one-target', '/uplinks/0/watch/targets', (p) => watchOf(p).targets.pop()],
@@ -130,27 +129,7 @@ const broken: [rule: string, at: string, change: (plan: Plan) => void][] = [
   ],
 ];
 
-test.each(broken)('%s at %s', (rule, at, change) => {
-  const found = findings(farrow(change)).find((each) => each.rule === rule && each.at === at);
-  expect(found?.says.length).toBeGreaterThan(30);
-  expect(found?.why.steps.length).toBeGreaterThan(0);
-});
-
-test('each fix that is offered mends what it was offered for', () => {
-  let mended = 0;
-  for (const [rule, at, change] of broken) {
-    const plan = farrow(change);
-    const fix = findings(plan).find((each) => each.rule === rule && each.at === at)?.fix;
-    if (!fix) continue;
-    const after = planSchema.parse(good(applyPatch(plan, fix.patch)));
-    expect([rule, findings(after).some((each) => each.rule === rule && each.at === at)]).toEqual([
-      rule,
-      false,
-    ]);
-    mended += 1;
-  }
-  expect(mended).toBeGreaterThanOrEqual(4);
-});
+everyRuleIsNamed(broken, farrow, findings, 4);
 
 test('the ferry office as it ships: the shared power strip, and nothing that breaks a promise', () => {
   expect(

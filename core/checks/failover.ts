@@ -5,7 +5,7 @@ import { traffic } from '../failover/traffic.ts';
 import { causeRates, linesAvailability } from '../failover/years.ts';
 import { formatAddress, sameAddress } from '../net/address.ts';
 import { contains, formatPrefix, overlaps } from '../net/prefix.ts';
-import { replacing, type Check, type Finding, type Severity } from '../site/finding.ts';
+import { replacing, type Check, type Finding } from '../site/finding.ts';
 import type { Line, Site } from '../site/model.ts';
 import {
   availabilityOf,
@@ -15,7 +15,8 @@ import {
   windowAlarmsWorked,
 } from '../worked/failover.ts';
 import { mssWorked } from '../worked/packets.ts';
-import { practice, step, type Worked, worked } from '../worked/worked.ts';
+import { practice, step, worked } from '../worked/worked.ts';
+import { note, said } from './note.ts';
 
 /** What keeps a second line from taking over, in time and for all that was promised. */
 export const failover: Check = {
@@ -36,18 +37,6 @@ export const failover: Check = {
           ...wayBack(site),
         ],
 };
-
-const note = (
-  rule: string,
-  severity: Severity,
-  at: string,
-  says: string,
-  why: Worked,
-  fix?: Finding['fix'],
-): Finding => ({ rule, severity, at, says, why, source: why.source, ...(fix && { fix }) });
-
-const said = (name: string, value: string): Worked =>
-  worked(name, value, '', [step(name.toLowerCase(), value)], practice);
 
 function lonely(site: Site): Finding[] {
   return site.failover.promises.map((promise) =>

@@ -1,13 +1,14 @@
 import { formatAddress, sameAddress } from '../net/address.ts';
 import { contains, formatPrefix } from '../net/prefix.ts';
-import { replacing, type Check, type Finding, type Severity } from '../site/finding.ts';
+import { replacing, type Check, type Finding } from '../site/finding.ts';
 import type { Site } from '../site/model.ts';
 import { freePeerAddress, freePool, poolProblem, tunnelWorked } from '../vpn/interface.ts';
 import { parseKey } from '../vpn/keys.ts';
 import type { Peer } from '../vpn/model.ts';
 import { routesOf } from '../vpn/routes.ts';
 import { reachable, wayTitles } from '../vpn/which.ts';
-import { practice, step, type Worked, worked } from '../worked/worked.ts';
+import { step, worked } from '../worked/worked.ts';
+import { note, said } from './note.ts';
 
 /** What keeps the right people out, or lets them too far in. */
 export const vpn: Check = {
@@ -23,18 +24,6 @@ export const vpn: Check = {
     ];
   },
 };
-
-const note = (
-  rule: string,
-  severity: Severity,
-  at: string,
-  says: string,
-  why: Worked,
-  fix?: Finding['fix'],
-): Finding => ({ rule, severity, at, says, why, source: why.source, ...(fix && { fix }) });
-
-const said = (name: string, value: string): Worked =>
-  worked(name, value, '', [step(name.toLowerCase(), value)], practice);
 
 function wayItself(site: Site): Finding[] {
   const { way, boxEncrypts, outsideService } = site.vpn.plan;
