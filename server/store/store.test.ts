@@ -138,6 +138,19 @@ describe('the list', () => {
   });
 });
 
+test('a plan that an earlier version saved opens with what came since, and is saved again', async () => {
+  await store.create('older', noted('from before'));
+  // As it lay there before a line was watched and anybody came in from outside.
+  await database.query(
+    `update revisions set plan = ((plan::jsonb - 'failover' - 'vpn') #- '{uplinks,0,watch}' #- '{uplinks,0,failures}')::json
+     where site_id = 'older'`,
+  );
+  const found = (await store.read('older'))!;
+  expect(found.plan).toEqual(noted('from before'));
+  expect((await store.revision('older', 1))!.plan.vpn.way).toBe('none');
+  expect(await store.save('older', 1, found.plan)).toMatchObject({ kind: 'saved' });
+});
+
 describe('a new data folder', () => {
   test('gets the demo sites once: one that was deleted stays deleted', async () => {
     await seedDemoSites(store, join(root, 'demo'));

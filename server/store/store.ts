@@ -4,6 +4,7 @@ import { drizzle } from 'drizzle-orm/pglite';
 import { migrate } from 'drizzle-orm/pglite/migrator';
 import {
   compile,
+  parsePlan,
   runChecks,
   type Plan,
   type RecordInput,
@@ -100,7 +101,7 @@ export async function openStore(database: PGlite, migrations: string, clock: () 
       .from(sites)
       .innerJoin(revisions, and(eq(revisions.siteId, sites.id), eq(revisions.number, sites.revision)))
       .where(eq(sites.id, id));
-    return row;
+    return row && ofToday(row);
   }
 
   return {
@@ -147,7 +148,7 @@ export async function openStore(database: PGlite, migrations: string, clock: () 
         .select({ revision: revisions.number, savedAt: revisions.savedAt, plan: revisions.plan })
         .from(revisions)
         .where(and(eq(revisions.siteId, id), eq(revisions.number, number)));
-      return row;
+      return row && ofToday(row);
     },
 
     /** Adds a record; undefined where there is no such site. */
@@ -180,6 +181,12 @@ export async function openStore(database: PGlite, migrations: string, clock: () 
         .onConflictDoUpdate({ target: facts.name, set: { value } });
     },
   };
+}
+
+/** A plan that an earlier version saved lacks the fields that came since: they get what they have in a new plan. */
+function ofToday<Row extends { readonly plan: Plan }>(row: Row): Row {
+  const plan = parsePlan(row.plan);
+  return plan.ok ? { ...row, plan: plan.value } : row;
 }
 
 function listFields(plan: Plan): Omit<SiteRow, 'id' | 'revision' | 'savedAt'> {
