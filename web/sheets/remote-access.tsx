@@ -187,8 +187,6 @@ function Tunnel() {
   const session = useSession();
   const site = useSite();
   const { pool } = usePlanPiece((plan) => plan.vpn);
-  const { ids, add, remove } = useRows<Endpoint>('/vpn/endpoints');
-  const uplinks = useUplinkChoices();
   const mtu = tunnelWorked(site.vpn.endpoints[0]?.line ?? site.lines[0]).value;
   const offer = (): void => {
     const free = freePool(site);
@@ -225,31 +223,40 @@ function Tunnel() {
         <TextField mono wrap at="/vpn/publicKey" label="Public key" />
         <MakeKey publicAt="/vpn/publicKey" secretAt="/vpn/secret" suggested="tunnel-router" />
       </div>
-      <RowTable
-        label="What travellers call"
-        headings={[
-          ['Name or address', 'l'],
-          ['Leads over', 'm'],
-        ]}
-        add={() => add(vpnEndpointSchema.parse({ id: newId() }), 'host')}
-        addLabel="Add an endpoint"
-        empty="Nothing yet: a name that follows the line in use is best, its address will do."
-      >
-        {ids.map((id, index) => (
-          <tr key={id} data-at={`/vpn/endpoints/${index}`} tabIndex={-1}>
-            <td>
-              <TextField bare mono wrap at={`/vpn/endpoints/${index}/host`} label="Name or address" />
-            </td>
-            <td>
-              <ChoiceField bare at={`/vpn/endpoints/${index}/uplink`} label="Leads over" choices={uplinks} />
-            </td>
-            <td>
-              <RemoveButton what={`endpoint ${index + 1}`} onClick={() => remove(index)} />
-            </td>
-          </tr>
-        ))}
-      </RowTable>
+      <Endpoints />
     </section>
+  );
+}
+
+/** Names and addresses that travellers call, and the line each leads over. */
+function Endpoints() {
+  const { ids, add, remove } = useRows<Endpoint>('/vpn/endpoints');
+  const uplinks = useUplinkChoices();
+  return (
+    <RowTable
+      label="What travellers call"
+      headings={[
+        ['Name or address', 'l'],
+        ['Leads over', 'm'],
+      ]}
+      add={() => add(vpnEndpointSchema.parse({ id: newId() }), 'host')}
+      addLabel="Add an endpoint"
+      empty="Nothing yet: a name that follows the line in use is best, its address will do."
+    >
+      {ids.map((id, index) => (
+        <tr key={id} data-at={`/vpn/endpoints/${index}`} tabIndex={-1}>
+          <td>
+            <TextField bare mono wrap at={`/vpn/endpoints/${index}/host`} label="Name or address" />
+          </td>
+          <td>
+            <ChoiceField bare at={`/vpn/endpoints/${index}/uplink`} label="Leads over" choices={uplinks} />
+          </td>
+          <td>
+            <RemoveButton what={`endpoint ${index + 1}`} onClick={() => remove(index)} />
+          </td>
+        </tr>
+      ))}
+    </RowTable>
   );
 }
 
@@ -263,6 +270,7 @@ function OtherTunnel() {
         <TextField mono at="/vpn/pool" label="Pool" />
         <TextField mono at="/vpn/resolver" label="Resolver" />
       </div>
+      <Endpoints />
       <table className="values" aria-label="What to enter">
         <tbody>
           {parameterSheet(site).map((each) => (

@@ -249,6 +249,13 @@ function StepBody({
                   event.preventDefault();
                   write(readingOf(text));
                 }}
+                onDragOver={(event) => event.preventDefault()}
+                onDrop={(event) => {
+                  const [file] = event.dataTransfer.files;
+                  if (!file || file.size > 1_000_000) return;
+                  event.preventDefault();
+                  void file.text().then((text) => write(readingOf(text)));
+                }}
                 className="mono boxed"
                 slotProps={{ input: { maxLength: 2000 } }}
               />
