@@ -56,19 +56,23 @@ export function ipv4(
   return [...header(checksum(header(0))), ...payload];
 }
 
-/** A UDP datagram with its checksum over the pseudo header (RFC 768), in its IPv4 packet. */
-export function udp(from: Address, fromPort: number, to: Address, toPort: number, payload: Bytes): Bytes {
-  const length = 8 + payload.length;
-  const datagram = (sum: number): Bytes => [
+/** A UDP datagram with its checksum over a pseudo header (RFC 768). */
+function datagram(pseudo: Bytes, fromPort: number, toPort: number, payload: Bytes): Bytes {
+  const withSum = (sum: number): Bytes => [
     ...word(fromPort),
     ...word(toPort),
-    ...word(length),
+    ...word(8 + payload.length),
     ...word(sum),
     ...payload,
   ];
-  const pseudo = [...ipBytes(from), ...ipBytes(to), 0, 17, ...word(length)];
-  const sum = checksum([...pseudo, ...datagram(0)]);
-  return ipv4(from, to, 17, datagram(sum === 0 ? 0xffff : sum));
+  const sum = checksum([...pseudo, ...withSum(0)]);
+  return withSum(sum === 0 ? 0xffff : sum);
+}
+
+/** A UDP datagram in its IPv4 packet. */
+export function udp(from: Address, fromPort: number, to: Address, toPort: number, payload: Bytes): Bytes {
+  const pseudo = [...ipBytes(from), ...ipBytes(to), 0, 17, ...word(8 + payload.length)];
+  return ipv4(from, to, 17, datagram(pseudo, fromPort, toPort, payload));
 }
 
 /** The sixteen bytes of an IPv6 address. */
@@ -78,16 +82,9 @@ export const ip6Bytes = (host: Address): Bytes =>
 /** A UDP datagram in its IPv6 packet; the checksum is not optional there (RFC 8200 section 8.1). */
 export function udp6(from: Address, fromPort: number, to: Address, toPort: number, payload: Bytes): Bytes {
   const length = 8 + payload.length;
-  const datagram = (sum: number): Bytes => [
-    ...word(fromPort),
-    ...word(toPort),
-    ...word(length),
-    ...word(sum),
-    ...payload,
-  ];
   const ends = [...ip6Bytes(from), ...ip6Bytes(to)];
-  const sum = checksum([...ends, ...long(length), ...zeros(3), 17, ...datagram(0)]);
-  return [0x60, 0, 0, 0, ...word(length), 17, 64, ...ends, ...datagram(sum === 0 ? 0xffff : sum)];
+  const pseudo = [...ends, ...long(length), ...zeros(3), 17];
+  return [0x60, 0, 0, 0, ...word(length), 17, 64, ...ends, ...datagram(pseudo, fromPort, toPort, payload)];
 }
 
 /** An ICMP echo request or reply (RFC 792) in its IPv4 packet. */
