@@ -161,4 +161,36 @@ describe('netter', () => {
     });
     expect(netter('availability', demo('farrow-sound'), '--years', '0').exit).toBe(2);
   });
+
+  test('vpn: the ranking of most days and of the day the first line fails, and who reaches what', () => {
+    const { out } = netter('vpn', demo('farrow-sound'));
+    expect([out.ranking[0].way, out.rankingWhenFirstLineIsDown[0].way]).toEqual(['wireguard', 'hub']);
+    const peer = (id: string) => out.peers.find((each: { id: string }) => each.id === id);
+    expect(peer('idris-laptop').reaches).toEqual(['Gate panel of Gate controller']);
+    expect(peer('old-tablet')).toMatchObject({ revoked: true, reaches: [], routes: [] });
+  });
+
+  test('export and profile: no secret without --vault, and what was exported has no fault but the missing key', () => {
+    const exported = (...more: string[]) =>
+      netter('export', demo('farrow-sound'), '--as', 'wireguard', '--peer', 'maren-phone', ...more);
+    const secret = `${'A'.repeat(42)}E=`;
+    const vault = file('secrets.json', JSON.stringify({ 'tunnel-maren-telephone': secret }));
+    expect(exported().out.profile).toContain('(in the vault: tunnel-maren-telephone)');
+    expect(exported('--vault', vault).out.profile).toContain(`PrivateKey = ${secret}`);
+    const judged = (text: string) =>
+      netter('profile', file('field.conf', text), '--plan', demo('farrow-sound'));
+    expect(judged(exported().out.profile)).toMatchObject({
+      exit: 1,
+      out: { peer: 'maren-phone', faults: [{ rule: 'private-key' }] },
+    });
+    expect(judged('hello')).toMatchObject({ exit: 2, error: { error: 'profile' } });
+  });
+
+  test.each([
+    [['export', 'farrow-sound', '--as', 'paper', '--peer', 'maren-phone'], 'usage'],
+    [['export', 'farrow-sound', '--as', 'wireguard', '--peer', 'nobody'], 'no-peer'],
+    [['export', 'farrow-sound', '--as', 'wireguard', '--peer', 'old-tablet'], 'revoked'],
+  ])('%j is refused in a sentence', ([command, name, ...rest], error) =>
+    expect(netter(command!, demo(name!), ...rest)).toMatchObject({ exit: 2, error: { error } }),
+  );
 });
