@@ -78,7 +78,9 @@ export {
   type Secrets,
 } from './vpn/interface.ts';
 export { keyPair, parseKey, publicKeyOf } from './vpn/keys.ts';
-export { joinSites, translationTable, tunnelsWorked, type Joined } from './vpn/join.ts';
+export { bestHub, joinSites, tunnelsWorked, type Joined, type JoinShape } from './vpn/join.ts';
+export { translationTable } from './vpn/translation.ts';
+export { endOf, endOfFar, tunnelStates, type TunnelState } from './vpn/tunnel-states.ts';
 export { vpnOverview } from './vpn/overview.ts';
 export { parseProfile, writeProfile } from './vpn/profile.ts';
 export { checkProfile, type ProfileFault } from './vpn/profile-check.ts';

@@ -10,12 +10,13 @@ import { failoverPromise } from './failover-promise.ts';
 import { linePromise, type LineRung } from './line-promise.ts';
 import { peerPromise } from './peer-promise.ts';
 import { forwardPromiseId, internetPromiseId } from './promise-ids.ts';
+import { sitePromise } from './site-promise.ts';
 import type { RungId } from './rungs.ts';
 
 /** Something the customer was promised, and the least evidence that proves it. */
 export interface SitePromise {
   readonly id: string;
-  readonly kind: 'line' | 'internet' | 'forward' | 'failover' | 'peer';
+  readonly kind: 'line' | 'internet' | 'forward' | 'failover' | 'peer' | 'site';
   readonly at: string;
   readonly says: string;
   readonly least: RungId;
@@ -49,7 +50,10 @@ export function promisesOf(site: Site): SitePromise[] {
     ...site.failover.promises.map((promise) => failoverPromise(site, promise)),
     ...(site.vpn.plan.way === 'none'
       ? []
-      : site.vpn.peers.filter(({ revoked }) => !revoked).map((peer) => peerPromise(site, peer))),
+      : [
+          ...site.vpn.peers.filter(({ revoked }) => !revoked).map((peer) => peerPromise(site, peer)),
+          ...site.vpn.sites.map((far) => sitePromise(site, far)),
+        ]),
   ];
 }
 

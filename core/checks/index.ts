@@ -9,6 +9,7 @@ import { forwardCollision } from './forward-collision.ts';
 import { forwardReach } from './forward-reach.ts';
 import { forwardTarget } from './forward-target.ts';
 import { insideBlock } from './inside-block.ts';
+import { joinedSites } from './joined-sites.ts';
 import { kit } from './kit.ts';
 import { lines } from './lines.ts';
 import { names } from './names.ts';
@@ -38,6 +39,7 @@ export const checks: readonly Check[] = [
   lines,
   failover,
   vpn,
+  joinedSites,
   ports,
   routes,
   separation,

@@ -20,7 +20,6 @@ export const vpn: Check = {
       ...wayItself(site),
       ...(way === 'wireguard' ? [...pool(site), ...endpoints(site), ...peers(site), ...size(site)] : []),
       ...groups(site),
-      ...farSites(site),
     ];
   },
 };
@@ -97,28 +96,32 @@ function wayItself(site: Site): Finding[] {
 
 function pool(site: Site): Finding[] {
   const { vpn: access } = site;
-  if (!access.pool) return [];
   const found: Finding[] = [];
-  const problem = poolProblem(site, access.pool);
-  if (problem) {
-    const free = freePool(site, access.pool.length);
+  for (const [block, at] of [
+    [access.pool, '/vpn/pool'],
+    [access.pool6, '/vpn/pool6'],
+  ] as const) {
+    const problem = block && poolProblem(site, block);
+    if (!problem) continue;
+    const free = block.family === 4 ? freePool(site, block.length) : undefined;
     found.push(
       note(
         'vpn-pool',
         'blocker',
-        '/vpn/pool',
-        `The pool ${formatPrefix(access.pool)} ${problem.says}.`,
+        at,
+        `The pool ${formatPrefix(block)} ${problem.says}.`,
         worked(
           'Pool of the travellers',
-          formatPrefix(access.pool),
+          formatPrefix(block),
           '',
-          [step('pool', formatPrefix(access.pool)), step('in use', formatPrefix(problem.with))],
-          'RFC 1918, RFC 4632',
+          [step('pool', formatPrefix(block)), step('in use', formatPrefix(problem.with))],
+          'RFC 1918, RFC 4193, RFC 4632',
         ),
-        free && replacing(`Take ${formatPrefix(free)}`, '/vpn/pool', formatPrefix(free)),
+        free && replacing(`Take ${formatPrefix(free)}`, at, formatPrefix(free)),
       ),
     );
   }
+  if (!access.pool) return found;
   if (!access.pool6 && access.groups.some(({ plan }) => plan.tunnel !== 'split'))
     found.push(
       note(
@@ -385,34 +388,3 @@ function size(site: Site): Finding[] {
       ]
     : [];
 }
-
-function farSites(site: Site): Finding[] {
-  const own = site.networks.flatMap(({ prefix, name }) => (prefix ? [{ prefix, name }] : []));
-  return site.vpn.sites.flatMap((far): Finding[] => {
-    const clash = far.prefixes
-      .map((prefix) => ({ prefix, mine: own.find((each) => overlap(each.prefix, prefix)) }))
-      .find(({ mine }) => mine);
-    return clash?.mine && !far.translated
-      ? [
-          note(
-            'site-overlap',
-            'blocker',
-            `${far.at}/prefixes`,
-            `${far.name} uses ${formatPrefix(clash.prefix)}, and so does ${clash.mine.name} here: neither reaches the other. Renumber one, or give both a block under which the other sees them.`,
-            worked(
-              'Blocks of both sites',
-              'overlap',
-              '',
-              [step('here', formatPrefix(clash.mine.prefix)), step('there', formatPrefix(clash.prefix))],
-              'RFC 1812 section 5.2.4.3',
-            ),
-          ),
-        ]
-      : [];
-  });
-}
-
-const overlap = (
-  a: { family: number; first: bigint; last: bigint },
-  b: { family: number; first: bigint; last: bigint },
-): boolean => a.family === b.family && a.first <= b.last && b.first <= a.last;

@@ -13,7 +13,10 @@ import {
   type Outcome,
   type Trace,
 } from './packet.ts';
-import { createRouter, type Router, type Side } from './router.ts';
+import { endOf, endOfFar, tunnelStates } from '../vpn/tunnel-states.ts';
+import { translated } from '../vpn/translation.ts';
+import type { FarSite } from '../vpn/model.ts';
+import { createRouter, farSiteAt, type Router, type Side } from './router.ts';
 
 /** What a translator remembers of a flow, so that the reply can be put back (RFC 3022 section 4.1). */
 interface Memory {
@@ -133,6 +136,8 @@ function fromInside(run: Run, network: Network, name: string): Trace {
 /** The router's own packets: route, then out with the line's address. */
 function fromRouter(run: Run): Trace {
   const { header } = run.flow;
+  const far = farSiteAt(run.site, header.destination);
+  if (far) return toFarSite(run, far, header);
   const route = run.router.route(header.destination);
   if (!route) {
     hop(
@@ -316,11 +321,58 @@ function throughRouter(run: Run, ingress: Side, header: Header): Trace {
     );
   if (verdict.egress.kind === 'network')
     return arriveAtHost(run, verdict.header, verdict.egress.network, verdict.hairpin);
+  if (verdict.egress.kind === 'tunnel') return toFarSite(run, verdict.egress.far, verdict.header);
   return overLine(
     run,
     verdict.egress.line,
     verdict.header,
     ingress.kind === 'network' ? ingress.network : undefined,
+  );
+}
+
+/** Through the tunnel to a joined site: whether it is up with these lines down, and what the packet becomes there. */
+function toFarSite(run: Run, far: FarSite, header: Header): Trace {
+  const { site, flow } = run;
+  const [whole, failed] = tunnelStates(endOf(site), endOfFar(far), site.vpn.keepAliveSeconds);
+  const first = site.lines[0];
+  const last = site.lines.every(({ id }) => flow.down.has(id));
+  const state = first && flow.down.has(first.id) ? failed! : whole!;
+  const down = last || state.up === 'no';
+  hop(
+    run,
+    'internet',
+    `tunnel to ${far.name}`,
+    'tunnel',
+    header,
+    header,
+    () => state.when,
+    () => (last ? 'no line of this site is up' : state.says.replace(/\.$/, '')),
+    far.at,
+    down,
+  );
+  if (down) return stopped(run, 'dropped');
+  const meant = far.translations.find(({ of, seen }) => of === 'there' && contains(seen, header.destination));
+  const real = meant && translated(header.destination, meant.seen, meant.real);
+  const arrived = real ? { ...header, destination: real } : header;
+  const name = `${far.name}, ${formatAddress(arrived.destination)}`;
+  hop(
+    run,
+    'host',
+    name,
+    'arrival',
+    header,
+    arrived,
+    () => (real ? `${formatAddress(header.destination)} is what it is called here` : serviceText(header)),
+    () => 'what answers there stands in the plan of that site',
+    meant?.at,
+  );
+  run.memories.push({ kind: 'host', node: far.name, before: header, after: arrived });
+  return end(
+    run,
+    'delivered',
+    () => `Delivered through the tunnel to ${name}.`,
+    arrived,
+    back(run, arrived, name),
   );
 }
 

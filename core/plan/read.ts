@@ -1,4 +1,5 @@
 import { bad, ok, type Result } from '../result.ts';
+import { fromOlder } from './older.ts';
 import { planSchema, type Plan } from './schema.ts';
 import type { z } from 'zod';
 
@@ -31,7 +32,7 @@ export function parsePlan(document: unknown): Result<Plan> {
       `The plan is of version ${about.version}; this program reads version 1. Update it first.`,
       '/version',
     );
-  const parsed = planSchema.safeParse(document);
+  const parsed = planSchema.safeParse(fromOlder({ ...about }));
   if (!parsed.success) {
     const issue = parsed.error.issues[0]!;
     return bad('wrong-structure', structureProblem(issue), pointer(issue.path));

@@ -1,11 +1,11 @@
 import { peerPromiseId } from '../acceptance/promise-ids.ts';
 import { formatAddress } from '../net/address.ts';
 import { formatPorts } from '../net/ports.ts';
-import { formatPrefix } from '../net/prefix.ts';
 import type { Site } from '../site/model.ts';
-import type { FarSite, Peer } from '../vpn/model.ts';
+import type { Peer } from '../vpn/model.ts';
 import { peerVerdict, reachText } from '../vpn/reach.ts';
 import { parameterSheet } from '../vpn/sheets.ts';
+import { joinedSiteSteps } from './joined-sites.ts';
 import { entry, secretEntry, type Entry, type StepDraft } from './step.ts';
 
 /** The way in from outside: the router's side, its people, what each may reach, and the proof from another network. */
@@ -64,59 +64,9 @@ export function vpnSteps(site: Site): StepDraft[] {
       proof: 'Rules from the tunnel end with a refusal of everything else.',
       ifNot: 'No rules for the tunnel there: put it into a zone of its own.',
     },
-    ...vpn.sites.map((far) => siteStep(site, far)),
+    ...joinedSiteSteps(site),
     ...present.map((peer) => testStep(site, peer)),
   ];
-}
-
-/** The other end of a tunnel between two sites of one customer. */
-function siteStep(site: Site, far: FarSite): StepDraft {
-  const { plan, at } = far;
-  return {
-    id: `vpn-site:${plan.id}`,
-    phase: 'rules',
-    title: `Join ${far.name}`,
-    needs: ['vpn-interface'],
-    entries: [
-      entry('Its key', plan.publicKey || 'not known yet', ['Public key of the peer'], `${at}/publicKey`),
-      entry(
-        'It is called at',
-        plan.endpoint ? `${plan.endpoint}, udp ${plan.port ?? site.vpn.port}` : 'it calls; leave this empty',
-        ['Endpoint'],
-        `${at}/endpoint`,
-      ),
-      entry(
-        'Routes to it',
-        [
-          ...far.prefixes.map(formatPrefix),
-          ...(far.address ? [`${formatAddress(far.address)}/32`] : []),
-        ].join(', '),
-        ['Allowed IPs', 'Remote networks'],
-        `${at}/prefixes`,
-      ),
-      entry(
-        'Keep-alive',
-        `${site.vpn.keepAliveSeconds} s`,
-        ['Persistent keep-alive'],
-        '/vpn/keepAliveSeconds',
-      ),
-      ...(far.ownTranslated
-        ? [
-            entry(
-              'This site is seen there as',
-              `${formatPrefix(far.ownTranslated)}, one to one, host part kept`,
-              ['1:1 NAT', 'NETMAP', 'Bidirectional NAT'],
-              `${at}/ownTranslated`,
-            ),
-          ]
-        : []),
-    ],
-    why: 'Both ends must say the same: the values were made in one step.',
-    lowSeconds: 120,
-    highSeconds: 300,
-    proof: `A handshake, then a device there answers${far.translated ? ` under ${formatPrefix(far.translated)}` : ''}.`,
-    ifNot: 'No handshake: endpoint or key. Handshake and no answer: the routes of the other end.',
-  };
 }
 
 function peerEntries(peer: Peer): Entry[] {

@@ -95,15 +95,29 @@ describe('the steps of remote access', () => {
     });
   });
 
-  test('joined sites: the far key, the routes under which it is seen, and the own translation', () => {
+  test('joined sites: entered, reached in both directions, and with a line pulled where a second one carries it', () => {
     const steps = runSheet(compile(demoPlan('weir-street')));
-    const join = steps.find(({ id }) => id.startsWith('vpn-site:'))!;
-    const plan = demoPlan('weir-street').vpn.sites[0]!;
-    expect(values(join)).toContain(`Its key: ${plan.publicKey}`);
-    expect(values(join).find((each) => each.startsWith('Routes to it'))).toContain(plan.translated);
-    expect(values(join).find((each) => each.startsWith('This site is seen there'))).toContain(
-      plan.ownTranslated,
+    const far = demoPlan('weir-street').vpn.sites[0]!;
+    const join = values(stepOf(`vpn-site:${far.id}`, steps));
+    expect(join).toContain(`Its key: ${far.publicKey}`);
+    expect(join.find((each) => each.startsWith('Routes to it'))).toContain(far.prefixes[0]);
+    expect(join).toContain('May use it: Staff, Door counter; all others are refused');
+    const own = far.translations.find(({ of }) => of === 'here')!;
+    expect(join).toContain(`Staff is seen there as: ${own.real} as ${own.seen}, one to one, host part kept`);
+    expect(steps.some(({ id }) => id.startsWith('vpn-site-pull'))).toBe(false);
+    const other = runSheet(compile(demoPlan('mill-lane')));
+    expect(values(other.find(({ id }) => id.startsWith('vpn-site-pull'))!)).toContain(
+      'Expect it back within: 43 s',
     );
+  });
+
+  test('a hub passes on between the others, in both directions', () => {
+    const plan = demoPlan('weir-street');
+    plan.vpn.hub = true;
+    plan.vpn.sites.push({ ...plan.vpn.sites[0]!, id: 'third', name: 'Third', prefixes: ['10.99.0.0/24'] });
+    const hub = stepOf('vpn-hub', runSheet(compile(plan)));
+    expect(values(hub)).toContain('Mill Lane branch library to Third: allowed, to 10.99.0.0/24');
+    expect(hub.entries).toHaveLength(2);
   });
 });
 

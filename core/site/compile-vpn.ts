@@ -2,12 +2,28 @@ import { address, parseAddress } from '../net/address.ts';
 import { parsePrefix, type Prefix } from '../net/prefix.ts';
 import type { Plan } from '../plan/schema.ts';
 import { valueOf } from '../result.ts';
-import { usualKeepAliveSeconds, usualPort, type Grant, type Group, type Vpn } from '../vpn/model.ts';
+import {
+  usualKeepAliveSeconds,
+  usualPort,
+  type Grant,
+  type Group,
+  type Translation,
+  type Vpn,
+} from '../vpn/model.ts';
 import type { FormReader } from './form-reader.ts';
 import type { Device, Line, Network } from './model.ts';
 
 const firstHost = (prefix: Prefix | undefined) =>
   prefix && address(prefix.family, prefix.first + (prefix.last > prefix.first ? 1n : 0n));
+
+/** Guests and payment stay apart from other sites unless somebody says otherwise (common practice, no source). */
+export const joinedNetworks = (
+  networks: readonly Network[],
+  chosen: readonly string[] = [],
+): readonly Network[] =>
+  networks.filter(({ id, plan: { purpose } }) =>
+    chosen.length > 0 ? chosen.includes(id) : purpose !== 'guests' && purpose !== 'payment',
+  );
 
 /** Reads the remote access part of a plan. A grant whose target is gone grants nothing. */
 export function compileVpn(
@@ -87,14 +103,15 @@ export function compileVpn(
         name: site.name || 'another site',
         prefixes: form.readAll(`${at}/prefixes`, 'Blocks', site.prefixes, parsePrefix),
         address: form.read(`${at}/address`, 'Address', site.address, parseAddress, false),
-        translated: form.read(`${at}/translated`, 'Seen here as', site.translated, parsePrefix, false),
-        ownTranslated: form.read(
-          `${at}/ownTranslated`,
-          'Seen there as',
-          site.ownTranslated,
-          parsePrefix,
-          false,
-        ),
+        networks: joinedNetworks(networks, site.networks),
+        translations: site.translations.flatMap((row, place): Translation[] => {
+          const to = `${at}/translations/${place}`;
+          const real = form.read(`${to}/real`, 'Own block', row.real, parsePrefix, true);
+          const seen = form.read(`${to}/seen`, 'Seen as', row.seen, parsePrefix, true);
+          return real && seen
+            ? [{ at: to, of: row.of, network: row.network || 'a network', real, seen }]
+            : [];
+        }),
       };
     }),
   };

@@ -32,7 +32,7 @@ export const commonBlocks: readonly (readonly [Prefix, string])[] = (
 export const takenBlocks = (site: Site): { readonly prefix: Prefix; readonly name: string }[] => [
   ...site.prefixes.map(({ prefix, name }) => ({ prefix, name })),
   ...site.vpn.sites.flatMap((far) =>
-    [...far.prefixes, ...(far.translated ? [far.translated] : [])].map((prefix) => ({
+    [...far.prefixes, ...far.translations.map(({ seen }) => seen)].map((prefix) => ({
       prefix,
       name: far.name,
     })),

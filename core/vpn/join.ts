@@ -1,164 +1,238 @@
-import { formatAddress, address, type Address } from '../net/address.ts';
-import { formatPrefix, overlaps, parsePrefix, prefixAround, type Prefix } from '../net/prefix.ts';
+import { address, formatAddress } from '../net/address.ts';
+import { formatPrefix, overlaps, parsePrefix, type Prefix } from '../net/prefix.ts';
 import { firstFreeBlock } from '../net/range.ts';
 import { valueOf } from '../result.ts';
+import { joinedNetworks } from '../site/compile-vpn.ts';
 import type { Network, Site } from '../site/model.ts';
 import { arithmetic, step, type Worked, worked } from '../worked/worked.ts';
 import { commonBlocks, takenBlocks } from './interface.ts';
-import { farSiteSchema, type FarSitePlan } from './settings.ts';
-import { reachable } from './which.ts';
+import { farSiteSchema, type FarSitePlan, type TranslationPlan } from './settings.ts';
+import { endOf, tunnelStates, type TunnelState } from './tunnel-states.ts';
 
 /** Where blocks for translation are taken from: private, and rarely what homes and hotels use (common practice, no source). */
 const space = valueOf(parsePrefix('172.24.0.0/13'))!;
 
-/** Two networks that use the same addresses, and the blocks under which each side sees the other. */
-export interface Translation {
-  readonly here: Network;
-  readonly there: Network;
-  /** Block under which the far network is seen here, and ours there. */
-  readonly seenHere: Prefix;
-  readonly seenThere: Prefix;
+/** Every site to every other, or all through one. */
+export type JoinShape = 'mesh' | 'hub';
+
+/** A network whose block another site uses too, and the block under which the others see it; undefined where none fits. */
+export interface Seen {
+  readonly site: Site;
+  readonly network: Network;
+  readonly as: Prefix | undefined;
+}
+
+export interface JoinedTunnel {
+  readonly ends: readonly [Site, Site];
+  /** On most days, and with a first line down at either end or both. */
+  readonly states: readonly TunnelState[];
 }
 
 export interface Joined {
-  /** What the plan of each site needs to hold about the other; made in one step, so they match. */
-  readonly here: FarSitePlan;
-  readonly there: FarSitePlan;
-  readonly calls: 'both' | 'here' | 'there' | 'neither';
-  readonly translation: Translation | undefined;
-  readonly worked: Worked;
+  /** The joined sites that each plan then holds, in the order asked for; made in one step, so all ends match. */
+  readonly plans: readonly {
+    readonly site: Site;
+    readonly sites: readonly FarSitePlan[];
+    readonly hub: boolean;
+  }[];
+  readonly tunnels: readonly JoinedTunnel[];
+  readonly seen: readonly Seen[];
+  /** Every tunnel comes up on most days, and every clash of blocks is solved. */
+  readonly works: boolean;
   readonly says: string;
+  readonly worked: Worked;
 }
 
-const blocksOf = (site: Site): Prefix[] => site.networks.flatMap(({ prefix }) => prefix ?? []);
+const nameOf = (site: Site): string => site.plan.site.name || 'unnamed site';
+const idOf = (site: Site): string =>
+  nameOf(site)
+    .replace(/[^A-Za-z0-9]+/g, '-')
+    .slice(0, 40) || 'site';
 
-/** Routes that stay as they are, and the block of a network that has to be seen under another. */
-const seen = (site: Site, hidden: Network | undefined, as: Prefix | undefined): string[] =>
-  site.networks.flatMap((network) =>
-    network === hidden && as ? [formatPrefix(as)] : network.prefix ? [formatPrefix(network.prefix)] : [],
-  );
-
-const endpointOf = (site: Site): string => {
-  const line = reachable(site, new Set());
-  const named = site.vpn.endpoints.find(({ host, line: over }) => host !== '' && (!over || over === line));
-  return line ? (named?.host ?? (line.publicAddressKnown ? formatAddress(line.publicAddress) : '')) : '';
-};
-
-/** Joins two sites of one customer: the values of both ends, always matching. */
-export function joinSites(here: Site, there: Site): Joined {
-  // What the two hold about each other already is made anew, so it is not in the way.
-  const without = (site: Site, other: Site): Site => ({
+/** A site without what it holds about the others: that is made anew, so it is not in the way. */
+function apart(site: Site, sites: readonly Site[]): Site {
+  const others = new Set(sites.filter((each) => each !== site).flatMap((each) => [idOf(each), nameOf(each)]));
+  return {
     ...site,
     vpn: {
       ...site.vpn,
-      sites: site.vpn.sites.filter(({ plan }) => plan.publicKey !== other.vpn.plan.publicKey),
+      sites: site.vpn.sites.filter((far) => !others.has(far.plan.id) && !others.has(far.name)),
     },
-  });
-  const taken = [...takenBlocks(without(here, there)), ...takenBlocks(without(there, here))].map(
-    ({ prefix }) => prefix,
-  );
-  taken.push(...commonBlocks.map(([prefix]) => prefix));
-  for (const site of [here, there]) if (site.vpn.pool) taken.push(site.vpn.pool);
+  };
+}
+
+/** Networks of a site that take part: what was chosen for one of the others before, or the usual ones. */
+function joinedOf(site: Site, sites: readonly Site[]): readonly Network[] {
+  const others = sites.filter((each) => each !== site).map(idOf);
+  const before = site.vpn.sites.find(({ plan }) => others.includes(plan.id));
+  return before?.networks ?? joinedNetworks(site.networks);
+}
+
+/** The site that the most others can call, on the most lines: the first of them where several are equal. */
+export const bestHub = (sites: readonly Site[]): Site | undefined =>
+  [...sites].sort(
+    (a, b) =>
+      endOf(b).lines.filter(({ endpoint }) => endpoint !== '').length -
+      endOf(a).lines.filter(({ endpoint }) => endpoint !== '').length,
+  )[0];
+
+/** Joins two or more sites of one customer: the values of all ends, always matching. */
+export function joinSites(
+  sites: readonly Site[],
+  shape: JoinShape = 'mesh',
+  center = bestHub(sites),
+): Joined {
+  // In an order of their own, so that every site that asks gets the same blocks.
+  const ordered = [...sites].sort((a, b) => (nameOf(a) < nameOf(b) ? -1 : 1));
+  const alone = new Map(ordered.map((site) => [site, takenBlocks(apart(site, sites))]));
+  const taken = [
+    ...ordered.flatMap((site) => [
+      ...alone.get(site)!.map(({ prefix }) => prefix),
+      ...(site.vpn.pool ? [site.vpn.pool] : []),
+    ]),
+    ...commonBlocks.map(([prefix]) => prefix),
+  ];
   const free = (length: number): Prefix | undefined => {
     const found = firstFreeBlock(space, length, taken);
     if (found) taken.push(found);
     return found;
   };
-  const clash = here.networks
-    .flatMap((mine) => there.networks.map((theirs) => ({ mine, theirs })))
-    .find(({ mine, theirs }) => mine.prefix && theirs.prefix && overlaps(mine.prefix, theirs.prefix));
-  const seenHere = clash && free(clash.theirs.prefix!.length);
-  const seenThere = clash && free(clash.mine.prefix!.length);
-  const translation =
-    clash && seenHere && seenThere
-      ? { here: clash.mine, there: clash.theirs, seenHere, seenThere }
-      : undefined;
-  const link = free(30);
-  const end = (offset: bigint): string => (link ? formatAddress(address(4, link.first + offset)) : '');
-  const [hereCalled, thereCalled] = [endpointOf(here), endpointOf(there)];
-  const calls =
-    hereCalled !== '' && thereCalled !== ''
-      ? 'both'
-      : thereCalled !== ''
-        ? 'here'
-        : hereCalled !== ''
-          ? 'there'
-          : 'neither';
-  const entry = (
-    far: Site,
-    host: string,
-    own: string,
-    prefixes: string[],
-    translated: Prefix | undefined,
-    ownTranslated: Prefix | undefined,
-  ): FarSitePlan =>
-    farSiteSchema.parse({
-      id: far.plan.site.name.replace(/[^A-Za-z0-9]+/g, '-').slice(0, 40) || 'site',
-      name: far.plan.site.name,
-      prefixes,
-      endpoint: host,
+  const inUseElsewhere = (site: Site, prefix: Prefix): boolean =>
+    ordered.some(
+      (other) =>
+        other !== site &&
+        [...alone.get(other)!.map((each) => each.prefix), ...(other.vpn.pool ? [other.vpn.pool] : [])].some(
+          (each) => overlaps(each, prefix),
+        ),
+    );
+  const joined = new Map(ordered.map((site) => [site, joinedOf(site, sites)]));
+  const seen = ordered.flatMap((site) =>
+    joined
+      .get(site)!
+      .flatMap((network): Seen[] =>
+        network.prefix && inUseElsewhere(site, network.prefix)
+          ? [{ site, network, as: network.prefix.family === 4 ? free(network.prefix.length) : undefined }]
+          : [],
+      ),
+  );
+  const hub = shape === 'hub' && ordered.length > 2 ? center : undefined;
+  const pairs = ordered.flatMap((one, index) =>
+    ordered.slice(index + 1).map((two): readonly [Site, Site] => [one, two]),
+  );
+  const links = pairs.filter((ends) => !hub || ends.includes(hub)).map((ends) => ({ ends, block: free(30) }));
+  /** Blocks by which another site reaches the networks of this one that are joined with it. */
+  const reached = (site: Site): string[] =>
+    joined.get(site)!.flatMap((network) => {
+      const as = seen.find((each) => each.site === site && each.network === network);
+      const block = as ? as.as : network.prefix;
+      return block ? [formatPrefix(block)] : [];
+    });
+  const entry = (site: Site, far: Site, block: Prefix | undefined): FarSitePlan => {
+    const first = ordered.indexOf(far) < ordered.indexOf(site);
+    // Through the hub a site reaches all others as well.
+    const behind = hub === far ? ordered.filter((each) => each !== site) : [far];
+    const end = endOf(far);
+    return farSiteSchema.parse({
+      id: idOf(far),
+      name: nameOf(far),
+      prefixes: behind.flatMap(reached),
+      endpoint: end.lines[0]?.endpoint ?? '',
+      failsOver: end.lines.length > 1,
+      backupEndpoint: end.lines[1]?.endpoint ?? '',
+      backSeconds: end.backSeconds ?? null,
+      nameSeconds: end.lines.length > 1 ? end.nameSeconds : null,
       port: far.vpn.port,
       publicKey: far.vpn.plan.publicKey,
-      address: own,
-      translated: translated ? formatPrefix(translated) : '',
-      ownTranslated: ownTranslated ? formatPrefix(ownTranslated) : '',
+      address: block ? formatAddress(address(4, block.first + (first ? 1n : 2n))) : '',
+      networks: joined.get(site)!.map(({ id }) => id),
+      translations: seen.flatMap(({ site: owner, network, as }): TranslationPlan[] =>
+        as && (owner === site || behind.includes(owner))
+          ? [
+              {
+                id: `${idOf(owner).slice(0, 20)}-${network.id}`.slice(0, 40),
+                of: owner === site ? 'here' : 'there',
+                network: owner === far || owner === site ? network.name : `${network.name}, ${nameOf(owner)}`,
+                real: formatPrefix(network.prefix!),
+                seen: formatPrefix(as),
+              },
+            ]
+          : [],
+      ),
     });
-  const who = {
-    both: 'Each calls the other; whichever speaks first brings the tunnel up.',
-    here: `${here.plan.site.name} calls, for nobody can call it.`,
-    there: `${there.plan.site.name} calls, for nobody can call it.`,
-    neither:
-      'Neither can be called: a hub with a public address that both call, or a public address for one of them.',
-  }[calls];
+  };
+  const tunnels = links.map(({ ends }) => ({
+    ends,
+    states: tunnelStates(endOf(ends[0]), endOf(ends[1]), ends[0].vpn.keepAliveSeconds),
+  }));
+  const silent = tunnels.filter(({ states }) => states[0]!.up === 'no');
+  const unsolved = seen.filter(({ as }) => !as);
   return {
-    here: entry(there, thereCalled, end(2n), seen(there, translation?.there, seenHere), seenHere, seenThere),
-    there: entry(here, hereCalled, end(1n), seen(here, translation?.here, seenThere), seenThere, seenHere),
-    calls,
-    translation,
-    says: `${who}${clash ? ` ${clash.mine.name} here and ${clash.theirs.name} there use the same addresses: better renumber one; until then each is seen under another block.` : ''}`,
+    plans: sites.map((site) => ({
+      site,
+      hub: site === hub || (!hub && site.vpn.plan.hub),
+      sites: [
+        ...apart(site, sites).vpn.sites.map(({ plan }) => plan),
+        ...links.flatMap(({ ends, block }) => {
+          const far = ends.find((each) => each !== site);
+          return far && ends.includes(site) ? [entry(site, far, block)] : [];
+        }),
+      ],
+    })),
+    tunnels,
+    seen,
+    works: silent.length === 0 && unsolved.length === 0,
+    says: [
+      ...(tunnels.length === 1 ? [tunnels[0]!.states[0]!.says] : []),
+      ...(tunnels.length > 1
+        ? [
+            hub
+              ? `${tunnels.length} tunnels, all to ${nameOf(hub)}, which passes on between the others.`
+              : `${tunnels.length} tunnels, every site to every other.`,
+          ]
+        : []),
+      ...(tunnels.length > 1 && silent.length > 0
+        ? [
+            `${silent.map(({ ends }) => ends.map(nameOf).join(' and ')).join('; ')}: neither can be called, so no tunnel comes up. A hub that can be called solves it.`,
+          ]
+        : []),
+      ...ordered.flatMap((site) => {
+        const left = site.networks.filter((each) => !joined.get(site)!.includes(each));
+        return left.length > 0
+          ? [`${left.map(({ name }) => name).join(', ')} of ${nameOf(site)} stays apart.`]
+          : [];
+      }),
+      ...(seen.length > 0
+        ? [
+            `${seen.map(({ site, network }) => `${network.name} of ${nameOf(site)}`).join(', ')}: in use at another site too. Better renumber; until then each is seen under another block.`,
+          ]
+        : []),
+      ...unsolved.map(
+        ({ site, network }) =>
+          `No free block is left for ${network.name} of ${nameOf(site)}: it has to be renumbered.`,
+      ),
+    ].join(' '),
     worked: worked(
-      'Blocks of both sites',
-      clash ? 'overlap' : 'apart',
+      'Blocks of all sites',
+      seen.length > 0 ? 'overlap' : 'apart',
       '',
       [
-        step('here', blocksOf(here).map(formatPrefix).join(', ')),
-        step('there', blocksOf(there).map(formatPrefix).join(', ')),
-        ...(translation
-          ? [
-              step(`${translation.there.name} is seen here as`, formatPrefix(translation.seenHere)),
-              step(`${translation.here.name} is seen there as`, formatPrefix(translation.seenThere)),
-            ]
-          : []),
-        step('they', clash ? 'overlap' : 'are apart'),
+        ...ordered.map((site) =>
+          step(
+            nameOf(site),
+            joined
+              .get(site)!
+              .flatMap(({ prefix }) => (prefix ? [formatPrefix(prefix)] : []))
+              .join(', '),
+          ),
+        ),
+        ...seen.map(({ site, network, as }) =>
+          step(`${network.name} of ${nameOf(site)} is seen as`, as ? formatPrefix(as) : 'nothing free'),
+        ),
       ],
       'RFC 1812 section 5.2.4.3; RFC 3022',
     ),
   };
 }
-
-/** The same host under the other block: one-to-one translation keeps the host part (RFC 3022 section 2.1). */
-export function translated(host: Address, from: Prefix, to: Prefix): Address | undefined {
-  if (host.family !== from.family || from.length !== to.length || from.family !== to.family) return undefined;
-  const offset = host.value - from.first;
-  return offset < 0n || host.value > from.last ? undefined : address(to.family, to.first + offset);
-}
-
-/** The table people need: what a device there is called here. */
-export const translationTable = (
-  far: Site,
-  { there, seenHere }: Translation,
-): { name: string; there: string; here: string }[] =>
-  far.devices.flatMap((device) => {
-    if (device.network !== there || !device.address || !there.prefix) return [];
-    const here = translated(
-      device.address,
-      prefixAround({ family: there.prefix.family, value: there.prefix.first }, there.prefix.length),
-      seenHere,
-    );
-    return here
-      ? [{ name: device.name, there: formatAddress(device.address), here: formatAddress(here) }]
-      : [];
-  });
 
 /** Tunnels that a hub and a full mesh of so many sites need. */
 export const tunnelsWorked = (sites: number): Worked =>

@@ -48,8 +48,18 @@ export interface FarSite {
   readonly name: string;
   readonly prefixes: readonly Prefix[];
   readonly address: Address | undefined;
-  readonly translated: Prefix | undefined;
-  readonly ownTranslated: Prefix | undefined;
+  /** Networks of this site that are joined with it. */
+  readonly networks: readonly Network[];
+  readonly translations: readonly Translation[];
+}
+
+/** A network whose block is in use at the other end too, and the block under which the other end sees it. */
+export interface Translation {
+  readonly at: string;
+  readonly of: 'here' | 'there';
+  readonly network: string;
+  readonly real: Prefix;
+  readonly seen: Prefix;
 }
 
 /** Remote access as the plan has it, resolved. */

@@ -62,17 +62,34 @@ const run = z.strictObject({
   mbps: number(0, 400_000),
 });
 
+/** A network whose block is in use at the other end too, and the block under which the other end sees it. */
+const translation = z.strictObject({
+  id,
+  of: z.enum(['here', 'there']).default('there').describe('The end that has the network'),
+  network: line.describe('Its name'),
+  real: short,
+  seen: short,
+});
+
 /** Another site of the same customer. */
 const farSite = z.strictObject({
   id,
   name: line,
-  prefixes: z.array(short).max(50).default([]),
+  prefixes: z.array(short).max(200).default([]),
   endpoint: line.describe('Name or address at which it can be called; empty means it cannot'),
+  failsOver: z.boolean().default(false).describe('It has a second line'),
+  backupEndpoint: line.describe('The same over its second line'),
+  backSeconds: number(0, 86_400).describe('How long until its second line carries, at worst'),
+  nameSeconds: number(0, 691_200).describe('How long until its name leads over the second line'),
   port: number(1, 65_535),
   publicKey: key,
   address: short.describe('Its address in the tunnel'),
-  translated: short.describe('Block under which it is seen here, where its own is in use here too'),
-  ownTranslated: short.describe('Block under which this site is seen there'),
+  networks: z
+    .array(id)
+    .max(50)
+    .default([])
+    .describe('Networks of this site that are joined; none means all but guests and payment'),
+  translations: list(translation, 200),
 });
 
 /** A certificate of the site's own authority. Its private key is in the vault. */
@@ -111,6 +128,7 @@ export const vpnSettings = z.strictObject({
   roundTripMs: number(0, 60_000),
   runs: list(run, 200),
   sites: list(farSite, 50),
+  hub: z.boolean().default(false).describe('Joined sites reach one another through this one'),
   authority: z
     .strictObject({
       pem: z.string().max(8000).default('').describe('Certificate of the authority'),
@@ -124,6 +142,7 @@ export type VpnSettings = z.output<typeof vpnSettings>;
 export type PeerPlan = VpnSettings['peers'][number];
 export type GroupPlan = VpnSettings['groups'][number];
 export type FarSitePlan = VpnSettings['sites'][number];
+export type TranslationPlan = FarSitePlan['translations'][number];
 export type WayName = (typeof ways)[number];
 
 export const vpnPeerSchema = peer;
@@ -132,5 +151,6 @@ export const vpnGrantSchema = grant;
 export const vpnEndpointSchema = endpoint;
 export const vpnRunSchema = run;
 export const farSiteSchema = farSite;
+export const translationSchema = translation;
 export const certificateSchema = certificate;
 export type CertificatePlan = VpnSettings['certificates'][number];

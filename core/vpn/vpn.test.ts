@@ -18,7 +18,6 @@ import {
   secretPlace,
   tunnelWorked,
 } from './interface.ts';
-import { joinSites, translated, translationTable, tunnelsWorked } from './join.ts';
 import { keyPair, parseKey, publicKeyOf, sharedSecret } from './keys.ts';
 import { parseProfile, writeProfile, type Profile } from './profile.ts';
 import { checkProfile } from './profile-check.ts';
@@ -510,51 +509,5 @@ describe('travellers', () => {
     });
     expect(travel(farrow, peerOf('maren-phone'), 'silence').works).toBe(true);
     expect(travel(slow, peerOf('maren-phone', slow), 'silence').works).toBe(false);
-  });
-});
-
-describe('joined sites', () => {
-  const weir = compile(demoPlan('weir-street'));
-  const mill = compile(demoPlan('mill-lane'));
-
-  test('both ends say the same, whichever is asked', () => {
-    const one = joinSites(weir, mill);
-    const two = joinSites(mill, weir);
-    expect(one.here.publicKey).toBe(mill.vpn.plan.publicKey);
-    expect(one.there.publicKey).toBe(weir.vpn.plan.publicKey);
-    expect(one.here.ownTranslated).toBe(one.there.translated);
-    expect(one.here.translated).toBe(one.there.ownTranslated);
-    expect([one.here.endpoint, one.there.endpoint]).toEqual([two.there.endpoint, two.here.endpoint]);
-    expect(one.here.prefixes).toContain(one.here.translated);
-    // Joined again, they get the same blocks: what stands in the demo plans was made so.
-    expect(weir.vpn.plan.sites).toEqual([one.here]);
-    expect(mill.vpn.plan.sites).toEqual([one.there]);
-  });
-
-  test('the same staff block on both sides: seen under others, host part kept, with the table people need', () => {
-    const { translation, calls } = joinSites(weir, mill);
-    expect(calls).toBe('both');
-    expect(overlaps(translation!.here.prefix!, translation!.there.prefix!)).toBe(true);
-    const [row] = translationTable(mill, translation!);
-    expect(row).toMatchObject({ name: 'Lending terminal', there: '10.61.10.30' });
-    expect(row!.here.split('.').at(-1)).toBe('30');
-    for (const taken of [...weir.networks, ...mill.networks].flatMap(({ prefix }) => prefix ?? []))
-      expect(overlaps(taken, translation!.seenHere)).toBe(false);
-  });
-
-  test('translation there and back is the same host, and nothing outside the block is translated', () => {
-    fc.assert(
-      fc.property(fc.integer({ min: 0, max: 255 }), (offset) => {
-        const [from, to] = [block('10.61.10.0/24'), block('172.24.3.0/24')];
-        const host: Address = { family: 4, value: from.first + BigInt(offset) };
-        expect(translated(translated(host, from, to)!, to, from)).toEqual(host);
-        expect(translated({ family: 4, value: from.last + 1n + BigInt(offset) }, from, to)).toBeUndefined();
-      }),
-    );
-  });
-
-  test('six tunnels for a mesh of four, three for a hub (arithmetic)', () => {
-    expect(tunnelsWorked(4).value).toBe(6);
-    expect(tunnelsWorked(4).steps[0]!.value).toBe('4 - 1 = 3');
   });
 });

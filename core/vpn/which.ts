@@ -21,7 +21,8 @@ export const wayTitles: Readonly<Record<WayName, string>> = {
   dated: 'PPTP or bare L2TP',
 };
 
-const callable = (line: Line): boolean => line.inbound === 'direct' || line.inbound === 'by-box';
+/** Whether anybody outside can begin anything over a line. */
+export const callable = (line: Line): boolean => line.inbound === 'direct' || line.inbound === 'by-box';
 
 /** Whether anybody outside can begin anything while these lines are down. */
 export const reachable = (site: Site, down: ReadonlySet<string>): Line | undefined =>

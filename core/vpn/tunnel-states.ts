@@ -1,0 +1,190 @@
+import { detectionOf, nameWorked, switchOf, watchOf } from '../failover/predict.ts';
+import { formatAddress } from '../net/address.ts';
+import type { Line, Site } from '../site/model.ts';
+import { practice, step, type Worked, worked } from '../worked/worked.ts';
+import type { FarSite } from './model.ts';
+import { callable } from './which.ts';
+
+/** One end of a tunnel between two sites, as far as a failing line matters to it. */
+export interface TunnelEnd {
+  readonly name: string;
+  /** First and second line; an empty endpoint means that nobody can call over it. */
+  readonly lines: readonly { readonly name: string; readonly endpoint: string }[];
+  /** Until the second line carries, at worst; undefined where it never does by itself. */
+  readonly backSeconds: number | undefined;
+  /** Until its name leads over the second line. */
+  readonly nameSeconds: number;
+}
+
+export interface TunnelState {
+  readonly when: string;
+  /** By itself, after somebody has entered another endpoint, or not before a line is back. */
+  readonly up: 'itself' | 'by-hand' | 'no';
+  readonly says: string;
+  readonly worked: Worked;
+}
+
+/**
+ * An answer is missed after 10 s, and 5 s later a new handshake begins (the protocol's paper, section 6, from memory).
+ */
+const missedSeconds = 15;
+/** Name servers' usual time to live where nobody set one. */
+const usualTtlSeconds = 3600;
+
+/** Name or address at which a site is called over one of its lines; empty where nobody can call over it. */
+export function endpointOver(site: Site, line: Line): string {
+  if (!callable(line)) return '';
+  const named =
+    site.vpn.endpoints.find((each) => each.host !== '' && each.line === line) ??
+    site.vpn.endpoints.find((each) => each.host !== '' && !each.line);
+  return (
+    named?.host ||
+    site.failover.plan.dynamicName ||
+    (line.publicAddressKnown ? formatAddress(line.publicAddress) : '')
+  );
+}
+
+/** Until the second line of a site carries a tunnel's packets; undefined where it never does by itself. */
+function backOf(site: Site): number | undefined {
+  const [first, second] = site.lines;
+  // Kept sessions hold a tunnel on the dead line: its keep-alives never let the session end.
+  if (!first || !second || site.failover.plan.sessions === 'keep') return undefined;
+  const found = detectionOf(watchOf(site, first));
+  return found && found.worstSeconds + switchOf(second).highSeconds;
+}
+
+export const endOf = (site: Site): TunnelEnd => ({
+  name: site.plan.site.name || 'this site',
+  lines: site.lines.slice(0, 2).map((line) => ({ name: line.name, endpoint: endpointOver(site, line) })),
+  backSeconds: backOf(site),
+  nameSeconds: Number(
+    nameWorked(site.failover.plan.updateSeconds ?? 0, site.failover.plan.ttlSeconds ?? usualTtlSeconds).value,
+  ),
+});
+
+export const endOfFar = ({ name, plan }: FarSite): TunnelEnd => ({
+  name,
+  lines: [
+    { name: 'its first line', endpoint: plan.endpoint.trim() },
+    ...(plan.failsOver ? [{ name: 'its second line', endpoint: plan.backupEndpoint.trim() }] : []),
+  ],
+  backSeconds: plan.failsOver ? (plan.backSeconds ?? undefined) : undefined,
+  nameSeconds: plan.nameSeconds ?? usualTtlSeconds,
+});
+
+/** The tunnel on most days, with the first line of either end down, and with both down. */
+export const tunnelStates = (
+  here: TunnelEnd,
+  there: TunnelEnd,
+  keepAliveSeconds: number,
+): readonly TunnelState[] => [
+  whole(here, there),
+  oneDown(here, there, keepAliveSeconds),
+  oneDown(there, here, keepAliveSeconds),
+  bothDown(here, there),
+];
+
+const firstOf = (end: TunnelEnd): string => `${end.lines[0]?.name ?? 'the only line'} of ${end.name}`;
+
+function state(
+  when: string,
+  up: TunnelState['up'],
+  says: string,
+  steps: readonly (readonly [string, number])[] = [],
+): TunnelState {
+  const total = steps.reduce((sum, [, seconds]) => sum + seconds, 0);
+  return {
+    when,
+    up,
+    says: steps.length > 0 ? `${says} Back within ${total} s.` : says,
+    worked: worked(
+      `The tunnel, ${when}`,
+      up === 'no' ? 'down' : up === 'by-hand' ? 'by hand' : steps.length > 0 ? total : 'up',
+      steps.length > 0 ? 's at worst' : '',
+      steps.length > 0 ? steps.map(([name, seconds]) => step(name, `+ ${seconds} s`)) : [step('so', says)],
+      steps.length > 0 ? "the protocol's paper, section 6 (from memory); RFC 5880 section 6.8.4" : practice,
+    ),
+  };
+}
+
+function whole(here: TunnelEnd, there: TunnelEnd): TunnelState {
+  const when = 'on most days';
+  const [toThere, toHere] = [there.lines[0]?.endpoint ?? '', here.lines[0]?.endpoint ?? ''];
+  if (toThere !== '' && toHere !== '')
+    return state(when, 'itself', 'Each calls the other; whichever speaks first brings the tunnel up.');
+  if (toThere === '' && toHere === '')
+    return state(
+      when,
+      'no',
+      'Neither can be called: a hub with a public address that both call, or a public address for one of them.',
+    );
+  const [caller, called] = toThere === '' ? [there, here] : [here, there];
+  return state(when, 'itself', `${caller.name} calls ${called.name}, for nobody can call ${caller.name}.`);
+}
+
+/** What keeps a site from going on over a second line, or undefined. */
+const stuck = (end: TunnelEnd): string | undefined =>
+  end.lines.length < 2
+    ? `${end.name} has one line: until it is back there is no tunnel. A second line there is the way out.`
+    : end.backSeconds === undefined
+      ? `Nobody moves the tunnel to ${end.lines[1]!.name} of ${end.name}: nothing beyond the provider is watched there, or sessions are kept on the dead line. Set it on its Failover sheet.`
+      : undefined;
+
+/** The end that failed over is where nobody looks for it: it speaks first, or its name leads there. */
+function oneDown(failed: TunnelEnd, other: TunnelEnd, keepAliveSeconds: number): TunnelState {
+  const when = `while ${firstOf(failed)} is down`;
+  const why = stuck(failed);
+  if (why) return state(when, 'no', why);
+  const back = [`${failed.lines[1]!.name} of ${failed.name} carries`, failed.backSeconds!] as const;
+  if ((other.lines[0]?.endpoint ?? '') !== '')
+    return state(
+      when,
+      'itself',
+      `${failed.name} speaks first, over ${failed.lines[1]!.name}; ${other.name} answers to where it now comes from.`,
+      [back, ['its next keep-alive', keepAliveSeconds === 0 ? missedSeconds : keepAliveSeconds]],
+    );
+  return calledAnew(when, failed, other, back);
+}
+
+function bothDown(here: TunnelEnd, there: TunnelEnd): TunnelState {
+  const when = 'while both first lines are down';
+  const why = stuck(here) ?? stuck(there);
+  if (why) return state(when, 'no', why);
+  const slower = here.backSeconds! >= there.backSeconds! ? here : there;
+  const ends = [here, there];
+  const second = (end: TunnelEnd): string => end.lines[1]!.endpoint;
+  const called =
+    ends.find((end) => second(end) !== '' && second(end) === end.lines[0]!.endpoint) ??
+    ends.find((end) => second(end) !== '') ??
+    here;
+  const caller = called === here ? there : here;
+  return calledAnew(when, called, caller, [`the second line of ${slower.name} carries`, slower.backSeconds!]);
+}
+
+/** Somebody has to call an end that moved: by a name that follows it, or at another endpoint. */
+function calledAnew(
+  when: string,
+  moved: TunnelEnd,
+  caller: TunnelEnd,
+  back: readonly [string, number],
+): TunnelState {
+  const [before, now] = moved.lines.map(({ endpoint }) => endpoint);
+  if (!now)
+    return state(
+      when,
+      'no',
+      `Nobody can call ${moved.name} over ${moved.lines[1]!.name}, and ${caller.name} cannot be called either. A public address for one of the two, or a hub that both call.`,
+    );
+  if (now !== before)
+    return state(
+      when,
+      'by-hand',
+      `${caller.name} has to call ${now} instead of ${before || 'waiting'}: somebody enters it there. A name that follows the line would save that.`,
+    );
+  return state(
+    when,
+    'itself',
+    `${caller.name} calls ${now} again, which then leads over ${moved.lines[1]!.name}. Its router has to look the name up again: many do so only when the tunnel is switched on.`,
+    [back, ['the name and its caches', moved.nameSeconds], ['no answer is noticed', missedSeconds]],
+  );
+}

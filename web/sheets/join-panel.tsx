@@ -1,0 +1,189 @@
+import Button from '@mui/material/Button';
+import { useState } from 'react';
+import useSWR from 'swr';
+import {
+  bestHub,
+  compile,
+  formatPrefix,
+  joinSites,
+  translationTable,
+  tunnelsWorked,
+  type Joined,
+  type JoinShape,
+  type Site,
+} from '../../core/index.ts';
+import { getJson, saveSite, sentence, type SiteDocument, type SiteRow } from '../app/api.ts';
+import { useSite } from '../app/analysis.ts';
+import { useSession } from '../app/session.ts';
+import { WorkedSum } from '../parts/worked.tsx';
+import { StateList } from './state-list.tsx';
+
+interface Other {
+  readonly document: SiteDocument;
+  readonly site: Site;
+}
+
+const nameOf = (site: Site): string => site.plan.site.name || 'unnamed site';
+
+/** Looks at other sites of the same customer on this machine and makes the values of all ends. */
+export function JoinPanel() {
+  const session = useSession();
+  const site = useSite();
+  const { data } = useSWR<{ rows: SiteRow[] }>(
+    `/api/sites?search=${encodeURIComponent(site.plan.site.customer)}&offset=0&limit=50`,
+  );
+  const [others, setOthers] = useState<readonly Other[]>([]);
+  const [shape, setShape] = useState<JoinShape>('mesh');
+  const [hub, setHub] = useState('');
+  const [said, setSaid] = useState('');
+  const rows = (data?.rows ?? []).filter(({ id }) => id !== session.id);
+  const sites = [site, ...others.map((each) => each.site)];
+  const center = sites.find((each) => nameOf(each) === hub) ?? bestHub(sites);
+  const joined = others.length > 0 ? joinSites(sites, shape, center) : undefined;
+
+  const toggle = async (id: string, wanted: boolean): Promise<void> => {
+    setSaid('');
+    if (!wanted) {
+      setOthers(others.filter(({ document }) => document.id !== id));
+      return;
+    }
+    try {
+      const document = await getJson<SiteDocument>(`/api/sites/${id}`);
+      setOthers([...others, { document, site: compile(document.plan) }]);
+    } catch (error) {
+      setSaid(sentence(error));
+    }
+  };
+
+  const join = async ({ plans }: Joined): Promise<void> => {
+    const written: string[] = [];
+    try {
+      // The far ends first: if somebody changed one meanwhile, nothing is written here either.
+      for (const { document, site: far } of others) {
+        const { sites: list, hub: isHub } = plans.find((each) => each.site === far)!;
+        await saveSite(document.id, document.revision, {
+          ...document.plan,
+          vpn: { ...document.plan.vpn, sites: [...list], hub: isHub },
+        });
+        written.push(nameOf(far));
+      }
+      const own = plans.find((each) => each.site === site)!;
+      session.edit('/vpn/sites', own.sites);
+      session.edit('/vpn/hub', own.hub);
+      session.settle();
+      setSaid(`All plans hold the others now: ${[nameOf(site), ...written].join(', ')}.`);
+      setOthers([]);
+    } catch (error) {
+      setSaid(
+        `${sentence(error)} ${written.length > 0 ? `Written already: ${written.join(', ')}. Look at the sites again and join once more; the values come out the same.` : 'Nothing was written.'}`,
+      );
+    }
+  };
+
+  return (
+    <div className="join">
+      {rows.length === 0 ? (
+        <p className="empty">
+          No other site of {site.plan.site.customer || 'this customer'} is on this machine. Make it first, or
+          type it in by hand.
+        </p>
+      ) : (
+        <fieldset className="ticks ticks-row">
+          <legend>Join with</legend>
+          {rows.map(({ id, name }) => (
+            <label key={id}>
+              <input
+                type="checkbox"
+                className="tick"
+                checked={others.some(({ document }) => document.id === id)}
+                onChange={({ target }) => void toggle(id, target.checked)}
+              />{' '}
+              {name}
+            </label>
+          ))}
+        </fieldset>
+      )}
+      {sites.length > 2 && (
+        <div className="bench-form">
+          <label>
+            Shape
+            <select
+              className="choice boxed"
+              value={shape}
+              onChange={({ target }) => setShape(target.value as JoinShape)}
+            >
+              <option value="mesh">every site to every other</option>
+              <option value="hub">all through one</option>
+            </select>
+          </label>
+          {shape === 'hub' && (
+            <label>
+              Through
+              <select
+                className="choice boxed"
+                value={center ? nameOf(center) : ''}
+                onChange={({ target }) => setHub(target.value)}
+              >
+                {sites.map((each) => (
+                  <option key={nameOf(each)} value={nameOf(each)}>
+                    {nameOf(each)}
+                  </option>
+                ))}
+              </select>
+            </label>
+          )}
+        </div>
+      )}
+      {joined && (
+        <div className="note">
+          <p>{joined.says}</p>
+          <WorkedSum worked={joined.worked} />
+          {sites.length > 2 && <WorkedSum worked={tunnelsWorked(sites.length)} />}
+          {joined.tunnels.map(({ ends, states }) => (
+            <div key={ends.map(nameOf).join()}>
+              <h4 className="sub">{ends.map(nameOf).join(' and ')}</h4>
+              <StateList label={`The tunnel between ${ends.map(nameOf).join(' and ')}`} states={states} />
+            </div>
+          ))}
+          <CalledOtherwise joined={joined} />
+          <Button variant="contained" disabled={!joined.works} onClick={() => void join(joined)}>
+            Write it into all {sites.length} plans
+          </Button>
+        </div>
+      )}
+      {said && <p role="status">{said}</p>}
+    </div>
+  );
+}
+
+/** The table people need where a network is seen under another block. */
+function CalledOtherwise({ joined }: { joined: Joined }) {
+  const rows = joined.seen.flatMap(({ site, network, as }) =>
+    as ? translationTable(site, network, as).map((row) => ({ ...row, site, network, as })) : [],
+  );
+  if (rows.length === 0) return null;
+  return (
+    <table className="losses" aria-label="What devices are called at the other sites">
+      <thead>
+        <tr>
+          <th scope="col">Device</th>
+          <th scope="col">Site, network</th>
+          <th scope="col">There</th>
+          <th scope="col">Called elsewhere</th>
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map(({ name, own, elsewhere, site, network, as }) => (
+          <tr key={`${formatPrefix(as)} ${own}`}>
+            <th scope="row">{name}</th>
+            <td>
+              {nameOf(site)}, {network.name}
+            </td>
+            <td className="mono">{own}</td>
+            <td className="mono">{elsewhere}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
