@@ -1,16 +1,22 @@
 import { readFileSync } from 'node:fs';
 import {
   acceptance,
+  accessEvents,
+  accessList,
   ask,
   bad,
   checkProfile,
+  compareListing,
   compile,
+  isDay,
   ok,
   parseQuery,
   parseFault,
+  parseListing,
   parseProfile,
   planJsonSchema,
   profileText,
+  reachText,
   readPlan,
   recordInputSchema,
   runChecks,
@@ -42,7 +48,7 @@ interface Answered {
 type Command = { readonly usage: string; readonly run: (args: readonly string[]) => Result<Answered> };
 
 const commands: Record<string, Command> = {
-  check: { usage: 'check PLAN.json', run: (args) => onPlan(args, (plan) => checkPlan(plan)) },
+  check: { usage: 'check PLAN.json [--date DAY|today]', run: checkCommand },
   path: {
     usage: 'path PLAN.json --from X --to Y [--proto tcp|udp|icmp] [--port N] [--size BYTES] [--down LINE]',
     run: pathCommand,
@@ -63,6 +69,10 @@ const commands: Record<string, Command> = {
   vpn: {
     usage: 'vpn PLAN.json',
     run: (args) => onPlan(args, (plan) => ({ json: vpnOverview(compile(plan)) })),
+  },
+  access: {
+    usage: 'access PLAN.json [--date DAY|today] [--router LIST]',
+    run: accessCommand,
   },
   export: {
     usage: 'export PLAN.json --as wireguard --peer ID [--vault SECRETS.json]',
@@ -109,8 +119,25 @@ export function run(args: readonly string[], out: Out): number {
   return answered.value.exit ?? 0;
 }
 
-function checkPlan(plan: Plan): Answered {
-  const findings = runChecks(compile(plan));
+function checkCommand(args: readonly string[]): Result<Answered> {
+  const [file, ...rest] = args;
+  const given = options(rest, ['date']);
+  if (!given.ok) return given;
+  const day = dayOption(given.value, '');
+  return day.ok ? onPlan(file === undefined ? [] : [file], (plan) => checkPlan(plan, day.value)) : day;
+}
+
+/** A day of the calendar; without it nothing is said about what ended. */
+function dayOption(given: Record<string, string>, usual: string): Result<string> {
+  const { date = usual } = given;
+  const day = date === 'today' ? new Date().toISOString().slice(0, 10) : date;
+  return day === '' || isDay(day)
+    ? ok(day)
+    : bad('usage', `--date is a day such as 2027-03-01, or today, not "${date}".`, '--date');
+}
+
+function checkPlan(plan: Plan, today: string): Answered {
+  const findings = runChecks(compile(plan), today);
   const count = (severity: string): number => findings.filter((each) => each.severity === severity).length;
   return {
     json: { blockers: count('blocker'), warnings: count('warning'), advice: count('advice'), findings },
@@ -267,6 +294,39 @@ function availabilityCommand(args: readonly string[]): Result<Answered> {
       '--promise',
     );
   return ok({ json: years(site, promise, Math.round(count.value), seed.value) });
+}
+
+/** Who may come in on a day; with the router's own list of far ends also what differs. */
+function accessCommand(args: readonly string[]): Result<Answered> {
+  const [file, ...rest] = args;
+  const given = options(rest, ['date', 'router']);
+  if (!given.ok) return given;
+  const day = dayOption(given.value, 'today');
+  if (!day.ok) return day;
+  const text = given.value.router === undefined ? ok(undefined) : readFile(given.value.router);
+  if (!text.ok) return text;
+  const listed = text.value === undefined ? ok(undefined) : parseListing(text.value, day.value);
+  if (!listed.ok) return bad(listed.problem.code, listed.problem.says, given.value.router);
+  return onPlan(file === undefined ? [] : [file], (plan) => {
+    const site = compile(plan);
+    const compared = listed.value && compareListing(site, listed.value, day.value);
+    return {
+      json: {
+        date: day.value,
+        access: accessList(site, day.value).map(({ peer, state, says }) => ({
+          id: peer.id,
+          name: peer.name,
+          state,
+          says,
+          given: peer.plan.created,
+          reaches: reachText(peer),
+        })),
+        events: accessEvents(site),
+        ...(compared && { router: compared.faults }),
+      },
+      exit: compared?.faults.some(({ severity }) => severity === 'blocker') ? 1 : 0,
+    };
+  });
 }
 
 /** A profile as text. Secrets come only from a file of "name": "secret" that is named on purpose. */

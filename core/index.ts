@@ -1,5 +1,6 @@
 /** The public face of the core: what the server, the web and the command line may use. */
 export { bad, ok, valueOf, type Problem, type Result } from './result.ts';
+export { dayAfter, daysBetween, isDay } from './days.ts';
 export { formatAddress, parseAddress } from './net/address.ts';
 export { formatPrefix, hostsOf } from './net/prefix.ts';
 export { formatPorts } from './net/ports.ts';
@@ -81,7 +82,10 @@ export { keyPair, parseKey, publicKeyOf } from './vpn/keys.ts';
 export { bestHub, joinSites, tunnelsWorked, type Joined, type JoinShape } from './vpn/join.ts';
 export { translationTable } from './vpn/translation.ts';
 export { endOf, endOfFar, tunnelStates, type TunnelState } from './vpn/tunnel-states.ts';
+export { pageOf, pageText, type PersonPage } from './vpn/page.ts';
 export { vpnOverview } from './vpn/overview.ts';
+export { accessCsv, accessEvents, accessList, type Access, type AccessState } from './vpn/access.ts';
+export { compareListing, parseListing } from './vpn/listing.ts';
 export { parseProfile, writeProfile } from './vpn/profile.ts';
 export { checkProfile, type ProfileFault } from './vpn/profile-check.ts';
 export { peerVerdict, reachText } from './vpn/reach.ts';

@@ -1,5 +1,6 @@
 import { severityOrder, type Check, type Finding } from '../site/finding.ts';
 import type { Site } from '../site/model.ts';
+import { accessDates } from './access-dates.ts';
 import { complete } from './complete.ts';
 import { devices } from './devices.ts';
 import { exposed } from './exposed.ts';
@@ -40,6 +41,7 @@ export const checks: readonly Check[] = [
   failover,
   vpn,
   joinedSites,
+  accessDates,
   ports,
   routes,
   separation,
@@ -47,8 +49,11 @@ export const checks: readonly Check[] = [
   kit,
 ];
 
-/** Everything that is wrong with a site, gravest first, in the order of the plan within one severity. */
-export function runChecks(site: Site): Finding[] {
-  const found = checks.flatMap((check) => check.run(site));
+/**
+ * Everything that is wrong with a site, gravest first, in the order of the plan within one severity.
+ * @param today ISO 8601 date; without it nothing is said about what ended or ends soon
+ */
+export function runChecks(site: Site, today = ''): Finding[] {
+  const found = checks.flatMap((check) => check.run(site, today));
   return found.sort((a, b) => severityOrder[a.severity] - severityOrder[b.severity]);
 }

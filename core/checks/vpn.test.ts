@@ -32,6 +32,17 @@ const broken: Broken[] = [
   ],
   ['vpn-no-endpoint', '/vpn/endpoints', (p) => (p.vpn.endpoints = [])],
   ['vpn-endpoint-shut', '/vpn/endpoints/0/uplink', (p) => (p.vpn.endpoints[0]!.uplink = 'cellular')],
+  ['vpn-device-cannot', '/vpn/peers/2/takes', (p) => (p.vpn.peers[2]!.takes = 'built-in')],
+  ['vpn-pool', '/vpn/pool6', (p) => (p.networks[0]!.prefix = 'fd5e:24a1:60c3::/48')],
+  ['vpn-date', '/vpn/peers/0/expires', (p) => (p.vpn.peers[0]!.expires = '1.3.2027')],
+  [
+    'vpn-endpoint-changes',
+    '/vpn/endpoints/0/host',
+    (p) => {
+      p.vpn.endpoints[0]!.host = p.uplinks[0]!.settings.pppoe.expectedAddress;
+      p.failover.dynamicName = 'quay.farrow-ferries.example';
+    },
+  ],
   ['vpn-endpoint-other', '/vpn/endpoints/0/host', (p) => (p.vpn.endpoints[0]!.host = '198.51.100.200')],
   [
     'vpn-box-shut',

@@ -6,7 +6,7 @@ import { freePeerAddress, freePool, poolProblem, tunnelWorked } from '../vpn/int
 import { parseKey } from '../vpn/keys.ts';
 import type { Peer } from '../vpn/model.ts';
 import { routesOf } from '../vpn/routes.ts';
-import { reachable, wayTitles } from '../vpn/which.ts';
+import { reachable, unableTo, wayTitles } from '../vpn/which.ts';
 import { step, worked } from '../worked/worked.ts';
 import { note, said } from './note.ts';
 
@@ -89,6 +89,16 @@ function wayItself(site: Site): Finding[] {
         '/vpn/way',
         'A mesh needs an outside service, and this customer allows none.',
         said('Outside service', 'refused'),
+      ),
+    );
+  for (const { at, name, plan } of unableTo(site, way))
+    found.push(
+      note(
+        'vpn-device-cannot',
+        'warning',
+        `${at}/takes`,
+        `${name} takes ${plan.takes === 'browser' ? 'a browser only' : 'no app'}, and this way needs one: give that person another device, or look at the ranking.`,
+        said('Takes', plan.takes === 'browser' ? 'a browser only' : 'what it has built in'),
       ),
     );
   return found;
@@ -187,6 +197,19 @@ function endpoints(site: Site): Finding[] {
           ),
         ),
       );
+    else if (address && line.plan.type !== 'static') {
+      const follows = site.failover.plan.dynamicName;
+      found.push(
+        note(
+          'vpn-endpoint-changes',
+          'advice',
+          `${at}/host`,
+          `${host} is a number, and ${line.name} may get another one any day: after that every profile is wrong. Let profiles call a name that follows the line${follows === '' ? ', or have it from the provider in writing that the number stays' : ''}.`,
+          said('Name that follows', follows || 'none yet'),
+          follows === '' ? undefined : replacing(`Call ${follows}`, `${at}/host`, follows),
+        ),
+      );
+    }
     const boxed =
       line.box?.routes &&
       !line.box.forwards.some(

@@ -9,7 +9,7 @@ describe('the calendar of endings (RFC 5545)', () => {
 
   test('keys in the order of their days; a revoked one is not waited for', () => {
     expect(endings.map(({ id, day }) => [id, day])).toEqual([
-      ['key-idris-laptop', '2026-09-30'],
+      ['key-idris-laptop', '2027-01-31'],
       ['key-maren-phone', '2027-03-02'],
       ['key-maren-laptop', '2027-03-02'],
     ]);
@@ -20,7 +20,7 @@ describe('the calendar of endings (RFC 5545)', () => {
     expect(text.replace(/\r\n/g, '')).not.toContain('\n');
     const unfolded = text.replace(/\r\n[ \t]/g, '');
     expect(unfolded).toContain('SUMMARY:Farrow Sound ferry office: the key of Idris Vane\\, laptop ends');
-    expect(unfolded).toContain('DTSTART;VALUE=DATE:20260930');
+    expect(unfolded).toContain('DTSTART;VALUE=DATE:20270131');
     expect(unfolded).toContain('DTSTAMP:20260302T090000Z');
     expect(unfolded.match(/BEGIN:(\w+)/g)?.length).toBe(unfolded.match(/END:(\w+)/g)?.length);
   });

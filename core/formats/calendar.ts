@@ -1,3 +1,4 @@
+import { isDay } from '../days.ts';
 import type { Site } from '../site/model.ts';
 
 /** Something that ends on a day, and what to do before it does. */
@@ -8,8 +9,6 @@ export interface Ending {
   readonly says: string;
   readonly before: string;
 }
-
-const isDay = (text: string): boolean => /^\d{4}-\d\d-\d\d$/.test(text) && !Number.isNaN(Date.parse(text));
 
 /** Days on which a key, an overlap or a certificate of this site ends. */
 export function endingsOf(site: Site): Ending[] {

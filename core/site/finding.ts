@@ -28,7 +28,8 @@ export const replacing = (says: string, path: string, value: unknown): NonNullab
 /** A check looks at the whole compiled site and says what it finds. One file, one concern. */
 export interface Check {
   readonly name: string;
-  readonly run: (site: Site) => Finding[];
+  /** `today` is an ISO 8601 date, or empty where no day is known. */
+  readonly run: (site: Site, today: string) => Finding[];
 }
 
 export const severityOrder: Record<Severity, number> = { blocker: 0, warning: 1, advice: 2 };

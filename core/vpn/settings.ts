@@ -13,6 +13,9 @@ export const outsideServices = ['unknown', 'allowed', 'refused'] as const;
 export const tunnelKinds = ['split', 'full', 'near'] as const;
 export const peerSystems = ['telephone', 'tablet', 'laptop', 'desktop', 'router', 'other'] as const;
 
+/** What may be put on a device: any app, nothing beside what it came with, or pages in a browser only. */
+export const peerAllowances = ['any', 'built-in', 'browser'] as const;
+
 /** One door for a group: a whole network, a device, or one service of it. */
 const grant = z.strictObject({
   id,
@@ -36,6 +39,7 @@ const peer = z.strictObject({
   person: line,
   group: reference,
   system: z.enum(peerSystems).default('laptop'),
+  takes: z.enum(peerAllowances).default('any').describe('What may be put on it'),
   address: short,
   address6: short,
   publicKey: key,

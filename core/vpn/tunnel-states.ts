@@ -65,8 +65,8 @@ export const endOf = (site: Site): TunnelEnd => ({
 export const endOfFar = ({ name, plan }: FarSite): TunnelEnd => ({
   name,
   lines: [
-    { name: 'its first line', endpoint: plan.endpoint.trim() },
-    ...(plan.failsOver ? [{ name: 'its second line', endpoint: plan.backupEndpoint.trim() }] : []),
+    { name: 'the first line', endpoint: plan.endpoint.trim() },
+    ...(plan.failsOver ? [{ name: 'the second line', endpoint: plan.backupEndpoint.trim() }] : []),
   ],
   backSeconds: plan.failsOver ? (plan.backSeconds ?? undefined) : undefined,
   nameSeconds: plan.nameSeconds ?? usualTtlSeconds,

@@ -1,4 +1,5 @@
 import type { Line, Site } from '../site/model.ts';
+import type { Peer } from './model.ts';
 import type { WayName } from './settings.ts';
 
 /** One way in, with what speaks for and against it on this site. */
@@ -28,9 +29,42 @@ export const callable = (line: Line): boolean => line.inbound === 'direct' || li
 export const reachable = (site: Site, down: ReadonlySet<string>): Line | undefined =>
   site.lines.find((line) => !down.has(line.id) && callable(line));
 
+/** Ways for which a device needs an app of its own, and the one that most systems have built in (common practice, no source). */
+const needsApp: ReadonlySet<WayName> = new Set(['wireguard', 'tls', 'mesh', 'hub']);
+
+/** Devices that cannot use a way, by what may be put on them. */
+export const unableTo = (site: Site, way: WayName): readonly Peer[] =>
+  site.vpn.peers.filter(
+    ({ revoked, plan }) =>
+      !revoked &&
+      (needsApp.has(way) ? plan.takes !== 'any' : way === 'ikev2' ? plan.takes === 'browser' : false),
+  );
+
+/** What keeps plain forwards from giving people what their groups need; and how many doors it would take. */
+function doors(site: Site): { readonly says: string; readonly can: boolean } {
+  const used = site.vpn.groups.filter((group) =>
+    site.vpn.peers.some((peer) => !peer.revoked && peer.group === group),
+  );
+  const wide = used.filter(({ plan, grants }) => plan.manages || grants.some(({ service }) => !service));
+  if (wide.length > 0)
+    return {
+      can: false,
+      says: `${wide.map(({ name }) => name).join(', ')}: whole devices, networks or the router itself, which no forward should show.`,
+    };
+  const services = new Set(used.flatMap(({ grants }) => grants.map(({ says }) => says)));
+  return {
+    can: true,
+    says:
+      services.size === 0
+        ? ''
+        : `It would take ${services.size} open ${services.size === 1 ? 'door' : 'doors'}: ${[...services].slice(0, 4).join(', ')}${services.size > 4 ? ' …' : ''}.`,
+  };
+}
+
 /**
  * Ranks the ways in from what the plan knows: whether the site can be called, on which line, who may coordinate, what
- * the box encrypts. With lines down it is the ranking of that hour.
+ * the box encrypts, what may be put on people's devices, what their groups need. With lines down it is the ranking of
+ * that hour.
  */
 export function rankWays(site: Site, down: ReadonlySet<string> = new Set()): RankedWay[] {
   const { plan } = site.vpn;
@@ -66,6 +100,7 @@ export function rankWays(site: Site, down: ReadonlySet<string> = new Set()): Ran
     ],
   });
   const outside = plan.outsideService;
+  const opened = doors(site);
   const ranked: RankedWay[] = [
     direct('wireguard', 6, [
       'One key a device, nothing to log in to, comes back by itself when a telephone changes networks.',
@@ -104,9 +139,13 @@ export function rankWays(site: Site, down: ReadonlySet<string> = new Set()): Ran
     {
       way: 'forward',
       title: wayTitles.forward,
-      fits: line !== undefined,
-      score: line ? -4 : -20,
-      reasons: [called, 'The last resort: the service stands in the open, and everybody tries its door.'],
+      fits: line !== undefined && opened.can,
+      score: (line ? -4 : -20) - (opened.can ? 0 : 8),
+      reasons: [
+        called,
+        'The last resort: the service stands in the open, and everybody tries its door.',
+        ...(opened.says ? [opened.says] : []),
+      ],
     },
     {
       way: 'dated',
@@ -118,5 +157,26 @@ export function rankWays(site: Site, down: ReadonlySet<string> = new Set()): Ran
       ],
     },
   ];
-  return ranked.sort((a, b) => b.score - a.score);
+  const people = site.vpn.peers.filter(({ revoked }) => !revoked).length;
+  return ranked
+    .map((each) => {
+      const unable = unableTo(site, each.way);
+      if (unable.length === 0) return each;
+      const names = `${unable
+        .slice(0, 3)
+        .map(({ name }) => name)
+        .join('; ')}${unable.length > 3 ? ' …' : ''}`;
+      return {
+        ...each,
+        fits: each.fits && unable.length < people,
+        score: each.score - (8 * unable.length) / people,
+        reasons: [
+          ...each.reasons,
+          unable.length === people
+            ? 'No device may take the app that it needs.'
+            : `${unable.length} of ${people} devices may not take the app that it needs: ${names}.`,
+        ],
+      };
+    })
+    .sort((a, b) => b.score - a.score);
 }

@@ -3,6 +3,7 @@ import { createContext, useContext, useDeferredValue, useEffect } from 'react';
 import { compile, severityOrder, type Plan, type Severity, type Site } from '../../core/index.ts';
 import type { Analysis, AnalysisWorker } from '../workers/analysis.worker.ts';
 import { useRecords } from './records.ts';
+import { today } from '../parts/time.ts';
 import { usePlan } from './session.ts';
 import { Signal, useSignal } from './signal.ts';
 
@@ -33,7 +34,7 @@ export function Analyst(): null {
   useEffect(() => {
     let current = true;
     void analysisWorker()
-      .load(plan, records)
+      .load(plan, records, today())
       .then((result) => {
         if (current) signal.set(result);
       });

@@ -19,6 +19,21 @@ export function SeverityMark({ severity, count }: { severity: Severity; count?: 
   );
 }
 
+/** What is wrong with something that was looked at, gravest first. */
+export const FaultList = ({
+  faults,
+}: {
+  faults: readonly { readonly severity: Severity; readonly says: string }[];
+}) => (
+  <ul className="profile-faults">
+    {faults.map(({ severity, says }) => (
+      <li key={says}>
+        <SeverityMark severity={severity} /> {says}
+      </li>
+    ))}
+  </ul>
+);
+
 export function Icon({ path, label }: { path: string; label?: string }) {
   return (
     <SvgIcon fontSize="inherit" {...(label === undefined ? { 'aria-hidden': true } : { titleAccess: label })}>

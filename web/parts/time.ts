@@ -16,3 +16,6 @@ export function spanText(lowSeconds: number, highSeconds: number): string {
   const high = Math.ceil(highSeconds / unit);
   return low === high ? `${high} ${name}` : `${low} to ${high} ${name}`;
 }
+
+/** The day it is here, as "2027-03-01". */
+export const today = (): string => dayjs().format('YYYY-MM-DD');

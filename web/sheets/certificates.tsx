@@ -5,6 +5,7 @@ import { newId, postJson, sentence } from '../app/api.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
 import { reveal, useVault, useVaultDialog } from '../app/vault.ts';
 import { download } from '../parts/download.ts';
+import { today } from '../parts/time.ts';
 import { RemoveButton, useRows } from '../parts/rows.tsx';
 
 const authorityName = 'authority';
@@ -198,10 +199,7 @@ export function Certificates() {
                     <Button
                       aria-label={`Revoke the certificate of ${each.person}`}
                       onClick={() => {
-                        session.edit(
-                          `/vpn/certificates/${index}/revoked`,
-                          new Date().toISOString().slice(0, 10),
-                        );
+                        session.edit(`/vpn/certificates/${index}/revoked`, today());
                         session.settle();
                       }}
                     >

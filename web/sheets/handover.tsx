@@ -6,14 +6,17 @@ import DialogTitle from '@mui/material/DialogTitle';
 import { useState, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import {
+  accessList,
   formatAddress,
   formatPorts,
   formatPrefix,
   macText,
   planFileName,
+  reachText,
   stepStates,
   medium,
   uplinkType,
+  wayTitles,
   writePlan,
   type Site,
 } from '../../core/index.ts';
@@ -24,7 +27,7 @@ import { useSession, useSnapshot } from '../app/session.ts';
 import { severityWords } from '../parts/severity.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
 import { download } from '../parts/download.ts';
-import { dayText } from '../parts/time.ts';
+import { dayText, today } from '../parts/time.ts';
 import { purposeWords } from './addresses.tsx';
 import { roleWords } from './site.tsx';
 
@@ -80,6 +83,7 @@ export function Component() {
         <NetworksRecord site={site} />
         <DevicesRecord site={site} />
         <RulesRecord site={site} />
+        <AccessRecord site={site} />
         <AcceptanceRecord />
         <StepsRecord />
         <FindingsRecord />
@@ -258,6 +262,47 @@ function RulesRecord({ site }: { site: Site }) {
         none="Nothing: all inside networks are apart."
         rows={site.reach.map((rule) => [rule.says])}
       />
+    </>
+  );
+}
+
+function AccessRecord({ site }: { site: Site }) {
+  const { vpn } = site;
+  if (vpn.plan.way === 'none') return null;
+  return (
+    <>
+      <RecordTable
+        title={`Remote access: ${wayTitles[vpn.plan.way]}`}
+        headings={['Device', 'State', 'Address', 'Reaches exactly']}
+        none="Nobody yet."
+        rows={accessList(site, today()).map(({ peer, says }) => [
+          peer.name,
+          says,
+          <MonoList key="a">
+            {[peer.address, peer.address6].flatMap((host) => (host ? [formatAddress(host)] : [])).join(', ')}
+          </MonoList>,
+          reachText(peer).join('; '),
+        ])}
+      />
+      {vpn.sites.length > 0 && (
+        <RecordTable
+          title="Joined sites"
+          headings={['Site', 'Called at', 'Routes to it', 'Joined here', 'Seen under other blocks']}
+          none=""
+          rows={vpn.sites.map((far) => [
+            far.name,
+            <Mono key="e">{far.plan.endpoint || 'it calls'}</Mono>,
+            <MonoList key="r">{far.prefixes.map(formatPrefix).join(', ')}</MonoList>,
+            far.networks.map(({ name }) => name).join(', '),
+            far.translations
+              .map(
+                ({ of, network, real, seen }) =>
+                  `${network} ${of}: ${formatPrefix(real)} as ${formatPrefix(seen)}`,
+              )
+              .join('; '),
+          ])}
+        />
+      )}
     </>
   );
 }

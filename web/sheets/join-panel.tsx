@@ -71,7 +71,7 @@ export function JoinPanel() {
       session.edit('/vpn/sites', own.sites);
       session.edit('/vpn/hub', own.hub);
       session.settle();
-      setSaid(`All plans hold the others now: ${[nameOf(site), ...written].join(', ')}.`);
+      setSaid(`Their plans hold one another now: ${[nameOf(site), ...written].join(', ')}.`);
       setOthers([]);
     } catch (error) {
       setSaid(
@@ -147,7 +147,7 @@ export function JoinPanel() {
           ))}
           <CalledOtherwise joined={joined} />
           <Button variant="contained" disabled={!joined.works} onClick={() => void join(joined)}>
-            Write it into all {sites.length} plans
+            {sites.length === 2 ? 'Write it into both plans' : `Write it into all ${sites.length} plans`}
           </Button>
         </div>
       )}

@@ -1,28 +1,36 @@
 import Button from '@mui/material/Button';
-import { useEffect, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import {
+  accessList,
+  dayAfter,
   formatAddress,
   freePeerAddress,
-  profileText,
-  reachText,
-  routesOf,
-  formatPrefix,
+  peerAllowances,
+  peerSystems,
   vpnPeerSchema,
   type PeerPlan,
-  type Secrets,
 } from '../../core/index.ts';
-import { newId, sentence } from '../app/api.ts';
-import { useSite, useSiteNow } from '../app/analysis.ts';
+import { newId } from '../app/api.ts';
+import { useSite } from '../app/analysis.ts';
 import { useFocus } from '../app/focus.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
 import { useSignal } from '../app/signal.ts';
-import { reveal, useVault, useVaultDialog } from '../app/vault.ts';
 import { ChoiceField, SwitchField, TextField } from '../parts/field.tsx';
-import { download } from '../parts/download.ts';
-import { sealText } from '../parts/seal.ts';
 import { RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
+import { today } from '../parts/time.ts';
 import { MakeKey } from './make-key.tsx';
-import { systemChoices } from './remote-access.tsx';
+import { PersonPanel } from './person-panel.tsx';
+
+const systemChoices = peerSystems.map((each) => [each, each] as const);
+const allowanceWords: Record<(typeof peerAllowances)[number], string> = {
+  any: 'any app',
+  'built-in': 'nothing beside what it came with',
+  browser: 'pages in a browser only',
+};
+const allowanceChoices = peerAllowances.map((each) => [each, allowanceWords[each]] as const);
+
+/** Both keys of a rotation work for so long: time enough to meet everybody (common practice, no source). */
+const overlapDays = 14;
 
 /** One row a device: whose it is, its key, its address, what it reaches, and its profile. */
 export function People() {
@@ -39,7 +47,7 @@ export function People() {
         group: groups[0]?.[0] ?? '',
         address: four ? formatAddress(four) : '',
         address6: six ? formatAddress(six) : '',
-        created: new Date().toISOString().slice(0, 10),
+        created: today(),
       }),
       'person',
     );
@@ -91,6 +99,7 @@ function PersonRow({
   const at = `/vpn/peers/${index}`;
   const peer = usePlanPiece((plan) => plan.vpn.peers[index]);
   const session = useSession();
+  const site = useSite();
   const focus = useFocus();
   // A finding on a field that is folded away opens the row.
   const wanted = useSignal(focus.place, (place) =>
@@ -99,16 +108,7 @@ function PersonRow({
   if (!peer) return null;
   const opened = open || wanted;
   const name = [peer.person, peer.name].filter((part) => part !== '').join(', ') || 'this device';
-  const today = new Date().toISOString().slice(0, 10);
-  const state = peer.revoked
-    ? `revoked ${peer.revoked}`
-    : peer.expires !== '' && peer.expires < today
-      ? `expired ${peer.expires}`
-      : peer.publicKey.trim() === ''
-        ? 'no key yet'
-        : peer.expires
-          ? `until ${peer.expires}`
-          : 'in';
+  const state = accessList(site, today())[index]?.says ?? '';
   return (
     <>
       <tr data-at={at} tabIndex={-1} className={peer.revoked ? 'revoked' : ''}>
@@ -142,6 +142,7 @@ function PersonRow({
           <td colSpan={6}>
             <div className="ledger">
               <ChoiceField at={`${at}/system`} label="Runs on" choices={systemChoices} />
+              <ChoiceField at={`${at}/takes`} label="Takes" choices={allowanceChoices} />
               <TextField mono at={`${at}/address6`} label="IPv6 address" />
               <SwitchField at={`${at}/ownKey`} label="Key is made" on="by the person alone" off="here" />
               <TextField mono at={`${at}/expires`} label="Expires" placeholder="2027-03-01" />
@@ -174,10 +175,7 @@ function PersonRow({
                     onClick={() => {
                       // The key that was in use goes on working until its people have the new profile.
                       session.edit(`${at}/oldKey`, peer.publicKey);
-                      session.edit(
-                        `${at}/oldKeyUntil`,
-                        new Date(Date.now() + 14 * 86_400_000).toISOString().slice(0, 10),
-                      );
+                      session.edit(`${at}/oldKeyUntil`, dayAfter(today(), overlapDays));
                       session.settle();
                     }}
                     disabled={peer.publicKey.trim() === ''}
@@ -186,7 +184,7 @@ function PersonRow({
                   </Button>
                   <Button
                     onClick={() => {
-                      session.edit(`${at}/revoked`, today);
+                      session.edit(`${at}/revoked`, today());
                       session.settle();
                     }}
                   >
@@ -196,7 +194,7 @@ function PersonRow({
               )}
               <RemoveButton what={name} onClick={() => remove(index)} />
             </div>
-            {peer.revoked ? <Revoked name={name} /> : <ProfilePage index={index} />}
+            {peer.revoked ? <Revoked name={name} /> : <PersonPanel index={index} />}
           </td>
         </tr>
       )}
@@ -213,132 +211,6 @@ function Revoked({ name }: { name: string }) {
         Then prove it: a handshake from that device, or from its profile on another one, stays without an
         answer. Its address is not given out again while the row stands here.
       </p>
-    </div>
-  );
-}
-
-/** The page for one person: steps, what is reached, the profile as text and as a picture to be scanned. */
-function ProfilePage({ index }: { index: number }) {
-  const site = useSiteNow();
-  const session = useSession();
-  const { state } = useVault();
-  const openVault = useVaultDialog();
-  const [secrets, setSecrets] = useState<Secrets>();
-  const [problem, setProblem] = useState('');
-  const [picture, setPicture] = useState('');
-  const [passphrase, setPassphrase] = useState('');
-  const peer = site.vpn.peers[index];
-  const text = peer && profileText(site, peer, secrets);
-  useEffect(() => {
-    let current = true;
-    if (secrets && text)
-      void import('qrcode').then(async ({ toString }) => {
-        const drawn = await toString(text, { type: 'svg', margin: 2, errorCorrectionLevel: 'L' });
-        if (current) setPicture(drawn);
-      });
-    else setPicture('');
-    return () => {
-      current = false;
-    };
-  }, [secrets, text]);
-  if (!peer || text === undefined) return null;
-  const { plan } = peer;
-  const show = async (): Promise<void> => {
-    try {
-      const names = [plan.ownKey ? '' : plan.secret, plan.preshared].filter((each) => each !== '');
-      const found = await Promise.all(
-        names.map(async (each) => [each, await reveal(session.id, each)] as const),
-      );
-      setSecrets(new Map(found));
-      setProblem('');
-    } catch (error) {
-      setProblem(sentence(error));
-    }
-  };
-  const reached = reachText(peer);
-  const { routes, leaks } = routesOf(site, peer);
-  return (
-    <div className="profile-page">
-      <div>
-        <h4 className="sub">For {peer.name}</h4>
-        <ol className="steps-plain">
-          <li>Install the tunnel&apos;s app from the shop of the {plan.system}, or from the customer.</li>
-          <li>
-            {plan.ownKey
-              ? 'Let the app make a key, and send its public half only.'
-              : 'Scan the picture from this screen, or take the file from a stick. Never by mail.'}
-          </li>
-          <li>Switch Wi-Fi off, switch the tunnel on, and open: {reached.join(', ') || 'nothing yet'}.</li>
-          <li>If nothing opens after a minute, say so; a device that is lost is reported the same day.</li>
-        </ol>
-        <p>
-          <span className="quiet">Reaches exactly:</span> {reached.join('; ') || 'nothing'}.
-        </p>
-        <p>
-          <span className="quiet">Into the tunnel:</span>{' '}
-          <span className="mono">
-            {routes.length > 12 ? `${routes.length} blocks` : routes.map(formatPrefix).join(', ')}
-          </span>
-        </p>
-        {leaks && <p className="caution">IPv6 leaves beside this tunnel, in the open.</p>}
-        <div className="row-actions">
-          {secrets ? (
-            <>
-              <Button
-                onClick={() => download(`${peer.name}.conf`.replace(/[^\w. -]/g, ''), [text], 'text/plain')}
-              >
-                Save the profile
-              </Button>
-              <Button onClick={() => setSecrets(undefined)}>Hide it</Button>
-              <span className="seal">
-                <input
-                  type="password"
-                  className="boxed mono"
-                  aria-label="Passphrase for a sealed file"
-                  placeholder="passphrase to seal it"
-                  autoComplete="off"
-                  maxLength={200}
-                  value={passphrase}
-                  onChange={({ target }) => setPassphrase(target.value)}
-                />
-                <Button
-                  disabled={passphrase.length < 12}
-                  title="At least twelve characters; told on the telephone, never with the file"
-                  onClick={() =>
-                    void sealText(text, passphrase).then((bytes) => {
-                      download(
-                        `${peer.name}.conf.age`.replace(/[^\w. -]/g, ''),
-                        [bytes as BlobPart],
-                        'application/octet-stream',
-                      );
-                      setPassphrase('');
-                    })
-                  }
-                >
-                  Save it sealed
-                </Button>
-              </span>
-            </>
-          ) : state === 'open' ? (
-            <Button variant="contained" onClick={() => void show()}>
-              Show it with its secrets
-            </Button>
-          ) : (
-            <Button onClick={() => openVault(plan.secret)}>Open the vault for its secrets</Button>
-          )}
-        </div>
-        {problem && <p role="alert">{problem}</p>}
-      </div>
-      {picture ? (
-        <div
-          className="profile-code"
-          role="img"
-          aria-label="The profile as a code to scan"
-          dangerouslySetInnerHTML={{ __html: picture }}
-        />
-      ) : (
-        <pre className="profile-text mono">{text}</pre>
-      )}
     </div>
   );
 }

@@ -1,55 +1,35 @@
-import { useState, type DragEvent } from 'react';
+import { useState } from 'react';
 import { checkProfile, parseProfile } from '../../core/index.ts';
 import { useSite } from '../app/analysis.ts';
-import { SeverityMark } from '../parts/severity.tsx';
+import { PasteOrDrop } from '../parts/paste-or-drop.tsx';
+import { FaultList } from '../parts/severity.tsx';
 
-/** A profile from the field, pasted or dropped: every fault of it, named against the plan. It is kept nowhere. */
+/** A profile from the field: every fault of it, named against the plan. */
 export function ProfileCheck() {
   const site = useSite();
   const [text, setText] = useState('');
   const parsed = text.trim() === '' ? undefined : parseProfile(text);
   const checked = parsed?.ok ? checkProfile(site, parsed.value) : undefined;
-  const drop = (event: DragEvent): void => {
-    const [file] = event.dataTransfer.files;
-    if (!file) return;
-    event.preventDefault();
-    if (file.size < 100_000) void file.text().then(setText);
-  };
   return (
     <section aria-labelledby="profile-check">
       <h3 id="profile-check">A profile from the field</h3>
-      <textarea
-        className="boxed mono profile-paste"
-        aria-label="A profile from the field"
-        placeholder="Paste it, or drop the file here. It stays in this window and is not saved."
-        value={text}
-        spellCheck={false}
-        rows={text === '' ? 2 : 8}
-        maxLength={100_000}
-        onChange={({ target }) => setText(target.value)}
-        onDrop={drop}
-        onDragOver={(event) => event.preventDefault()}
-      />
+      <PasteOrDrop label="A profile from the field" value={text} onText={setText} />
       {parsed && !parsed.ok && <p role="alert">{parsed.problem.says}</p>}
       {checked && (
         <div role="status">
           <p>
-            {checked.peer ? (
+            {checked.peer && (
               <>
                 It belongs to <strong>{checked.peer.name}</strong>.{' '}
               </>
-            ) : null}
+            )}
             {checked.faults.length === 0
               ? 'Nothing is wrong with it.'
-              : `${checked.faults.length} things are wrong with it:`}
+              : checked.faults.length === 1
+                ? 'One thing is wrong with it:'
+                : `${checked.faults.length} things are wrong with it:`}
           </p>
-          <ul className="profile-faults">
-            {checked.faults.map((fault) => (
-              <li key={fault.rule + fault.says}>
-                <SeverityMark severity={fault.severity} /> {fault.says}
-              </li>
-            ))}
-          </ul>
+          <FaultList faults={checked.faults} />
         </div>
       )}
     </section>

@@ -1,12 +1,10 @@
 import Button from '@mui/material/Button';
 import { useState } from 'react';
 import {
-  endingsOf,
   freePool,
   outsideServices,
   parameterSheet,
   parseTools,
-  peerSystems,
   rankWays,
   tunnelKinds,
   tunnelWorked,
@@ -15,7 +13,6 @@ import {
   vpnGroupSchema,
   vpnRunSchema,
   wayTitles,
-  writeCalendar,
   formatPrefix,
   type GroupPlan,
   type VpnSettings,
@@ -24,11 +21,11 @@ import { newId } from '../app/api.ts';
 import { useSite } from '../app/analysis.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
 import { useDeviceChoices, useNetworkChoices, useUplinkChoices } from '../parts/choices.ts';
-import { download } from '../parts/download.ts';
 import { CopyButton } from '../parts/copy.tsx';
 import { ChoiceField, NumberField, SwitchField, TextField } from '../parts/field.tsx';
 import { RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
+import { AccessSection } from './access.tsx';
 import { Certificates } from './certificates.tsx';
 import { JoinedSites } from './joined-sites.tsx';
 import { MakeKey } from './make-key.tsx';
@@ -51,7 +48,6 @@ const tunnelWords: Record<(typeof tunnelKinds)[number], string> = {
   near: 'all but what is near',
 };
 const tunnelChoices = tunnelKinds.map((each) => [each, tunnelWords[each]] as const);
-export const systemChoices = peerSystems.map((each) => [each, each] as const);
 const spoken = ['wireguard', 'ikev2', 'tls'] as const;
 
 export function Component() {
@@ -71,7 +67,7 @@ export function Component() {
         <>
           <Groups />
           <People />
-          <Endings />
+          <AccessSection />
         </>
       )}
       {way === 'wireguard' && (
@@ -380,33 +376,6 @@ function GroupCard({ index, remove }: { index: number; remove: (index: number) =
         </RowTable>
       </div>
     </fieldset>
-  );
-}
-
-/** What ends on a day, as a file for any calendar. */
-function Endings() {
-  const site = useSite();
-  const { id } = useSession();
-  const endings = endingsOf(site);
-  if (endings.length === 0) return null;
-  return (
-    <div className="row-actions">
-      <span>
-        Next to end: <span className="mono">{endings[0]!.day}</span>, {endings[0]!.says.replace(/^.*?: /, '')}
-        .
-      </span>
-      <Button
-        onClick={() =>
-          download(
-            `${site.plan.site.name} endings.ics`,
-            [writeCalendar(endings, id, new Date().toISOString())],
-            'text/calendar',
-          )
-        }
-      >
-        Save all {endings.length} as a calendar
-      </Button>
-    </div>
   );
 }
 

@@ -38,12 +38,12 @@ let site: Site | undefined;
 
 const api = {
   /** Compiles a plan and computes all that follows from it; later questions are about this plan. */
-  load(plan: Plan, records: readonly SiteRecord[]): Analysis {
+  load(plan: Plan, records: readonly SiteRecord[], today: string): Analysis {
     site = compile(plan);
     const steps = runSheet(site);
     return {
       plan,
-      findings: runChecks(site),
+      findings: runChecks(site, today),
       steps,
       accepted: acceptance(site, records, steps),
       names: endpointNames(site),

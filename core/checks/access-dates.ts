@@ -1,0 +1,126 @@
+import { daysBetween, isDay } from '../days.ts';
+import { replacing, type Check, type Finding } from '../site/finding.ts';
+import type { Site } from '../site/model.ts';
+import { accessList, silentDays, soonDays } from '../vpn/access.ts';
+import { practice, step, worked } from '../worked/worked.ts';
+import { note, said } from './note.ts';
+
+/** Access that ends, ended, or has no readable end. */
+export const accessDates: Check = {
+  name: 'access dates',
+  run: (site, today) =>
+    site.vpn.plan.way === 'none'
+      ? []
+      : [
+          ...unreadable(site),
+          ...(isDay(today) ? [...devices(site, today), ...certificates(site, today)] : []),
+        ],
+};
+
+const daysWorked = (from: string, to: string) =>
+  worked(
+    'Days between',
+    daysBetween(from, to),
+    'days',
+    [step('from', from), step('to', to), step('days', daysBetween(from, to))],
+    practice,
+  );
+
+function unreadable(site: Site): Finding[] {
+  return site.vpn.peers.flatMap(({ at, plan, name }) =>
+    (['created', 'expires', 'revoked', 'lastSeen', 'oldKeyUntil'] as const)
+      .filter((field) => plan[field].trim() !== '' && !isDay(plan[field].trim()))
+      .map((field) =>
+        note(
+          'vpn-date',
+          'warning',
+          `${at}/${field}`,
+          `"${plan[field]}" of ${name} is no day; write it as 2027-03-01.${field === 'revoked' ? ' It counts as revoked all the same.' : ''}`,
+          said('Day', plan[field]),
+        ),
+      ),
+  );
+}
+
+function devices(site: Site, today: string): Finding[] {
+  const found: Finding[] = [];
+  for (const { peer, state } of accessList(site, today)) {
+    const { at, plan, name } = peer;
+    if (state === 'ended')
+      found.push(
+        note(
+          'vpn-ended',
+          'warning',
+          `${at}/expires`,
+          `The access of ${name} ended ${plan.expires}, and a router of this tunnel knows no dates: the key goes on until it is removed there. Revoke it, or give it a later end.`,
+          daysWorked(plan.expires, today),
+          replacing('Revoke it today', `${at}/revoked`, today),
+        ),
+      );
+    if (state === 'ends-soon')
+      found.push(
+        note(
+          'vpn-ends-soon',
+          'advice',
+          `${at}/expires`,
+          `The access of ${name} ends in ${daysBetween(today, plan.expires)} days. Ask whether it is still needed.`,
+          worked(
+            'Days left',
+            daysBetween(today, plan.expires),
+            'days',
+            [step('today', today), step('ends', plan.expires), step('said from', `${soonDays} days before`)],
+            practice,
+          ),
+        ),
+      );
+    if (state === 'silent')
+      found.push(
+        note(
+          'vpn-silent',
+          'advice',
+          `${at}/lastSeen`,
+          `${name} was last seen ${plan.lastSeen}, more than ${silentDays} days ago: is the access still needed?`,
+          daysWorked(plan.lastSeen, today),
+        ),
+      );
+    if (
+      state !== 'revoked' &&
+      plan.oldKey.trim() !== '' &&
+      isDay(plan.oldKeyUntil) &&
+      daysBetween(today, plan.oldKeyUntil) < 0
+    )
+      found.push(
+        note(
+          'vpn-overlap-over',
+          'warning',
+          `${at}/oldKey`,
+          `The key that ${name} had before was to go ${plan.oldKeyUntil}: remove it on the router, and here.`,
+          daysWorked(plan.oldKeyUntil, today),
+          replacing('It is removed there: forget it', `${at}/oldKey`, ''),
+        ),
+      );
+  }
+  return found;
+}
+
+function certificates(site: Site, today: string): Finding[] {
+  return site.vpn.plan.certificates.flatMap(({ person, until, revoked, use }, index): Finding[] => {
+    const day = until.slice(0, 10);
+    if (revoked !== '' || !isDay(day)) return [];
+    const left = daysBetween(today, day);
+    if (left > soonDays) return [];
+    const whose =
+      use === 'server' ? 'The certificate of the router' : `The certificate of ${person || 'somebody'}`;
+    return [
+      note(
+        left < 0 ? 'certificate-ended' : 'certificate-ends-soon',
+        left < 0 ? (use === 'server' ? 'blocker' : 'warning') : 'advice',
+        `/vpn/certificates/${index}`,
+        left < 0
+          ? `${whose} ended ${day}: ${use === 'server' ? 'nobody gets in' : 'its device is refused'}. Issue a new one.`
+          : `${whose} ends in ${left} days. Issue the new one before; both work until then.`,
+        daysWorked(today, day),
+      ),
+    ];
+  });
+}

@@ -1,0 +1,241 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import Papa from 'papaparse';
+import { runChecks } from '../checks/index.ts';
+import { dayAfter, daysBetween, isDay } from '../days.ts';
+import type { Plan } from '../plan/schema.ts';
+import { compile } from '../site/compile.ts';
+import type { Finding } from '../site/finding.ts';
+import { everyRuleIsNamed } from '../testing/broken.ts';
+import { demoPlan, good } from '../testing/plans.ts';
+import { accessCsv, accessEvents, accessList } from './access.ts';
+import { compareListing, parseListing } from './listing.ts';
+
+const farrow = (change: (plan: Plan) => unknown = () => {}): Plan => {
+  const plan = demoPlan('farrow-sound');
+  change(plan);
+  return plan;
+};
+const today = '2026-08-15';
+const findings = (plan: Plan): Finding[] =>
+  runChecks(compile(plan), today).filter(({ rule }) =>
+    /^(vpn-(ended|ends-soon|silent|overlap-over)|certificate-)/.test(rule),
+  );
+
+describe('days', () => {
+  test.each([
+    ['2027-02-29', false],
+    ['2028-02-29', true],
+    ['2027-2-9', false],
+    ['1.3.2027', false],
+    ['', false],
+  ])('%j is a day: %s (Gregorian calendar)', (text, is) => expect(isDay(text)).toBe(is));
+
+  test('so many days later, and back, whatever the season', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: -4000, max: 4000 }), (days) => {
+        const later = dayAfter('2026-03-28', days);
+        expect(isDay(later)).toBe(true);
+        expect(daysBetween('2026-03-28', later)).toBe(days);
+      }),
+    );
+    // ISO 8601-1 section 5.2.2: 2028 has 366 days.
+    expect(daysBetween('2028-01-01', '2029-01-01')).toBe(366);
+  });
+});
+
+describe('what ends is found on its day', () => {
+  everyRuleIsNamed(
+    [
+      ['vpn-ended', '/vpn/peers/0/expires', (p) => (p.vpn.peers[0]!.expires = '2026-08-14')],
+      ['vpn-ends-soon', '/vpn/peers/0/expires', (p) => (p.vpn.peers[0]!.expires = '2026-09-01')],
+      ['vpn-silent', '/vpn/peers/0/lastSeen', (p) => (p.vpn.peers[0]!.lastSeen = '2026-05-01')],
+      [
+        'vpn-overlap-over',
+        '/vpn/peers/0/oldKey',
+        (p) =>
+          Object.assign(p.vpn.peers[0]!, { oldKey: p.vpn.peers[1]!.publicKey, oldKeyUntil: '2026-08-01' }),
+      ],
+      ['certificate-ended', '/vpn/certificates/0', (p) => p.vpn.certificates.push(certificate('2026-08-01'))],
+      [
+        'certificate-ends-soon',
+        '/vpn/certificates/0',
+        (p) => p.vpn.certificates.push(certificate('2026-09-01')),
+      ],
+    ],
+    farrow,
+    findings,
+    2,
+  );
+  const certificate = (until: string): Plan['vpn']['certificates'][number] => ({
+    id: 'c',
+    person: 'Maren Holt',
+    use: 'client',
+    serial: '01',
+    from: '2025-08-01',
+    until,
+    revoked: '',
+    secret: 'c',
+    pem: '',
+  });
+
+  test('on the day itself it still holds, a day later it does not; without a date nothing is said', () => {
+    const ends = farrow((plan) => (plan.vpn.peers[0]!.expires = today));
+    expect(findings(ends).map(({ rule }) => rule)).toContain('vpn-ends-soon');
+    const site = compile(ends);
+    expect(accessList(site, dayAfter(today, 1))[0]!.state).toBe('ended');
+    expect(runChecks(site).filter(({ rule }) => /ended|ends-soon/.test(rule))).toEqual([]);
+  });
+});
+
+describe('the list of access', () => {
+  const site = compile(farrow());
+
+  test('each device once, with its state on that day', () => {
+    expect(accessList(site, today).map(({ peer, state }) => [peer.id, state])).toEqual([
+      ['maren-phone', 'in'],
+      ['maren-laptop', 'in'],
+      ['idris-laptop', 'in'],
+      ['old-tablet', 'revoked'],
+    ]);
+  });
+
+  test('events in the order of their days; nothing ends for who is revoked', () => {
+    const events = accessEvents(site);
+    expect(events.map(({ day }) => day)).toEqual(events.map(({ day }) => day).sort());
+    const tablet = events.filter(({ who }) => who.includes('tablet')).map(({ what }) => what);
+    expect(tablet).toEqual(['access given', 'revoked']);
+  });
+
+  test('as rows for a spreadsheet (RFC 4180): no key is in it, and no cell is a formula', () => {
+    const text = accessCsv(
+      compile(farrow((plan) => (plan.vpn.peers[0]!.name = '=HYPERLINK("x"), "telephone"'))),
+      today,
+    );
+    const { data, errors } = Papa.parse<string[]>(text);
+    expect(errors).toEqual([]);
+    expect(data).toHaveLength(5);
+    expect(data[1]![1]).toBe(`'=HYPERLINK("x"), "telephone"`);
+    for (const { publicKey } of farrow().vpn.peers) expect(text).not.toContain(publicKey.slice(0, 12));
+  });
+});
+
+describe("the router's own list", () => {
+  const plan = farrow();
+  const site = compile(plan);
+  const key = (index: number): string => plan.vpn.peers[index]!.publicKey;
+  const router = plan.vpn.publicKey;
+  const secret = 'c2VjcmV0c2VjcmV0c2VjcmV0c2VjcmV0c2VjcmV0c2U=';
+  const epoch = Date.parse('2026-08-14T10:00:00Z') / 1000;
+  const forms = {
+    'a table with tabs': [
+      [secret, router, '51820', 'off'],
+      [
+        key(0),
+        '(none)',
+        '198.51.100.7:41000',
+        '10.24.60.2/32,fd5e:24a1:60c3:60::2/128',
+        epoch,
+        '1600000000',
+        '12',
+        '25',
+      ],
+      [key(1), secret, '(none)', '10.24.60.3/32', '0', '1700000000', '0', 'off'],
+    ]
+      .map((row) => row.join('\t'))
+      .join('\n'),
+    sentences: `interface: tunnel
+  public key: ${router}
+  private key: (hidden)
+peer: ${key(0)}
+  endpoint: 198.51.100.7:41000
+  allowed ips: 10.24.60.2/32, fd5e:24a1:60c3:60::2/128
+  latest handshake: 21 hours, 3 minutes ago
+peer: ${key(1)}
+  preshared key: ${secret}
+  allowed ips: 10.24.60.3/32
+  latest handshake: never`,
+    'a configuration': `[Interface]
+PrivateKey = ${secret}
+ListenPort = 51820
+[Peer]
+# telephone, seen 2026-08-14
+PublicKey = ${key(0)}
+AllowedIPs = 10.24.60.2/32, fd5e:24a1:60c3:60::2/128
+[Peer]
+PublicKey = ${key(1)}
+PresharedKey = ${secret}
+AllowedIPs = 10.24.60.3/32`,
+  };
+
+  test.each(Object.entries(forms))('%s: two far ends with their addresses, and no secret', (_form, text) => {
+    const listed = good(parseListing(text, today)).filter(({ publicKey }) => publicKey !== router);
+    expect(listed.map(({ publicKey }) => publicKey)).toEqual([key(0), key(1)]);
+    expect(listed.map(({ allowed }) => allowed.length)).toEqual([2, 1]);
+    expect(
+      JSON.stringify(listed, (_, value: unknown) => (typeof value === 'bigint' ? String(value) : value)),
+    ).not.toContain(secret);
+  });
+
+  test('the last handshake, from seconds since 1970 and from words; never is never', () => {
+    const seen = (form: keyof typeof forms) =>
+      good(parseListing(forms[form], today))
+        .filter(({ publicKey }) => publicKey !== router)
+        .map((each) => each.seen);
+    expect(seen('a table with tabs')).toEqual(['2026-08-14', 'never']);
+    expect(seen('sentences')).toEqual(['2026-08-14', 'never']);
+    expect(good(parseListing(`${key(0)}\t${epoch}`, today))[0]!.seen).toBe('2026-08-14');
+  });
+
+  const compared = (rows: [key: string, allowed: string, rest?: string][], of = site) =>
+    compareListing(
+      of,
+      good(
+        parseListing(
+          rows
+            .map(([each, allowed, rest = '']) => `peer: ${each}\nallowed ips: ${allowed}\n${rest}`)
+            .join('\n'),
+          today,
+        ),
+      ),
+      today,
+    );
+  const sound: [string, string][] = [
+    [key(0), '10.24.60.2/32, fd5e:24a1:60c3:60::2/128'],
+    [key(1), '10.24.60.3/32'],
+    [key(2), '10.24.60.4/32'],
+  ];
+
+  test('a router that holds what the plan holds: nothing to say, and when each was last seen', () => {
+    const seen = compared([[key(0), '10.24.60.2/32', 'latest handshake: 3 days ago'], sound[1]!, sound[2]!]);
+    expect(seen).toMatchObject({ faults: [], known: 3, seen: [{ index: 0, day: '2026-08-12' }] });
+  });
+
+  test.each<[rule: string, rows: [string, string, string?][], change?: (plan: Plan) => unknown]>([
+    ['unknown-key', [...sound, [secret, '10.24.60.99/32']]],
+    ['revoked-in', [...sound, [key(3), '10.24.60.5/32']]],
+    ['ended-in', sound, (p) => (p.vpn.peers[0]!.expires = '2026-01-01')],
+    ['wide', [[key(0), '10.24.60.0/24'], sound[1]!, sound[2]!]],
+    ['other-address', [[key(0), '10.24.60.77/32'], sound[1]!, sound[2]!]],
+    ['not-entered', sound.slice(1)],
+    ['never-seen', [[key(0), '10.24.60.2/32', 'latest handshake: never'], sound[1]!, sound[2]!]],
+    ['silent', [[key(0), '10.24.60.2/32', 'latest handshake: 20 weeks ago'], sound[1]!, sound[2]!]],
+    [
+      'old-key-in',
+      [...sound, [secret, '10.24.60.2/32']],
+      (p) => Object.assign(p.vpn.peers[0]!, { oldKey: secret, oldKeyUntil: '2026-08-01' }),
+    ],
+  ])('%s', (...each) => {
+    const [rule, rows, change] = each;
+    const { faults } = compared(rows, compile(farrow(change)));
+    expect(faults.map((each) => each.rule)).toEqual([rule]);
+    expect(faults[0]!.says.length).toBeGreaterThan(40);
+  });
+
+  test('a joined site that is missing on the router; nothing that could be a list', () => {
+    const weir = demoPlan('weir-street');
+    const only = compared([[weir.vpn.peers[0]!.publicKey, '10.61.60.2/32']], compile(weir));
+    expect(only.faults.map(({ rule }) => rule)).toEqual(['site-not-entered']);
+    expect(parseListing('nothing here', today)).toMatchObject({ ok: false, problem: { code: 'listing' } });
+  });
+});

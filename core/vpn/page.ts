@@ -1,0 +1,137 @@
+import { formatAddress } from '../net/address.ts';
+import { formatPorts } from '../net/ports.ts';
+import { formatPrefix } from '../net/prefix.ts';
+import type { Site } from '../site/model.ts';
+import type { Grant, Peer } from './model.ts';
+import { routesOf } from './routes.ts';
+
+/** The page that one person gets: what to do, what opens then, and whom to call. It holds no secret. */
+export interface PersonPage {
+  readonly title: string;
+  readonly steps: readonly string[];
+  /** What opens, and under which address. */
+  readonly opens: readonly { readonly what: string; readonly where: string }[];
+  /** What to look at when nothing opens. */
+  readonly ifNot: readonly string[];
+  /** What everybody who holds the page should know. */
+  readonly cautions: readonly string[];
+  /** The same where the page carries the key as a picture; empty where it never does. */
+  readonly keyCaution: string;
+  readonly facts: readonly { readonly label: string; readonly value: string }[];
+}
+
+const whereOf = ({ device, network, service, ports }: Grant): string => {
+  const host = device?.address
+    ? formatAddress(device.address)
+    : device
+      ? 'no address that stays yet'
+      : network.prefix
+        ? formatPrefix(network.prefix)
+        : 'no block yet';
+  return service && ports ? `${host}, ${service.protocol} ${formatPorts(ports)}` : host;
+};
+
+/** How the way in comes onto the device, by its kind. */
+function install(site: Site, { plan }: Peer): string[] {
+  const host = site.vpn.endpoints[0]?.host || 'the name that the installer gives';
+  const file =
+    'Open the certificate file (.p12) from the stick on the device; its password comes by telephone. Never both by mail.';
+  switch (site.vpn.plan.way) {
+    case 'wireguard':
+      return [
+        `Install the tunnel's app (WireGuard) on the ${plan.system}, from the shop of its system or from whoever looks after it.`,
+        plan.ownKey
+          ? 'In the app, make a new empty tunnel: it makes its own key. Give only the public half to the installer; the private half never leaves the device.'
+          : 'In the app, add a tunnel by scanning the picture that goes with this page, or from the file on the stick. Never by mail or messenger.',
+      ];
+    case 'ikev2':
+      return [
+        file,
+        `In the settings of the ${plan.system}, add a tunnel of the kind IKEv2: server and remote identity ${host}, signed in by that certificate.`,
+      ];
+    case 'tls':
+      return [
+        `Install the app for the tunnel over TLS on the ${plan.system}, from whoever looks after it.`,
+        file,
+        `In the app, add ${host} as the server, signed in by that certificate.`,
+      ];
+    default:
+      return ['The installer sets the device up with you.'];
+  }
+}
+
+/** The page of one device of one person, in plain steps. */
+export function pageOf(site: Site, peer: Peer): PersonPage {
+  const { vpn, plan } = site;
+  const { routes, leaks } = routesOf(site, peer);
+  const opens = [
+    ...(peer.group?.grants ?? []).map((grant) => ({ what: grant.says, where: whereOf(grant) })),
+    ...(peer.group?.plan.manages && vpn.routerAddress
+      ? [{ what: 'the pages of the router', where: formatAddress(vpn.routerAddress) }]
+      : []),
+  ];
+  // Who lost the only telephone cannot be called on it.
+  const call = plan.contacts.find(({ phone, name }) => phone !== '' && name !== peer.plan.person);
+  const addresses = [peer.address, peer.address6].flatMap((host) => (host ? [formatAddress(host)] : []));
+  return {
+    title: `${peer.plan.person || peer.name}: the way in to ${plan.site.name}`,
+    steps: [
+      ...install(site, peer),
+      'Switch Wi-Fi off, so that the device is on mobile data, and switch the tunnel on.',
+      opens[0]
+        ? `Open ${opens[0].what}: ${opens[0].where}.`
+        : 'Nothing is granted yet; the installer will say when.',
+      'Switch the tunnel off when the work is done.',
+    ],
+    opens,
+    ifNot: [
+      'Nothing is received, bytes are sent only: the network where you are lets it not pass. Try mobile data.',
+      'Bytes come in, and a page does not open: say which one; it may not be granted.',
+      `Small pages open, large ones stop: say so; the tunnel's packets are too large there.`,
+    ],
+    cautions: [
+      `Lost or sold? Say so the same day${call ? ` to ${call.name}, ${call.phone}, or to the installer` : ' to the installer'}. Access ends then, and only then.`,
+      ...(leaks ? ['What speaks IPv6 leaves beside this tunnel, in the open.'] : []),
+    ],
+    keyCaution:
+      peer.plan.ownKey || vpn.plan.way !== 'wireguard'
+        ? ''
+        : 'The picture is the key. Whoever scans it gets in as you: destroy the page once the tunnel works.',
+    facts: [
+      { label: 'Device', value: peer.plan.name || peer.plan.system },
+      ...(addresses.length > 0 ? [{ label: 'Its address in the tunnel', value: addresses.join(', ') }] : []),
+      {
+        label: 'It calls',
+        value: vpn.endpoints[0]?.host
+          ? `${vpn.endpoints[0].host}${vpn.plan.way === 'wireguard' ? `, udp ${vpn.port}` : ''}`
+          : 'nothing yet',
+      },
+      {
+        label: 'Into the tunnel',
+        value: routes.length > 12 ? `${routes.length} blocks` : routes.map(formatPrefix).join(', '),
+      },
+      { label: 'Given', value: peer.plan.created || 'not noted' },
+      { label: 'Ends', value: peer.plan.expires || 'no day set' },
+    ],
+  };
+}
+
+/** The page as plain text, for a file beside the profile. */
+export const pageText = ({ title, steps, opens, ifNot, cautions, facts }: PersonPage): string =>
+  [
+    title,
+    '='.repeat(title.length),
+    '',
+    ...steps.map((each, index) => `${index + 1}. ${each}`),
+    '',
+    'What opens',
+    ...opens.map(({ what, where }) => `- ${what}: ${where}`),
+    '',
+    'When it does not',
+    ...ifNot.map((each) => `- ${each}`),
+    '',
+    ...cautions,
+    '',
+    ...facts.map(({ label, value }) => `${label}: ${value}`),
+    '',
+  ].join('\n');

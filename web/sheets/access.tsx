@@ -1,0 +1,135 @@
+import Button from '@mui/material/Button';
+import { useState } from 'react';
+import {
+  accessCsv,
+  accessEvents,
+  accessList,
+  compareListing,
+  endingsOf,
+  parseListing,
+  writeCalendar,
+  type AccessState,
+} from '../../core/index.ts';
+import { useSite } from '../app/analysis.ts';
+import { useSession } from '../app/session.ts';
+import { download } from '../parts/download.ts';
+import { PasteOrDrop } from '../parts/paste-or-drop.tsx';
+import { FaultList } from '../parts/severity.tsx';
+import { today } from '../parts/time.ts';
+
+const stateWords: readonly (readonly [AccessState, string])[] = [
+  ['in', 'in'],
+  ['ends-soon', 'ending soon'],
+  ['ended', 'ended, and in until removed on the router'],
+  ['silent', 'silent for long'],
+  ['no-key', 'without a key'],
+  ['revoked', 'revoked'],
+];
+
+/** Who may come in today, what happened to whose access, and whether the router agrees. */
+export function AccessSection() {
+  const site = useSite();
+  const { id } = useSession();
+  const day = today();
+  const list = accessList(site, day);
+  const events = accessEvents(site);
+  const endings = endingsOf(site);
+  if (list.length === 0 && events.length === 0) return null;
+  const counts = stateWords.flatMap(([state, words]) => {
+    const count = list.filter((each) => each.state === state).length;
+    return count > 0 ? [`${count} ${words}`] : [];
+  });
+  const next = events.find((each) => each.day >= day);
+  const name = site.plan.site.name || 'site';
+  return (
+    <section aria-labelledby="access">
+      <h3 id="access">Who may come in today</h3>
+      <p>
+        {list.length} {list.length === 1 ? 'device' : 'devices'}: {counts.join(', ')}.
+        {next && (
+          <>
+            {' '}
+            Next: <span className="mono">{next.day}</span>, {next.who}, {next.what}.
+          </>
+        )}
+      </p>
+      <details className="access-events">
+        <summary>What happened to access, and what will: {events.length}</summary>
+        <table className="losses" aria-label="What happened to access">
+          <thead>
+            <tr>
+              <th scope="col">Day</th>
+              <th scope="col">Who</th>
+              <th scope="col">What</th>
+            </tr>
+          </thead>
+          <tbody>
+            {events.map((each) => (
+              <tr key={each.day + each.who + each.what} className={each.day > day ? 'to-come' : ''}>
+                <td className="mono">{each.day}</td>
+                <td>{each.who}</td>
+                <td>{each.what}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </details>
+      <div className="row-actions">
+        <Button onClick={() => download(`${name} access ${day}.csv`, [accessCsv(site, day)], 'text/csv')}>
+          Save the list as CSV
+        </Button>
+        {endings.length > 0 && (
+          <Button
+            onClick={() =>
+              download(
+                `${name} endings.ics`,
+                [writeCalendar(endings, id, new Date().toISOString())],
+                'text/calendar',
+              )
+            }
+          >
+            Save all {endings.length} endings as a calendar
+          </Button>
+        )}
+      </div>
+      <RouterList />
+    </section>
+  );
+}
+
+/** What the router itself lists: keys that nobody has any more, blocks that are too wide, and when each was last seen. */
+function RouterList() {
+  const session = useSession();
+  const site = useSite();
+  const [text, setText] = useState('');
+  if (site.vpn.plan.way !== 'wireguard') return null;
+  const day = today();
+  const parsed = text.trim() === '' ? undefined : parseListing(text, day);
+  const compared = parsed?.ok ? compareListing(site, parsed.value, day) : undefined;
+  const fresh = compared?.seen.filter(({ index, day: seen }) => site.vpn.peers[index]!.plan.lastSeen < seen);
+  const takeOver = (): void => {
+    for (const { index, day: seen } of fresh ?? []) session.edit(`/vpn/peers/${index}/lastSeen`, seen);
+    session.settle();
+  };
+  return (
+    <>
+      <h4 className="sub">What the router itself lists</h4>
+      <PasteOrDrop label="What the router lists of its far ends" value={text} onText={setText} />
+      {parsed && !parsed.ok && <p role="alert">{parsed.problem.says}</p>}
+      {compared && (
+        <div role="status">
+          <p>
+            {compared.known} of its far ends are in the plan.
+            {compared.faults.length === 0 && ' Router and plan agree.'}
+          </p>
+          <FaultList faults={compared.faults} />
+          {fresh && fresh.length > 0 && (
+            <Button onClick={takeOver}>
+              Note when {fresh.length === 1 ? 'one was' : `${fresh.length} were`} last seen
+            </Button>
+          )}
+        </div>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,216 @@
+import Button from '@mui/material/Button';
+import { useCallback, useEffect, useState } from 'react';
+import { createPortal } from 'react-dom';
+import { pageOf, pageText, profileText, type PersonPage, type Secrets } from '../../core/index.ts';
+import { sentence } from '../app/api.ts';
+import { useSiteNow } from '../app/analysis.ts';
+import { useSession } from '../app/session.ts';
+import { reveal, useVault, useVaultDialog } from '../app/vault.ts';
+import { download } from '../parts/download.ts';
+import { sealBundle } from '../parts/seal.ts';
+
+const shortestPassphrase = 12;
+const fileName = (name: string, ending: string): string => `${name}${ending}`.replace(/[^\w. -]/g, '');
+
+/** The profile of one device as text and as a picture to be scanned, and the page that its person gets. */
+export function PersonPanel({ index }: { index: number }) {
+  const site = useSiteNow();
+  const session = useSession();
+  const { state } = useVault();
+  const openVault = useVaultDialog();
+  const [secrets, setSecrets] = useState<Secrets>();
+  const [problem, setProblem] = useState('');
+  const [printing, setPrinting] = useState(false);
+  const printed = useCallback(() => setPrinting(false), []);
+  const peer = site.vpn.peers[index];
+  const tunnel = site.vpn.plan.way === 'wireguard';
+  const text = peer && profileText(site, peer, secrets);
+  const picture = usePicture(secrets && text);
+  if (!peer || text === undefined) return null;
+  const { plan } = peer;
+  const page = pageOf(site, peer);
+  const show = async (): Promise<void> => {
+    try {
+      const names = [plan.ownKey ? '' : plan.secret, plan.preshared].filter((each) => each !== '');
+      const found = await Promise.all(
+        names.map(async (each) => [each, await reveal(session.id, each)] as const),
+      );
+      setSecrets(new Map(found));
+      setProblem('');
+    } catch (error) {
+      setProblem(sentence(error));
+    }
+  };
+  return (
+    <div className="profile-page">
+      <div>
+        <h4 className="sub">For {peer.name}</h4>
+        <ol className="steps-plain">
+          {page.steps.map((each) => (
+            <li key={each}>{each}</li>
+          ))}
+        </ol>
+        <p>
+          <span className="quiet">Reaches exactly:</span>{' '}
+          {page.opens.map(({ what }) => what).join('; ') || 'nothing'}.
+        </p>
+        <p>
+          <span className="quiet">Into the tunnel:</span>{' '}
+          <span className="mono">{page.facts.find(({ label }) => label === 'Into the tunnel')?.value}</span>
+        </p>
+        {[...(secrets ? [page.keyCaution] : []), ...page.cautions].map((each) => (
+          <p key={each} className="caution">
+            {each}
+          </p>
+        ))}
+        <div className="row-actions">
+          {!tunnel ? null : secrets ? (
+            <>
+              <Button onClick={() => download(fileName(peer.name, '.conf'), [text], 'text/plain')}>
+                Save the profile
+              </Button>
+              <Button onClick={() => setSecrets(undefined)}>Hide it</Button>
+            </>
+          ) : state === 'open' ? (
+            <Button variant="contained" onClick={() => void show()}>
+              Show it with its secrets
+            </Button>
+          ) : (
+            <Button onClick={() => openVault(plan.secret)}>Open the vault for its secrets</Button>
+          )}
+          <Button onClick={() => setPrinting(true)}>
+            {secrets ? 'Print the page with the key, A4' : 'Print the page, A4'}
+          </Button>
+        </div>
+        {secrets && (
+          <SealForm
+            save={async (passphrase) => {
+              const files = {
+                [fileName(peer.name, '.conf')]: text,
+                [fileName(peer.name, '.txt')]: pageText(page),
+              };
+              const bytes = await sealBundle(files, passphrase);
+              download(fileName(peer.name, '.zip.age'), [bytes as BlobPart], 'application/octet-stream');
+            }}
+          />
+        )}
+        {problem && <p role="alert">{problem}</p>}
+      </div>
+      {picture ? (
+        <div
+          className="profile-code"
+          role="img"
+          aria-label="The profile as a code to scan"
+          dangerouslySetInnerHTML={{ __html: picture }}
+        />
+      ) : (
+        tunnel && <pre className="profile-text mono">{text}</pre>
+      )}
+      {printing && <Printed page={page} picture={picture} done={printed} />}
+    </div>
+  );
+}
+
+/** A text as a code to be scanned (ISO/IEC 18004), as SVG; empty until it is drawn. */
+function usePicture(text: string | undefined): string {
+  const [picture, setPicture] = useState('');
+  useEffect(() => {
+    let current = true;
+    if (text)
+      void import('qrcode').then(async ({ toString }) => {
+        const drawn = await toString(text, { type: 'svg', margin: 2, errorCorrectionLevel: 'L' });
+        if (current) setPicture(drawn);
+      });
+    else setPicture('');
+    return () => {
+      current = false;
+    };
+  }, [text]);
+  return picture;
+}
+
+/** Profile and page in one sealed file; its passphrase is told on the telephone, never with the file. */
+function SealForm({ save }: { save: (passphrase: string) => Promise<void> }) {
+  const [passphrase, setPassphrase] = useState('');
+  return (
+    <form
+      className="seal"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void save(passphrase).then(() => setPassphrase(''));
+      }}
+    >
+      <input
+        type="password"
+        className="boxed mono"
+        aria-label="Passphrase for a sealed file"
+        placeholder="passphrase, told on the telephone"
+        autoComplete="off"
+        maxLength={200}
+        value={passphrase}
+        onChange={({ target }) => setPassphrase(target.value)}
+      />
+      <Button
+        type="submit"
+        disabled={passphrase.length < shortestPassphrase}
+        title={`At least ${shortestPassphrase} characters; told on the telephone, never with the file`}
+      >
+        Save it sealed
+      </Button>
+    </form>
+  );
+}
+
+/** The page on paper: beside the application, and seen by the printer only. */
+function Printed({ page, picture, done }: { page: PersonPage; picture: string; done: () => void }) {
+  useEffect(() => {
+    addEventListener('afterprint', done);
+    window.print();
+    return () => removeEventListener('afterprint', done);
+  }, [done]);
+  return createPortal(
+    <article className="paper-page" aria-label={page.title}>
+      <h1>{page.title}</h1>
+      <div className="paper-top">
+        <ol>
+          {page.steps.map((each) => (
+            <li key={each}>{each}</li>
+          ))}
+        </ol>
+        {picture && <div className="paper-code" dangerouslySetInnerHTML={{ __html: picture }} />}
+      </div>
+      <h2>What opens</h2>
+      <table>
+        <tbody>
+          {page.opens.map(({ what, where }) => (
+            <tr key={what}>
+              <th scope="row">{what}</th>
+              <td className="mono">{where}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <h2>When it does not</h2>
+      <ul>
+        {page.ifNot.map((each) => (
+          <li key={each}>{each}</li>
+        ))}
+      </ul>
+      <div className="paper-caution">
+        {picture && <p>{page.keyCaution}</p>}
+        {page.cautions.map((each) => (
+          <p key={each}>{each}</p>
+        ))}
+      </div>
+      <dl>
+        {page.facts.map(({ label, value }) => (
+          <div key={label}>
+            <dt>{label}</dt>
+            <dd className="mono">{value}</dd>
+          </div>
+        ))}
+      </dl>
+    </article>,
+    document.body,
+  );
+}
