@@ -92,6 +92,7 @@ export { peerVerdict, reachText } from './vpn/reach.ts';
 export { routesOf } from './vpn/routes.ts';
 export { parameterSheet } from './vpn/sheets.ts';
 export { speedVerdict, speedWorked } from './vpn/speed.ts';
+export { travelCapture } from './vpn/travel-frames.ts';
 export { situations, travel, type SituationName, type Travel } from './vpn/travellers.ts';
 export { rankWays, wayTitles, type RankedWay } from './vpn/which.ts';
 export { endingsOf, writeCalendar } from './formats/calendar.ts';

@@ -1,14 +1,10 @@
-import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { writePcapng } from '../formats/pcapng.ts';
 import type { Plan } from '../plan/schema.ts';
 import { compile } from '../site/compile.ts';
 import type { Line } from '../site/model.ts';
+import { analyse, faulty } from '../testing/analyser.ts';
 import { addr, demoPlan, soundPlan } from '../testing/plans.ts';
 import { uplinkTypeNames, type UplinkTypeName } from '../uplinks/settings.ts';
 import { bringUp, faultsOf } from './bench.ts';
@@ -27,38 +23,6 @@ const lineOf = (type: UplinkTypeName, change: (uplink: Plan['uplinks'][number]) 
   ).lines[0]!;
 const run = (line: Line, fault = '', seed = 1): Exchange => bringUp(line, fault, seed)!;
 const names = ({ messages }: Exchange): string[] => messages.map(({ name }) => name);
-
-/** Columns that a general protocol analyser reads out of a capture. */
-function analyse(exchange: Exchange, fields: readonly string[], filter = ''): string[][] {
-  const folder = mkdtempSync(join(tmpdir(), 'netter-capture-'));
-  const file = join(folder, 'exchange.pcapng');
-  writeFileSync(file, writePcapng(exchange.messages, 1_772_442_000));
-  const result = spawnSync(
-    'tshark',
-    [
-      '-r',
-      file,
-      '-T',
-      'fields',
-      ...fields.flatMap((field) => ['-e', field]),
-      ...(filter === '' ? [] : ['-Y', filter]),
-      '-o',
-      'ip.check_checksum:TRUE',
-      '-o',
-      'udp.check_checksum:TRUE',
-    ],
-    { encoding: 'utf8' },
-  );
-  rmSync(folder, { recursive: true, force: true });
-  if (result.error || result.status !== 0)
-    throw new Error(`tshark cannot read it: ${result.error?.message ?? result.stderr}`);
-  return result.stdout
-    .split('\n')
-    .filter((row) => row !== '')
-    .map((row) => row.split('\t'));
-}
-const faulty =
-  '_ws.malformed || _ws.expert.severity >= 0x600000 || ip.checksum.status == "Bad" || udp.checksum.status == "Bad"';
 
 describe('bytes', () => {
   test('the checksum of the example in RFC 1071 section 3', () => {

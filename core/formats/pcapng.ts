@@ -24,9 +24,10 @@ const endOfOptions = [...number(0, 2), ...number(0, 2)];
 
 /**
  * The frames of an exchange as a capture file (pcapng, draft-ietf-opsawg-pcapng): one section, one Ethernet
- * interface, one enhanced packet block a frame, times in microseconds from `startSeconds` (Unix).
+ * interface, one enhanced packet block a frame, times in microseconds from `startSeconds` (Unix). Keys of a tunnel, in
+ * the form of WireGuard key logs, come in a block of secrets (section 4.7), so that an analyser opens what is sealed.
  */
-export function writePcapng(messages: readonly Message[], startSeconds: number): Uint8Array {
+export function writePcapng(messages: readonly Message[], startSeconds: number, keyLog = ''): Uint8Array {
   const text = (value: string): number[] => [...new TextEncoder().encode(value)];
   const section = block(0x0a0d0d0a, [
     ...number(0x1a2b3c4d, 4),
@@ -43,6 +44,10 @@ export function writePcapng(messages: readonly Message[], startSeconds: number):
     ...option(9, [6]),
     ...endOfOptions,
   ]);
+  const secrets =
+    keyLog === ''
+      ? []
+      : block(10, [...number(0x57474b4c, 4), ...number(text(keyLog).length, 4), ...padded(text(keyLog))]);
   const packets = messages.flatMap(({ at, frame, says }) => {
     if (!frame) return [];
     const micros = BigInt(Math.round((startSeconds + at) * 1e6));
@@ -57,5 +62,5 @@ export function writePcapng(messages: readonly Message[], startSeconds: number):
       ...endOfOptions,
     ]);
   });
-  return Uint8Array.from([...section, ...wire, ...packets]);
+  return Uint8Array.from([...section, ...wire, ...secrets, ...packets]);
 }

@@ -7,11 +7,26 @@ import type { Peer } from './model.ts';
 import { routesOf } from './routes.ts';
 import { reachable } from './which.ts';
 
+/** A packet of the tunnel that is on the wire at that time. */
+export interface TravelPacket {
+  readonly from: 'traveller' | 'router';
+  readonly kind: 'initiation' | 'response' | 'keep-alive' | 'inside';
+  /** It gets to the other end. */
+  readonly arrives: boolean;
+  /** Sealed for the router's key from before. */
+  readonly staleKey?: boolean;
+  /** The traveller is on its second network by then. */
+  readonly moved?: boolean;
+  /** Bytes of the packet inside, for one that carries something. */
+  readonly insideBytes?: number;
+}
+
 /** What is seen at one end at one time. */
 export interface TravelEvent {
   readonly at: number;
   readonly end: 'traveller' | 'router' | 'both';
   readonly says: string;
+  readonly packet?: TravelPacket;
 }
 
 export interface Travel {
@@ -47,11 +62,16 @@ const giveUpSeconds = 90;
 /** What a NAT keeps at least, and what many keep in truth (RFC 4787 REQ-5; common practice, no source). */
 const natSeconds = { promised: 120, usual: 30 };
 
+/** Bytes that a network of small packets carries, as many tunnels of providers do (common practice, no source). */
+const smallNetworkBytes = 1400;
+const aroundBytes = 60;
+
 /** One traveller in one situation, as it looks at both ends. Nothing but the plan decides. */
 export function travel(site: Site, peer: Peer, situation: SituationName): Travel {
   const events: TravelEvent[] = [];
   let now = 0;
-  const see = (end: TravelEvent['end'], says: string): void => void events.push({ at: now, end, says });
+  const see = (end: TravelEvent['end'], says: string, packet?: TravelPacket): void =>
+    void events.push({ at: now, end, says, ...(packet && { packet }) });
   const wait = (seconds: number): void => void (now = Math.round((now + seconds) * 1000) / 1000);
   const done = (works: boolean, says: string): Travel => ({ events, works, says });
   const down = situation === 'failover' ? new Set([site.lines[0]?.id ?? '']) : new Set<string>();
@@ -59,9 +79,14 @@ export function travel(site: Site, peer: Peer, situation: SituationName): Travel
   const [endpoint] = site.vpn.endpoints;
   const name = endpoint?.host || 'no endpoint yet';
 
-  const unanswered = (why: string, says: string): Travel => {
+  const unanswered = (why: string, says: string, arrives = false): Travel => {
     for (let tries = 0; tries < 3; tries += 1) {
-      see('traveller', `Handshake to ${name}, port ${site.vpn.port}: no answer`);
+      see('traveller', `Handshake to ${name}, port ${site.vpn.port}: no answer`, {
+        from: 'traveller',
+        kind: 'initiation',
+        arrives,
+        staleKey: situation === 'stale-key',
+      });
       wait(retrySeconds);
     }
     see('router', why);
@@ -73,12 +98,23 @@ export function travel(site: Site, peer: Peer, situation: SituationName): Travel
     return done(false, says);
   };
   const handshake = (): void => {
-    see('traveller', `Handshake to ${name}, port ${site.vpn.port}: 148 bytes`);
+    see('traveller', `Handshake to ${name}, port ${site.vpn.port}: 148 bytes`, {
+      from: 'traveller',
+      kind: 'initiation',
+      arrives: true,
+    });
     wait(0.06);
-    see('router', `Key of ${peer.name} is known: answer of 92 bytes`);
+    see('router', `Key of ${peer.name} is known: answer of 92 bytes`, {
+      from: 'router',
+      kind: 'response',
+      arrives: true,
+    });
     wait(0.06);
-    see('both', 'Handshake done; keys for two minutes');
+    see('both', 'Handshake done; keys for two minutes', keepAlive);
   };
+
+  const keepAlive: TravelPacket = { from: 'traveller', kind: 'keep-alive', arrives: true };
+  const inside: TravelPacket = { from: 'traveller', kind: 'inside', arrives: true, insideBytes: 60 };
 
   if (!endpoint || endpoint.host === '')
     return unanswered(
@@ -91,12 +127,14 @@ export function travel(site: Site, peer: Peer, situation: SituationName): Travel
       peer.revoked
         ? `${peer.name} is revoked, and this is what that looks like: silence.`
         : `So it would look with ${peer.name} revoked: silence, and that is the proof. Try it once from outside.`,
+      true,
     );
   }
   if (situation === 'stale-key')
     return unanswered(
       'A handshake that does not open with the present key: silence',
       'The profile has an old key of the router. Send a new profile; nothing else tells the traveller why.',
+      true,
     );
   if (situation === 'failover') {
     handshake();
@@ -152,11 +190,15 @@ export function travel(site: Site, peer: Peer, situation: SituationName): Travel
     wait(1);
     const clash = routesOf(site, peer).routes.filter((route) => overlaps(route, hotel));
     if (clash.length === 0) {
-      see('both', 'What is granted lies in other blocks: it opens');
+      see('both', 'What is granted lies in other blocks: it opens', inside);
       return done(true, `${peer.name} is not touched: nothing of the group lies in that block.`);
     }
     if (clash.every((route) => route.length > hotel.length)) {
-      see('both', 'The routes of the tunnel are longer than that of the hotel: they win, and it opens');
+      see(
+        'both',
+        'The routes of the tunnel are longer than that of the hotel: they win, and it opens',
+        inside,
+      );
       return done(
         true,
         'Routes to single devices win over the block of the hotel (longest match), except towards its own gateway address.',
@@ -174,19 +216,23 @@ export function travel(site: Site, peer: Peer, situation: SituationName): Travel
       wait(30);
       see('traveller', 'Wi-Fi is gone; the next packet leaves over mobile data');
       wait(1.5);
-      see('router', 'The next packet that opens comes from another address: answers go there from now on');
+      see('router', 'The next packet that opens comes from another address: answers go there from now on', {
+        ...inside,
+        moved: true,
+      });
       return done(true, 'It goes on after one packet; open sessions stay.');
     case 'silence': {
       const keep = site.vpn.keepAliveSeconds;
       if (keep > 0 && keep <= natSeconds.usual) {
         wait(600);
-        see('both', `A keep-alive every ${keep} s held the way open`);
+        see('both', `A keep-alive every ${keep} s held the way open`, keepAlive);
         return done(true, 'The site reaches the traveller at any time.');
       }
       wait(keep > 0 ? Math.min(600, keep) : 600);
       see(
         'router',
         `A packet to the traveller: the NAT forgot it after ${natSeconds.usual} to ${natSeconds.promised} s`,
+        { ...inside, from: 'router', arrives: false },
       );
       return done(
         false,
@@ -196,17 +242,27 @@ export function travel(site: Site, peer: Peer, situation: SituationName): Travel
     case 'oversize': {
       const mtu = tunnelMtu(site);
       wait(1);
-      see('traveller', `A packet of ${mtu} bytes is ${mtu + 60} outside; this line carries 1400`);
-      if (mtu + 60 <= 1400) {
+      // 20 bytes IP, 8 UDP, 16 before and 16 after the packet, whose padding never goes beyond the MTU.
+      const outside = mtu + aroundBytes;
+      const passes = outside <= smallNetworkBytes;
+      see(
+        'traveller',
+        `A packet of ${mtu} bytes is ${outside} outside; this line carries ${smallNetworkBytes}`,
+        { ...inside, arrives: passes, insideBytes: mtu },
+      );
+      if (passes) {
         see('both', 'It passes');
         return done(true, `At an MTU of ${mtu} the tunnel passes even there.`);
       }
       see('traveller', 'Small pages open, large ones stop half way');
-      return done(false, `Lower the MTU of the profile to ${1400 - 60} for such places, or to 1280 for all.`);
+      return done(
+        false,
+        `Lower the MTU of the profile to ${smallNetworkBytes - aroundBytes} for such places, or to 1280 for all.`,
+      );
     }
     default:
       wait(0.3);
-      see('both', 'The first page opens');
+      see('both', 'The first page opens', inside);
       return done(true, `It works: ${peer.name} calls outward, so the NAT in between does not matter.`);
   }
 }

@@ -1,6 +1,8 @@
+import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { situations, travel, type SituationName } from '../../core/index.ts';
-import { useSite } from '../app/analysis.ts';
+import { analysisWorker, useSite } from '../app/analysis.ts';
+import { download } from '../parts/download.ts';
 
 /** A traveller in a situation, as it looks at both ends. */
 export function TravellerBench() {
@@ -11,6 +13,21 @@ export function TravellerBench() {
   if (plan.way !== 'wireguard' || peers.length === 0) return null;
   const peer = peers.find(({ id }) => id === chosen) ?? peers[0]!;
   const { events, works, says } = travel(site, peer, situation);
+  const arrives = events.some(({ packet }) => packet && (packet.from === 'router' || packet.arrives));
+  const save = async (end: 'traveller' | 'router'): Promise<void> => {
+    const bytes = await analysisWorker().travelCapture(
+      peer.id,
+      situation,
+      end,
+      Math.floor(Date.now() / 1000),
+    );
+    if (bytes)
+      download(
+        `${peer.name} ${situation} at the ${end}.pcapng`.replace(/[^\w. -]/g, ''),
+        [bytes as BlobPart],
+        'application/x-pcapng',
+      );
+  };
   return (
     <section aria-labelledby="traveller">
       <h3 id="traveller">Let a traveller come in</h3>
@@ -59,6 +76,15 @@ export function TravellerBench() {
           </li>
         ))}
       </ol>
+      {events.some(({ packet }) => packet) && (
+        <div className="row-actions">
+          <Button onClick={() => void save('traveller')}>Save the capture at the traveller</Button>
+          <Button disabled={!arrives} onClick={() => void save('router')}>
+            Save the capture at the router
+          </Button>
+          <span className="quiet">Keys of this rehearsal are in it, never those of the site.</span>
+        </div>
+      )}
     </section>
   );
 }

@@ -9,6 +9,8 @@ import {
   runChecks,
   runSheet,
   simulate,
+  travel,
+  travelCapture,
   workingsAt,
   writePcapng,
   type Accepted,
@@ -22,6 +24,7 @@ import {
   type SimulationRun,
   type Site,
   type SiteRecord,
+  type SituationName,
   type Worked,
   type YearsResult,
 } from '../../core/index.ts';
@@ -56,6 +59,19 @@ const api = {
   },
   capture: (exchange: Exchange, startSeconds: number): Uint8Array =>
     writePcapng(exchange.messages, startSeconds),
+  /** A traveller in a situation as a capture at one end; undefined where nothing is on the wire there. */
+  travelCapture(
+    peerId: string,
+    situation: SituationName,
+    end: 'traveller' | 'router',
+    startSeconds: number,
+  ): Uint8Array | undefined {
+    const peer = site?.vpn.peers.find(({ id }) => id === peerId);
+    if (!site || !peer) return undefined;
+    const run = travel(site, peer, situation);
+    const { messages, keyLog } = travelCapture(site, peer, situation, run, end, startSeconds);
+    return messages.length === 0 ? undefined : writePcapng(messages, startSeconds, keyLog);
+  },
   simulate: (script: Script): SimulationRun | undefined => site && simulate(site, script),
   /** Draws random years; `goOn` hears the share that is done and answers whether to go on. Undefined where it was stopped. */
   async years(
