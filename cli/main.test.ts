@@ -170,6 +170,38 @@ describe('netter', () => {
     expect(peer('old-tablet')).toMatchObject({ revoked: true, reaches: [], routes: [] });
   });
 
+  test('check --date and access: what ended is found on its day, and what the router holds is compared', () => {
+    const rules = (...more: string[]): string[] =>
+      netter('check', demo('farrow-sound'), ...more).out.findings.map(({ rule }: { rule: string }) => rule);
+    expect(rules()).not.toContain('vpn-ended');
+    expect(rules('--date', '2027-02-01')).toContain('vpn-ended');
+    const access = (...more: string[]) =>
+      netter('access', demo('farrow-sound'), '--date', '2027-02-01', ...more);
+    const states = access().out.access.map(({ id, state }: { id: string; state: string }) => [id, state]);
+    expect(states).toContainEqual(['idris-laptop', 'ended']);
+    expect(states).toContainEqual(['old-tablet', 'revoked']);
+    const list = file(
+      'router.txt',
+      'peer: T26gglwnPvHlizDZwOkYww/yb2Cn3I0LLr2H0jdHf00=\n  allowed ips: 10.24.60.0/24\n',
+    );
+    const { exit, out } = access('--router', list);
+    expect(exit).toBe(1);
+    expect(out.router.map(({ rule }: { rule: string }) => rule)).toEqual(
+      expect.arrayContaining(['revoked-in', 'wide', 'not-entered']),
+    );
+    expect(access('--router', file('empty.txt', 'no key')).error).toMatchObject({ error: 'listing' });
+    expect(netter('check', demo('farrow-sound'), '--date', '1.2.2027').error).toMatchObject({ at: '--date' });
+  });
+
+  test('vpn: joined sites, and what becomes of the tunnel when a line fails', () => {
+    const [far] = netter('vpn', demo('mill-lane')).out.sites;
+    expect(far).toMatchObject({ name: 'Weir Street library', joined: ['Staff'] });
+    expect(far.states.map(({ up }: { up: string }) => up)).toEqual(['itself', 'itself', 'no', 'no']);
+    expect(
+      netter('path', demo('mill-lane'), '--from', 'staff', '--to', '10.61.40.2', '--down', 'dsl').out,
+    ).toMatchObject({ outcome: 'delivered' });
+  });
+
   test('export and profile: no secret without --vault, and what was exported has no fault but the missing key', () => {
     const exported = (...more: string[]) =>
       netter('export', demo('farrow-sound'), '--as', 'wireguard', '--peer', 'maren-phone', ...more);

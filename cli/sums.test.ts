@@ -36,6 +36,16 @@ describe('netter sum', () => {
     ["the protocol's paper", 'stack', ['layers=pppoe,wireguard6'], 1412],
     ['IEEE 802.1Q, gear of 1518', 'stack', ['layers=vlan', 'frames=1518'], 1496],
     ['IEC 61078', 'availability', ['percent=99.9'], 43.2],
+    // 40 × (1340 - 40) / (1340 + 60).
+    ["the protocol's paper", 'tunnel-speed', ['up=100', 'down=40', 'mtu=1340', 'box=180', 'delay=48'], 37.14],
+    // 256 KiB in 200 ms.
+    [
+      'RFC 6349 section 3.3.1',
+      'tunnel-speed',
+      ['up=500', 'down=500', 'mtu=1400', 'box=900', 'delay=200'],
+      10.49,
+    ],
+    ['arithmetic', 'tunnels', ['sites=5'], 10],
     ['RFC 5880 section 6.8.4', 'detection', ['interval=5', 'timeout=2', 'losses=3'], 17],
     ['arithmetic', 'return', ['interval=5', 'successes=4', 'hold=60'], 80],
     ['Feller, vol. 1, XIII.7', 'false-alarms', ['loss=1', 'interval=5', 'losses=3', 'targets=1'], 0.51],

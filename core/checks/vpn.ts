@@ -91,6 +91,16 @@ function wayItself(site: Site): Finding[] {
         said('Outside service', 'refused'),
       ),
     );
+  if (site.vpn.peers.length > 0 && !site.vpn.groups.some(({ plan }) => plan.manages))
+    found.push(
+      note(
+        'vpn-nobody-manages',
+        'advice',
+        '/vpn/groups',
+        'No group may open the pages of the router: from outside nobody mends anything. Give one small group the right, and let those pages answer nowhere else outside.',
+        said('Groups that may manage the router', 'none'),
+      ),
+    );
   for (const { at, name, plan } of unableTo(site, way))
     found.push(
       note(

@@ -5,6 +5,7 @@ import { failoverSums } from './failover.ts';
 import { lineSums } from './line.ts';
 import { mediaSums } from './media.ts';
 import { packetSums } from './packets.ts';
+import { vpnSums } from './vpn.ts';
 import type { Given, Sum } from './sum.ts';
 
 /** The registry of sums. */
@@ -14,6 +15,7 @@ export const sums: readonly Sum[] = [
   ...lineSums,
   ...mediaSums,
   ...failoverSums,
+  ...vpnSums,
 ];
 
 /** Runs a sum by name; an input it does not have is refused rather than ignored. */

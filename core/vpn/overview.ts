@@ -4,6 +4,7 @@ import type { Site } from '../site/model.ts';
 import { tunnelWorked } from './interface.ts';
 import { reachText } from './reach.ts';
 import { routesOf } from './routes.ts';
+import { endOf, endOfFar, tunnelStates, type TunnelState } from './tunnel-states.ts';
 import { rankWays, type RankedWay } from './which.ts';
 
 /** Who comes in, how, and to what; the ranking of this hour and of the hour in which the first line is down. */
@@ -21,6 +22,13 @@ export interface VpnOverview {
     readonly revoked: boolean;
     readonly reaches: readonly string[];
     readonly routes: readonly string[];
+  }[];
+  /** Joined sites: how they are reached, and what becomes of each tunnel when a line fails. */
+  readonly sites: readonly {
+    readonly name: string;
+    readonly routes: readonly string[];
+    readonly joined: readonly string[];
+    readonly states: readonly Pick<TunnelState, 'when' | 'up' | 'says'>[];
   }[];
 }
 
@@ -40,6 +48,16 @@ export function vpnOverview(site: Site): VpnOverview {
       revoked: peer.revoked,
       reaches: reachText(peer),
       routes: peer.revoked ? [] : routesOf(site, peer).routes.map(formatPrefix),
+    })),
+    sites: vpn.sites.map((far) => ({
+      name: far.name,
+      routes: far.prefixes.map(formatPrefix),
+      joined: far.networks.map(({ name }) => name),
+      states: tunnelStates(endOf(site), endOfFar(far), vpn.keepAliveSeconds).map(({ when, up, says }) => ({
+        when,
+        up,
+        says,
+      })),
     })),
   };
 }

@@ -424,6 +424,30 @@ describe('which way in', () => {
     expect(best([], (plan) => (plan.vpn.boxEncrypts = ['ikev2']))).toBe('ikev2');
   });
 
+  test('what may be put on the devices of the people: no app at all leaves the way that systems have built in', () => {
+    const bound = siteOf((plan) => plan.vpn.peers.forEach((each) => (each.takes = 'built-in')));
+    const ranked = rankWays(bound);
+    expect(ranked[0]).toMatchObject({ way: 'ikev2', fits: true });
+    expect(ranked.find(({ way }) => way === 'wireguard')).toMatchObject({ fits: false });
+    // One of three that cannot: the tunnel still leads, and says who cannot use it. A revoked one does not count.
+    const one = rankWays(siteOf((plan) => (plan.vpn.peers[2]!.takes = 'browser')));
+    expect(one[0]!.way).toBe('wireguard');
+    expect(one[0]!.reasons.join()).toContain('1 of 3 devices may not take the app that it needs: Idris Vane');
+    expect(
+      rankWays(siteOf((plan) => (plan.vpn.peers[3]!.takes = 'browser')))[0]!.reasons.join(),
+    ).not.toContain('may not take');
+  });
+
+  test('who needs what: forwards never show whole devices or the router, and every service is one more door', () => {
+    const forward = (change?: (plan: Plan) => void) =>
+      rankWays(siteOf(change)).find(({ way }) => way === 'forward')!;
+    expect(forward()).toMatchObject({ fits: false });
+    expect(forward().reasons.join()).toContain('Duty managers: whole devices, networks or the router');
+    const services = forward((plan) => (plan.vpn.groups[0]!.manages = false));
+    expect(services).toMatchObject({ fits: true });
+    expect(services.reasons.join()).toContain('It would take 3 open doors');
+  });
+
   test('PPTP and bare L2TP are last and never fit; every way has its reasons', () => {
     const ranked = rankWays(farrow);
     expect(ranked.at(-1)).toMatchObject({ way: 'dated', fits: false });
