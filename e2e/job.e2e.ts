@@ -613,7 +613,39 @@ describe('beside the straight path', () => {
         .toString(),
     ).toBe('age-encryption.org/v1');
     await clean();
+    // The page on paper: nothing else of the window is printed, and with the key open it carries the picture.
+    await page.evaluate(() => (window.print = () => undefined));
+    await opened.getByRole('button', { name: 'Print the page with the key, A4' }).click();
+    const paper = page.getByRole('article', { name: /^Ada Quill: the way in/, includeHidden: true });
+    await page.emulateMedia({ media: 'print' });
+    await shows(paper, 'The picture is the key');
+    expect(await paper.locator('svg').count()).toBe(1);
+    expect(await page.locator('.sheet').isVisible()).toBe(false);
+    await page.emulateMedia({ media: 'screen' });
+    await page.evaluate(() => dispatchEvent(new Event('afterprint')));
+    await paper.waitFor({ state: 'detached' });
     await opened.getByRole('button', { name: 'Hide it' }).click();
+    // The router's own list: a key that was revoked, a block that is too wide, and when somebody was last seen.
+    const access = page.getByRole('region', { name: 'Who may come in today' });
+    await access
+      .getByRole('textbox')
+      .fill(
+        [
+          'peer: T26gglwnPvHlizDZwOkYww/yb2Cn3I0LLr2H0jdHf00=\n  allowed ips: 10.24.60.5/32',
+          'peer: zA7laplPFh4zKvQzpQT8CdpaLo8VyNd8uxxnLI/9hh4=\n  allowed ips: 10.24.60.0/24\n  latest handshake: 2 days ago',
+        ].join('\n'),
+      );
+    await shows(access, 'lost on the quay was revoked 2026-02-11 and still gets in');
+    await shows(access, 'may speak for 10.24.60.0/24');
+    await access.getByRole('button', { name: 'Note when one was last seen' }).click();
+    await shows(access, 'last seen');
+    const [rows] = await Promise.all([
+      page.waitForEvent('download'),
+      access.getByRole('button', { name: 'Save the list as CSV' }).click(),
+    ]);
+    expect(readFileSync((await rows.path())!, 'utf8')).toContain('Ada Quill,tablet');
+    await clean();
+    await access.getByRole('textbox').fill('');
     const check = page.getByRole('region', { name: 'A profile from the field' });
     const paste = check.getByRole('textbox');
     await paste.fill(profile);
@@ -628,7 +660,18 @@ describe('beside the straight path', () => {
     await shows(opened, 'is out. On the router: remove its key');
     await press('Alt+7');
     await page.getByRole('combobox', { name: 'Who' }).selectOption({ label: 'Ada Quill, tablet (revoked)' });
-    await shows(page.getByRole('region', { name: 'Let a traveller come in' }), 'silence');
+    const traveller = page.getByRole('region', { name: 'Let a traveller come in' });
+    await shows(traveller, 'silence');
+    const [capture] = await Promise.all([
+      page.waitForEvent('download'),
+      traveller.getByRole('button', { name: 'Save the capture at the router' }).click(),
+    ]);
+    // A section header block (pcapng).
+    expect(
+      readFileSync((await capture.path())!)
+        .subarray(0, 4)
+        .toString('hex'),
+    ).toBe('0a0d0d0a');
     const text = await page.evaluate(async () => (await fetch('/api/sites/farrow-sound')).text());
     expect(text).not.toContain(/PrivateKey = (.+)/.exec(profile)![1]);
     await clean();
@@ -664,35 +707,93 @@ describe('beside the straight path', () => {
     await clean();
   }, 60_000);
 
+  interface Joined {
+    readonly plan: {
+      readonly vpn: {
+        readonly publicKey: string;
+        readonly hub: boolean;
+        readonly sites: readonly {
+          readonly name: string;
+          readonly publicKey: string;
+          readonly prefixes: readonly string[];
+          readonly translations: readonly { of: string; real: string; seen: string }[];
+        }[];
+      };
+    };
+  }
+  const vpnOf = async (id: string): Promise<Joined['plan']['vpn']> => {
+    const site = await page.evaluate(
+      async (each) => (await (await fetch(`/api/sites/${each}`)).json()) as unknown,
+      id,
+    );
+    return (site as Joined).plan.vpn;
+  };
+
   test('two branches of one library are joined in one step, and both plans hold the same', async () => {
     await page.goto(`${app.address}/sites/weir-street/remote-access`);
-    await page.getByRole('button', { name: 'Remove joined site 1' }).click();
+    await page.getByRole('button', { name: 'Remove Mill Lane branch library' }).click();
     const joined = page.getByRole('region', { name: 'Joined sites' });
-    await joined.getByRole('combobox').selectOption('mill-lane');
-    await shows(joined, 'use the same addresses');
-    await shows(page.getByRole('table', { name: 'What devices there are called here' }), '10.61.10.30');
+    await joined.getByRole('checkbox', { name: 'Mill Lane branch library' }).check();
+    await shows(joined, 'in use at another site too');
+    await shows(joined, 'Reading room of Weir Street library stays apart');
+    await shows(
+      page.getByRole('table', { name: 'What devices are called at the other sites' }),
+      '10.61.10.30',
+    );
+    await shows(joined, 'Mill Lane branch library speaks first, over Cellular');
     await clean();
     await page.getByRole('button', { name: 'Write it into both plans' }).click();
-    await shows(joined, 'Both plans hold the other now');
+    await shows(joined, 'Their plans hold one another now');
     await press('Control+s');
     await shows(page.locator('.top'), 'saved');
-    const read = (id: string) =>
-      page.evaluate(
-        async (site) => (await (await fetch(`/api/sites/${site}`)).json()) as unknown,
-        id,
-      ) as Promise<{
-        plan: {
-          vpn: {
-            publicKey: string;
-            sites: { publicKey: string; translated: string; ownTranslated: string }[];
-          };
-        };
-      }>;
     await page.waitForTimeout(1000);
-    const [here, there] = [(await read('weir-street')).plan.vpn, (await read('mill-lane')).plan.vpn];
+    const [here, there] = [await vpnOf('weir-street'), await vpnOf('mill-lane')];
     expect(here.sites[0]!.publicKey).toBe(there.publicKey);
     expect(there.sites[0]!.publicKey).toBe(here.publicKey);
-    expect(here.sites[0]!.translated).toBe(there.sites[0]!.ownTranslated);
+    const seen = (sites: typeof here.sites, of: string) =>
+      sites[0]!.translations.filter((each) => each.of === of).map((each) => each.seen);
+    expect(seen(here.sites, 'here')).toEqual(seen(there.sites, 'there'));
+    await press('Control+k');
+    await page.keyboard.type('from staff to 10.62.32.9 tcp 443');
+    await press('Enter');
+    // The reading room there stays apart: nothing in the tunnel leads to it.
+    await shows(page.locator('.sheet'), 'the internet carries nothing to it');
+  }, 60_000);
+
+  test('a third branch: all through one, and what the hub passes on is in its run sheet', async () => {
+    await page.evaluate(async () => {
+      const { plan } = (await (await fetch('/api/sites/mill-lane')).json()) as {
+        plan: Record<string, unknown>;
+      };
+      const vpn = { ...(plan.vpn as object), sites: [], endpoints: [], pool: '10.66.60.0/24' };
+      const made = await fetch('/api/sites', {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({
+          plan: { ...plan, vpn, site: { ...(plan.site as object), name: 'Quay branch library' } },
+        }),
+      });
+      if (!made.ok) throw new Error(await made.text());
+    });
+    await page.goto(`${app.address}/sites/weir-street/remote-access`);
+    const joined = page.getByRole('region', { name: 'Joined sites' });
+    for (const name of ['Mill Lane branch library', 'Quay branch library'])
+      await joined.getByRole('checkbox', { name }).check();
+    await shows(joined, '3 tunnels, every site to every other');
+    await joined.getByRole('combobox', { name: 'Shape' }).selectOption('hub');
+    await joined.getByRole('combobox', { name: 'Through' }).selectOption('Weir Street library');
+    await shows(joined, '2 tunnels, all to Weir Street library');
+    await page.getByRole('button', { name: 'Write it into all 3 plans' }).click();
+    await shows(joined, 'Their plans hold one another now');
+    await press('Control+s');
+    await page.waitForTimeout(1000);
+    const [hub, spoke] = [await vpnOf('weir-street'), await vpnOf('mill-lane')];
+    expect([hub.hub, spoke.hub, hub.sites.length, spoke.sites.length]).toEqual([true, false, 2, 1]);
+    const quay = hub.sites.find(({ name }) => name.startsWith('Quay'))!;
+    expect(spoke.sites[0]!.prefixes).toEqual(expect.arrayContaining([...quay.prefixes]));
+    await page.goto(`${app.address}/sites/weir-street/run-sheet`);
+    await shows(page.locator('.sheet'), 'Pass on between the joined sites');
+    await clean();
   }, 60_000);
 
   test('dark paper and a small screen have no serious accessibility finding either', async () => {

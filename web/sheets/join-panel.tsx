@@ -23,6 +23,11 @@ interface Other {
   readonly site: Site;
 }
 
+const loaded = async (id: string): Promise<Other> => {
+  const document = await getJson<SiteDocument>(`/api/sites/${id}`);
+  return { document, site: compile(document.plan) };
+};
+
 const nameOf = (site: Site): string => site.plan.site.name || 'unnamed site';
 
 /** Looks at other sites of the same customer on this machine and makes the values of all ends. */
@@ -32,28 +37,19 @@ export function JoinPanel() {
   const { data } = useSWR<{ rows: SiteRow[] }>(
     `/api/sites?search=${encodeURIComponent(site.plan.site.customer)}&offset=0&limit=50`,
   );
-  const [others, setOthers] = useState<readonly Other[]>([]);
+  const [chosen, setChosen] = useState<readonly string[]>([]);
   const [shape, setShape] = useState<JoinShape>('mesh');
   const [hub, setHub] = useState('');
   const [said, setSaid] = useState('');
+  const { data: others = [], error } = useSWR<Other[], unknown>(
+    chosen.length === 0 ? null : `/join/${chosen.join('/')}`,
+    () => Promise.all(chosen.map(loaded)),
+    { keepPreviousData: chosen.length > 0 },
+  );
   const rows = (data?.rows ?? []).filter(({ id }) => id !== session.id);
   const sites = [site, ...others.map((each) => each.site)];
   const center = sites.find((each) => nameOf(each) === hub) ?? bestHub(sites);
   const joined = others.length > 0 ? joinSites(sites, shape, center) : undefined;
-
-  const toggle = async (id: string, wanted: boolean): Promise<void> => {
-    setSaid('');
-    if (!wanted) {
-      setOthers(others.filter(({ document }) => document.id !== id));
-      return;
-    }
-    try {
-      const document = await getJson<SiteDocument>(`/api/sites/${id}`);
-      setOthers([...others, { document, site: compile(document.plan) }]);
-    } catch (error) {
-      setSaid(sentence(error));
-    }
-  };
 
   const join = async ({ plans }: Joined): Promise<void> => {
     const written: string[] = [];
@@ -72,7 +68,7 @@ export function JoinPanel() {
       session.edit('/vpn/hub', own.hub);
       session.settle();
       setSaid(`Their plans hold one another now: ${[nameOf(site), ...written].join(', ')}.`);
-      setOthers([]);
+      setChosen([]);
     } catch (error) {
       setSaid(
         `${sentence(error)} ${written.length > 0 ? `Written already: ${written.join(', ')}. Look at the sites again and join once more; the values come out the same.` : 'Nothing was written.'}`,
@@ -95,8 +91,11 @@ export function JoinPanel() {
               <input
                 type="checkbox"
                 className="tick"
-                checked={others.some(({ document }) => document.id === id)}
-                onChange={({ target }) => void toggle(id, target.checked)}
+                checked={chosen.includes(id)}
+                onChange={({ target }) => {
+                  setSaid('');
+                  setChosen(target.checked ? [...chosen, id] : chosen.filter((each) => each !== id));
+                }}
               />{' '}
               {name}
             </label>
@@ -151,6 +150,7 @@ export function JoinPanel() {
           </Button>
         </div>
       )}
+      {error !== undefined && <p role="alert">{sentence(error)}</p>}
       {said && <p role="status">{said}</p>}
     </div>
   );
