@@ -1,5 +1,6 @@
 import Button from '@mui/material/Button';
 import { useState } from 'react';
+import { Link } from 'react-router';
 import {
   freePool,
   outsideServices,
@@ -220,6 +221,14 @@ function Tunnel() {
         <MakeKey publicAt="/vpn/publicKey" secretAt="/vpn/secret" suggested="tunnel-router" />
       </div>
       <Endpoints />
+      <details>
+        <summary>What to enter on the router</summary>
+        <Values />
+        <p className="quiet">
+          People and grants follow in the <Link to="../run-sheet">run sheet</Link>, in the order that cuts
+          nobody off.
+        </p>
+      </details>
     </section>
   );
 }
@@ -256,6 +265,29 @@ function Endpoints() {
   );
 }
 
+/** What to enter on the router, each value to be copied. */
+function Values() {
+  const site = useSite();
+  return (
+    <table className="values" aria-label="What to enter">
+      <tbody>
+        {parameterSheet(site).map((each) => (
+          <tr key={each.label}>
+            <th scope="row">
+              {each.label}
+              <span className="quiet">{each.alsoCalled.join(', ')}</span>
+            </th>
+            <td>{each.value}</td>
+            <td>
+              <CopyButton value={each.value} what={each.label} at={each.at} />
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
 /** The sheet of values for a way that has no profiles of its own here. */
 function OtherTunnel() {
   const site = useSite();
@@ -267,22 +299,7 @@ function OtherTunnel() {
         <TextField mono at="/vpn/resolver" label="Resolver" />
       </div>
       <Endpoints />
-      <table className="values" aria-label="What to enter">
-        <tbody>
-          {parameterSheet(site).map((each) => (
-            <tr key={each.label}>
-              <th scope="row">
-                {each.label}
-                <span className="quiet">{each.alsoCalled.join(', ')}</span>
-              </th>
-              <td>{each.value}</td>
-              <td>
-                <CopyButton value={each.value} what={each.label} at={each.at} />
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Values />
     </section>
   );
 }
