@@ -76,6 +76,7 @@ export {
   profileText,
   secretPlace,
   tunnelWorked,
+  uniqueLocalPool,
   type Secrets,
 } from './vpn/interface.ts';
 export { keyPair, parseKey, publicKeyOf } from './vpn/keys.ts';

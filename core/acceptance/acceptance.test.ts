@@ -31,6 +31,7 @@ describe('acceptance', () => {
       'peer:maren-phone',
       'peer:maren-laptop',
       'peer:idris-laptop',
+      'refused:old-tablet',
     ]);
     expect(all.every((each) => each.promise.paper.kept)).toBe(true);
     expect(all.every((each) => !each.accepted && each.missing !== '')).toBe(true);
@@ -184,5 +185,51 @@ describe('acceptance', () => {
     expect(judged([], 'peer:idris-laptop').promise.says).toBe(
       'Idris Vane, laptop gets in: Gate panel of Gate controller',
     );
+  });
+
+  test('a lost device is out when somebody tried it from a truly other network', () => {
+    const tried = (seenFrom: string): Accepted =>
+      judged([{ subject: 'vpn-out:old-tablet', seenFrom, reading: 'no answer' }], 'refused:old-tablet');
+    expect(tried('198.51.100.140').accepted).toBe(true);
+    expect(tried('10.24.10.50').accepted).toBe(false);
+    expect(tried('').missing).toContain('may have come from inside');
+    expect(judged([], 'refused:old-tablet').promise).toMatchObject({
+      says: 'Maren Holt, tablet, lost on the quay is refused since 2026-02-11',
+      bench: { kept: true, says: expect.stringContaining('silence') },
+    });
+  });
+
+  test('two sites are joined when a device answers at the other end; a handshake alone proves nothing', () => {
+    const mill = compile(demoPlan('mill-lane'));
+    const id = 'site:Weir-Street-library';
+    const { promise } = judged([], id, mill);
+    expect(promise).toMatchObject({
+      says: 'Staff and Weir Street library reach each other',
+      paper: { kept: true },
+      bench: { kept: true, says: expect.stringContaining('43 s') },
+    });
+    const by = (rung: SiteRecord['rung']): Accepted =>
+      judged([{ kind: 'evidence', subject: id, rung }], id, mill);
+    expect(by('light').accepted).toBe(false);
+    expect(by('ping-number').accepted).toBe(true);
+    const steps = ['vpn-site-proof', 'vpn-site-pull'].map((step) => ({
+      subject: `${step}:Weir-Street-library`,
+    }));
+    expect(judged(steps, id, mill).best?.rung).toBe('line-pulled');
+  });
+
+  test.each<[what: string, words: string, change: (plan: ReturnType<typeof demoPlan>) => unknown]>([
+    ['without its key', 'its key', (plan) => (plan.vpn.sites[0]!.publicKey = '')],
+    ['without routes', 'routes to it', (plan) => (plan.vpn.sites[0]!.prefixes = [])],
+    [
+      'with no network of its own',
+      'a network that is joined',
+      (plan) => (plan.vpn.sites[0]!.networks = ['x']),
+    ],
+  ])('a joined site %s is not kept on paper', (_what, words, change) => {
+    const plan = demoPlan('mill-lane');
+    change(plan);
+    const { promise } = judged([], 'site:Weir-Street-library', compile(plan));
+    expect(promise.paper).toMatchObject({ kept: false, says: expect.stringContaining(words) });
   });
 });

@@ -4,7 +4,7 @@ import { slug } from '../path/query.ts';
 import { reachText } from '../vpn/reach.ts';
 import { travel } from '../vpn/travellers.ts';
 import { reachable } from '../vpn/which.ts';
-import { peerPromiseId } from './promise-ids.ts';
+import { peerPromiseId, refusedPromiseId } from './promise-ids.ts';
 import type { SitePromise } from './promises.ts';
 
 /** "This person gets in, to exactly this": proven by a session from a truly other network. */
@@ -41,5 +41,24 @@ export function peerPromise(site: Site, peer: Peer): SitePromise {
         : '',
     },
     bench: { kept: trip.works, says: trip.says },
+  };
+}
+
+/** "This device is out": a handshake from it, tried from a truly other network, stays without an answer. */
+export function refusedPromise(site: Site, peer: Peer): SitePromise {
+  const trip = travel(site, peer, 'revoked');
+  return {
+    id: refusedPromiseId(peer),
+    kind: 'peer',
+    at: peer.at,
+    says: `${peer.name} is refused since ${peer.plan.revoked}`,
+    least: 'outside-session',
+    outside: true,
+    paper: {
+      kept: true,
+      says: 'Its key is no longer among those to be entered.',
+      question: `from ${slug(peer.name)} to router tcp 443`,
+    },
+    bench: { kept: !trip.works, says: trip.says },
   };
 }

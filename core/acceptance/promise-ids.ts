@@ -7,4 +7,5 @@ export const internetPromiseId = (network: Named): string => `internet:${network
 export const forwardPromiseId = (forward: Named): string => `forward:${forward.id}`;
 export const failoverPromiseId = (promise: Named): string => `failover:${promise.id}`;
 export const sitePromiseId = (far: Named): string => `site:${far.id}`;
+export const refusedPromiseId = (peer: Named): string => `refused:${peer.id}`;
 export const peerPromiseId = (peer: Named): string => `peer:${peer.id}`;

@@ -8,7 +8,7 @@ import { createRouter } from '../path/router.ts';
 import type { Forward, Line, Network, Site } from '../site/model.ts';
 import { failoverPromise } from './failover-promise.ts';
 import { linePromise, type LineRung } from './line-promise.ts';
-import { peerPromise } from './peer-promise.ts';
+import { peerPromise, refusedPromise } from './peer-promise.ts';
 import { forwardPromiseId, internetPromiseId } from './promise-ids.ts';
 import { sitePromise } from './site-promise.ts';
 import type { RungId } from './rungs.ts';
@@ -51,7 +51,9 @@ export function promisesOf(site: Site): SitePromise[] {
     ...(site.vpn.plan.way === 'none'
       ? []
       : [
-          ...site.vpn.peers.filter(({ revoked }) => !revoked).map((peer) => peerPromise(site, peer)),
+          ...site.vpn.peers.map((peer) =>
+            peer.revoked ? refusedPromise(site, peer) : peerPromise(site, peer),
+          ),
           ...site.vpn.sites.map((far) => sitePromise(site, far)),
         ]),
   ];

@@ -32,6 +32,8 @@ const broken: Broken[] = [
   ],
   ['vpn-no-endpoint', '/vpn/endpoints', (p) => (p.vpn.endpoints = [])],
   ['vpn-endpoint-shut', '/vpn/endpoints/0/uplink', (p) => (p.vpn.endpoints[0]!.uplink = 'cellular')],
+  ['vpn-no-resolver', '/vpn/resolver', (p) => (p.vpn.resolver = '')],
+  ['vpn-resolver-outside', '/vpn/resolver', (p) => (p.vpn.resolver = '198.51.100.53')],
   ['vpn-nobody-manages', '/vpn/groups', (p) => (p.vpn.groups[0]!.manages = false)],
   ['vpn-device-cannot', '/vpn/peers/2/takes', (p) => (p.vpn.peers[2]!.takes = 'built-in')],
   ['vpn-pool', '/vpn/pool6', (p) => (p.networks[0]!.prefix = 'fd5e:24a1:60c3::/48')],

@@ -2,7 +2,7 @@ import { formatAddress, sameAddress } from '../net/address.ts';
 import { contains, formatPrefix } from '../net/prefix.ts';
 import { replacing, type Check, type Finding } from '../site/finding.ts';
 import type { Site } from '../site/model.ts';
-import { freePeerAddress, freePool, poolProblem, tunnelWorked } from '../vpn/interface.ts';
+import { freePeerAddress, freePool, isTraveller, poolProblem, tunnelWorked } from '../vpn/interface.ts';
 import { parseKey } from '../vpn/keys.ts';
 import type { Peer } from '../vpn/model.ts';
 import { routesOf } from '../vpn/routes.ts';
@@ -18,7 +18,9 @@ export const vpn: Check = {
     if (way === 'none') return [];
     return [
       ...wayItself(site),
-      ...(way === 'wireguard' ? [...pool(site), ...endpoints(site), ...peers(site), ...size(site)] : []),
+      ...(way === 'wireguard'
+        ? [...pool(site), ...endpoints(site), ...resolver(site), ...peers(site), ...size(site)]
+        : []),
       ...groups(site),
     ];
   },
@@ -248,6 +250,41 @@ function endpoints(site: Site): Finding[] {
       ),
     );
   return found;
+}
+
+/** Names of the site are known inside only: a traveller has to ask there. */
+function resolver(site: Site): Finding[] {
+  const { vpn: access } = site;
+  const own = access.routerAddress && formatAddress(access.routerAddress);
+  const fix = own === undefined ? undefined : replacing(`Ask the router, ${own}`, '/vpn/resolver', own);
+  if (!access.resolver)
+    return access.plan.resolver.trim() === '' && access.peers.length > 0
+      ? [
+          note(
+            'vpn-no-resolver',
+            'advice',
+            '/vpn/resolver',
+            'Travellers go on asking the resolver of the network where they are: numbers of this site open, its names do not.',
+            said('Resolver in the tunnel', 'none'),
+            fix,
+          ),
+        ]
+      : [];
+  const { resolver: host } = access;
+  const inside =
+    site.networks.some(({ prefix }) => prefix && contains(prefix, host)) || isTraveller(site, host);
+  return inside
+    ? []
+    : [
+        note(
+          'vpn-resolver-outside',
+          'warning',
+          '/vpn/resolver',
+          `${formatAddress(host)} is neither inside nor the router: it does not know the names of this site.`,
+          said('Resolver in the tunnel', formatAddress(host)),
+          fix,
+        ),
+      ];
 }
 
 function peers(site: Site): Finding[] {

@@ -190,12 +190,15 @@ export function createRouter(site: Site, down: ReadonlySet<string>): Router {
 
     // The router itself may be the destination.
     if (holder && !matched) {
-      const service = site.services.find(
+      const answering = site.services.filter(
         (each) =>
           header.protocol !== 'icmp' &&
           hasPort(each.ports, header.destinationPort) &&
           protocolsMeet(each.protocol, header.protocol),
       );
+      // One port may hold a page inside and the tunnel outside.
+      const service =
+        (ingress.kind === 'line' ? answering.find(({ outside }) => outside) : undefined) ?? answering[0];
       const allowed =
         ingress.kind === 'network'
           ? service !== undefined || header.protocol === 'icmp'

@@ -1,4 +1,4 @@
-import { peerPromiseId } from '../acceptance/promise-ids.ts';
+import { peerPromiseId, refusedPromiseId } from '../acceptance/promise-ids.ts';
 import { formatAddress } from '../net/address.ts';
 import { formatPorts } from '../net/ports.ts';
 import type { Site } from '../site/model.ts';
@@ -66,6 +66,7 @@ export function vpnSteps(site: Site): StepDraft[] {
     },
     ...joinedSiteSteps(site),
     ...present.map((peer) => testStep(site, peer)),
+    ...vpn.peers.filter(({ revoked }) => revoked).map(refusalStep),
   ];
 }
 
@@ -121,6 +122,30 @@ const refusedOnes = (site: Site, peer: Peer): string[] =>
     );
     return device?.address ? [`${device.name}, ${formatAddress(device.address)}`] : [];
   });
+
+/** A lost device is out when somebody has tried it, not when a row was deleted. */
+const refusalStep = (peer: Peer): StepDraft => ({
+  id: `vpn-out:${peer.id}`,
+  phase: 'proof',
+  title: `Prove that ${peer.name} is out`,
+  needs: ['save', 'vpn-people'],
+  entries: [
+    entry(
+      'Not on the router',
+      peer.plan.publicKey.trim() || 'its key was never made',
+      ['Public key of the peer'],
+      `${peer.at}/publicKey`,
+    ),
+    entry('Try', 'its profile on any device, from a truly other network', ['Handshake']),
+  ],
+  why: 'A router of this tunnel knows no dates and says nothing to strangers: silence is the only sign.',
+  lowSeconds: 60,
+  highSeconds: 300,
+  proof: 'Ninety seconds of handshakes without an answer; bytes are sent, none received.',
+  ifNot: 'An answer: the key still stands in the list of the router, or its change was not applied.',
+  reading: 'What was tried, and from where',
+  evidence: [{ promise: refusedPromiseId(peer), rung: 'outside-session' }],
+});
 
 function testStep(site: Site, peer: Peer): StepDraft {
   const { vpn } = site;

@@ -79,6 +79,15 @@ describe('the steps of remote access', () => {
     expect(values(stepOf('vpn-people')).join()).not.toContain('lost on the quay');
   });
 
+  test('a lost device has a step that proves it is out: with its key, from another network, and silence', () => {
+    const out = stepOf('vpn-out:old-tablet');
+    expect(values(out)[0]).toBe(`Not on the router: ${demoPlan('farrow-sound').vpn.peers[3]!.publicKey}`);
+    expect(out.proof).toMatch(/without an answer/);
+    const order = sheetOf().map(({ id }) => id);
+    expect(order.indexOf('vpn-out:old-tablet')).toBeGreaterThan(order.indexOf('save'));
+    expect(order).not.toContain('vpn-out:maren-phone');
+  });
+
   test('during a rotation both keys are entered; a pre-shared key is named, never written', () => {
     const steps = sheetOf((plan) =>
       Object.assign(plan.vpn.peers[0]!, {

@@ -17,6 +17,7 @@ import { bad, ok, type Result } from '../result.ts';
 import { uplinkType } from '../uplinks/index.ts';
 import { compileFailover } from './compile-failover.ts';
 import { compileVpn } from './compile-vpn.ts';
+import { usualPort } from '../vpn/model.ts';
 import { FormReader } from './form-reader.ts';
 import type {
   Device,
@@ -195,7 +196,7 @@ export function compile(plan: Plan): Site {
     deviceAt: new Map(
       devices.flatMap((device) => (device.address ? [[addressKey(device.address), device] as const] : [])),
     ),
-    services,
+    services: [...services, ...tunnelServices(plan)],
     reach,
     routes: sortRoutes([...connectedRoutes(networks, lines), ...staticRoutes, ...defaultRoutes(lines)]),
     prefixes,
@@ -367,6 +368,27 @@ const defaultRoutes = (lines: readonly Line[]): Route[] =>
     target: { kind: 'line', line, onLink: false },
     says: `default route over ${line.name}`,
   }));
+
+/** What the router itself answers outside because people come in: the ports of the tunnel (RFC 7296 section 2.23). */
+function tunnelServices({ vpn }: Plan): RouterService[] {
+  const answers = (protocol: RouterService['protocol'], port: number): RouterService => ({
+    at: '/vpn/port',
+    name: 'tunnel',
+    protocol,
+    ports: { first: port, last: port },
+    outside: true,
+  });
+  switch (vpn.way) {
+    case 'wireguard':
+      return [answers('udp', vpn.port ?? usualPort)];
+    case 'ikev2':
+      return [answers('udp', 500), answers('udp', 4500)];
+    case 'tls':
+      return [answers('both', 443)];
+    default:
+      return [];
+  }
+}
 
 /** Longest first. Equal lengths keep their order, which for default routes is the order of the uplinks. */
 const sortRoutes = (routes: Route[]): Route[] => routes.sort((a, b) => b.prefix.length - a.prefix.length);

@@ -5,7 +5,7 @@ import { valueOf } from '../result.ts';
 import type { Line, Site } from '../site/model.ts';
 import { stackWorked } from '../worked/stack.ts';
 import { practice, step, type Worked, worked } from '../worked/worked.ts';
-import type { Endpoint, Peer } from './model.ts';
+import { usualPort, type Endpoint, type Peer } from './model.ts';
 import { writeProfile, type Profile } from './profile.ts';
 import { routesOf } from './routes.ts';
 
@@ -129,6 +129,54 @@ export function profileOf(site: Site, peer: Peer, secrets: Secrets = new Map()):
 
 export const profileText = (site: Site, peer: Peer, secrets?: Secrets): string =>
   writeProfile(profileOf(site, peer, secrets));
+
+/** What the port of the tunnel does and does not do. */
+export const portWorked = (port: number): Worked =>
+  worked(
+    'The tunnel listens on',
+    `udp ${port}`,
+    '',
+    [
+      step('usual', usualPort),
+      step('hidden by another one', 'noise in the log, nothing else'),
+      step('an answer to strangers', 'none, on any port'),
+    ],
+    practice,
+    'Some hotels let 53, 123 and 443 out only; another port helps there, and nowhere else.',
+  );
+
+/** How long NATs on the way remember a UDP session, and what keeps it (RFC 4787 REQ-5; less is common practice). */
+export const keepAliveWorked = (seconds: number): Worked =>
+  worked(
+    'A sign of life every',
+    seconds,
+    's',
+    [
+      step('a NAT has to remember', `${natSeconds.promised} s`),
+      step('many remember', `${natSeconds.usual} s`),
+      step('sign of life', seconds === 0 ? 'none' : `${seconds} s`),
+    ],
+    'RFC 4787 REQ-5; the shorter time: common practice, no source',
+    seconds === 0
+      ? 'Nobody inside reaches a traveller who is silent.'
+      : seconds < natSeconds.usual
+        ? 'Short enough for all of them.'
+        : seconds <= natSeconds.promised
+          ? 'Short enough for those that keep to the standard; many do not.'
+          : 'Too long: the way back closes in between.',
+  );
+
+/** What a NAT keeps at least, and what many keep in truth (RFC 4787 REQ-5; common practice, no source). */
+export const natSeconds = { promised: 120, usual: 30 } as const;
+
+/**
+ * A block of one's own for IPv6 in the tunnel: fd, 40 random bits, and one subnet of 64 bits (RFC 4193 section 3.1).
+ * @param random five random bytes
+ */
+export function uniqueLocalPool(random: Uint8Array): Prefix {
+  const bits = random.subarray(0, 5).reduce((value, each) => (value << 8n) | BigInt(each), 0xfdn);
+  return block(`${formatAddress(address(6, (bits << 80n) | (0x60n << 64n)))}/64`);
+}
 
 /** Which line a name or address of the endpoint leads to is the provider's and the name server's word; this is the plan's. */
 export const poolProblem = (site: Site, pool: Prefix): { says: string; with: Prefix } | undefined => {

@@ -2,7 +2,7 @@ import { overlaps } from '../net/prefix.ts';
 import { formatPrefix, parsePrefix } from '../net/prefix.ts';
 import { valueOf } from '../result.ts';
 import type { Site } from '../site/model.ts';
-import { tunnelMtu } from './interface.ts';
+import { natSeconds, tunnelMtu } from './interface.ts';
 import type { Peer } from './model.ts';
 import { routesOf } from './routes.ts';
 import { reachable } from './which.ts';
@@ -59,8 +59,6 @@ export type SituationName = (typeof situations)[number]['name'];
 /** Handshakes are tried again after so long, and given up after so long (the protocol's paper, section 6.1, from memory). */
 const retrySeconds = 5;
 const giveUpSeconds = 90;
-/** What a NAT keeps at least, and what many keep in truth (RFC 4787 REQ-5; common practice, no source). */
-const natSeconds = { promised: 120, usual: 30 };
 
 /** Bytes that a network of small packets carries, as many tunnels of providers do (common practice, no source). */
 const smallNetworkBytes = 1400;

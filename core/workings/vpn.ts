@@ -1,9 +1,10 @@
 import { subnetWorked } from '../worked/addresses.ts';
 import type { Site } from '../site/model.ts';
-import { tunnelWorked } from '../vpn/interface.ts';
+import { keepAliveWorked, portWorked, tunnelWorked } from '../vpn/interface.ts';
 import { routesOf } from '../vpn/routes.ts';
 import { speedOf } from '../vpn/measured.ts';
 import { tunnelsWorked } from '../vpn/join.ts';
+import { endOf, endOfFar, tunnelStates } from '../vpn/tunnel-states.ts';
 import type { Worked } from '../worked/worked.ts';
 
 /** The arithmetic behind a field of remote access. */
@@ -15,6 +16,10 @@ export function ofVpn(site: Site, rest: string): Worked[] {
       return vpn.pool ? [subnetWorked(vpn.pool)] : [];
     case 'pool6':
       return vpn.pool6 ? [subnetWorked(vpn.pool6)] : [];
+    case 'port':
+      return [portWorked(vpn.port)];
+    case 'keepAliveSeconds':
+      return [keepAliveWorked(vpn.keepAliveSeconds)];
     case 'mtuBytes':
       return [tunnelWorked(vpn.endpoints[0]?.line ?? site.lines[0])];
     case 'peers': {
@@ -26,8 +31,15 @@ export function ofVpn(site: Site, rest: string): Worked[] {
       const peer = vpn.peers.find((each) => each.group === group && group !== undefined);
       return peer ? [routesOf(site, peer).worked] : [];
     }
-    case 'sites':
-      return [tunnelsWorked(vpn.sites.length + 1)];
+    case 'sites': {
+      const far = vpn.sites[Number(place)];
+      return [
+        ...(far && place !== ''
+          ? tunnelStates(endOf(site), endOfFar(far), vpn.keepAliveSeconds).map((each) => each.worked)
+          : []),
+        ...(vpn.sites.length > 1 ? [tunnelsWorked(vpn.sites.length + 1)] : []),
+      ];
+    }
     case 'boxMbps':
     case 'roundTripMs':
     case 'travellerDownMbps':

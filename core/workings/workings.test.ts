@@ -34,6 +34,34 @@ describe('workings', () => {
     expect(values('/uplinks/0/rateDownMbps')).toEqual([282.49]); // 300 × 1452 / (1492 + 8 + 4 + 38), RFC 6349, RFC 2516, 802.1Q
   });
 
+  test('answer for the tunnel, its people and the sites it joins', () => {
+    expect(values('/vpn/pool')).toEqual([254]);
+    expect(values('/vpn/mtuBytes')).toEqual([1340]); // 1420 - 80, below the 1412 of PPPoE
+    expect(values('/vpn/keepAliveSeconds')).toEqual([25]);
+    expect(workingsAt(farrow, '/vpn/keepAliveSeconds')[0]!.means).toMatch(/Short enough for all/);
+    expect(values('/vpn/port')).toEqual(['udp 51820']);
+    expect(values('/vpn/peers/2/group')).toEqual([3]); // the gate, and the router at both of its addresses
+    expect(values('/vpn/roundTripMs')).toEqual([37.14]); // 40 × 1300 / 1400, RFC 6349
+    const mill = compile(demoPlan('mill-lane'));
+    expect(workingsAt(mill, '/vpn/sites/0/endpoint').map(({ value }) => value)).toEqual([
+      'up',
+      43, // 3 × 5 + 1 + 2 + 25
+      'down',
+      'down',
+    ]);
+  });
+
+  test.each([
+    [0, /silent/],
+    [25, /all of them/],
+    [60, /many do not/],
+    [300, /closes in between/],
+  ])('a sign of life every %d s beside what NATs remember (RFC 4787 REQ-5)', (seconds, means) => {
+    const plan = demoPlan('farrow-sound');
+    plan.vpn.keepAliveSeconds = seconds;
+    expect(workingsAt(compile(plan), '/vpn/keepAliveSeconds')[0]!.means).toMatch(means);
+  });
+
   test('have nothing to say where there is nothing to compute, or nothing yet', () => {
     for (const at of ['', '/site/name', '/networks/9/prefix', '/nowhere', '/forwards/7'])
       expect(values(at)).toEqual([]);

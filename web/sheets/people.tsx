@@ -5,6 +5,7 @@ import {
   dayAfter,
   formatAddress,
   freePeerAddress,
+  isDay,
   peerAllowances,
   peerSystems,
   vpnPeerSchema,
@@ -31,6 +32,8 @@ const allowanceChoices = peerAllowances.map((each) => [each, allowanceWords[each
 
 /** Both keys of a rotation work for so long: time enough to meet everybody (common practice, no source). */
 const overlapDays = 14;
+
+const renewalDays = 365;
 
 /** One row a device: whose it is, its key, its address, what it reaches, and its profile. */
 export function People() {
@@ -100,6 +103,14 @@ function PersonRow({
   const peer = usePlanPiece((plan) => plan.vpn.peers[index]);
   const session = useSession();
   const site = useSite();
+  const others = usePlanPiece(({ vpn: { peers } }) =>
+    peers[index]?.person
+      ? peers.filter(
+          ({ person, revoked }, place) =>
+            place !== index && person === peers[index]!.person && revoked === '',
+        ).length
+      : 0,
+  );
   const focus = useFocus();
   // A finding on a field that is folded away opens the row.
   const wanted = useSignal(focus.place, (place) =>
@@ -184,12 +195,33 @@ function PersonRow({
                   </Button>
                   <Button
                     onClick={() => {
+                      const from = isDay(peer.expires) && peer.expires > today() ? peer.expires : today();
+                      session.edit(`${at}/expires`, dayAfter(from, renewalDays));
+                      session.settle();
+                    }}
+                  >
+                    Renew for a year
+                  </Button>
+                  <Button
+                    onClick={() => {
                       session.edit(`${at}/revoked`, today());
                       session.settle();
                     }}
                   >
                     Lost or gone: revoke it
                   </Button>
+                  {others > 0 && (
+                    <Button
+                      onClick={() => {
+                        for (const [place, each] of session.snapshot().plan.vpn.peers.entries())
+                          if (each.person === peer.person && each.revoked === '')
+                            session.edit(`/vpn/peers/${place}/revoked`, today());
+                        session.settle();
+                      }}
+                    >
+                      {peer.person} leaves: revoke all {others + 1}
+                    </Button>
+                  )}
                 </>
               )}
               <RemoveButton what={name} onClick={() => remove(index)} />

@@ -9,6 +9,7 @@ import {
   rankWays,
   tunnelKinds,
   tunnelWorked,
+  uniqueLocalPool,
   vpnEndpointSchema,
   vpnGrantSchema,
   vpnGroupSchema,
@@ -183,12 +184,17 @@ function WhichWay() {
 function Tunnel() {
   const session = useSession();
   const site = useSite();
-  const { pool } = usePlanPiece((plan) => plan.vpn);
+  const { pool, pool6 } = usePlanPiece((plan) => plan.vpn);
   const mtu = tunnelWorked(site.vpn.endpoints[0]?.line ?? site.lines[0]).value;
   const offer = (): void => {
     const free = freePool(site);
     if (!free) return;
     session.edit('/vpn/pool', formatPrefix(free));
+    session.settle();
+  };
+  const offer6 = (): void => {
+    const random = crypto.getRandomValues(new Uint8Array(5));
+    session.edit('/vpn/pool6', formatPrefix(uniqueLocalPool(random)));
     session.settle();
   };
   return (
@@ -199,7 +205,10 @@ function Tunnel() {
           <TextField mono at="/vpn/pool" label="Pool" placeholder="10.24.60.0/24" />
           {pool === '' && <Button onClick={offer}>Offer one</Button>}
         </div>
-        <TextField mono at="/vpn/pool6" label="Pool, IPv6" placeholder="none" />
+        <div className="secret-field">
+          <TextField mono at="/vpn/pool6" label="Pool, IPv6" placeholder="none" />
+          {pool6 === '' && <Button onClick={offer6}>Offer one</Button>}
+        </div>
         <NumberField
           at="/vpn/port"
           label="Listens on"

@@ -1,0 +1,55 @@
+import { describe, expect, test } from '@jest/globals';
+import { compile } from '../site/compile.ts';
+import { demoPlan, good } from '../testing/plans.ts';
+import { fromOlder } from './older.ts';
+import { parsePlan } from './read.ts';
+
+/** A plan as the program wrote it when a joined site had one block for each side. */
+function older(): Record<string, unknown> {
+  const plan = structuredClone(demoPlan('weir-street')) as unknown as {
+    vpn: { sites: Record<string, unknown>[] };
+  };
+  for (const site of plan.vpn.sites) {
+    for (const key of [
+      'translations',
+      'networks',
+      'failsOver',
+      'backupEndpoint',
+      'backSeconds',
+      'nameSeconds',
+    ])
+      delete site[key];
+    Object.assign(site, { translated: '172.24.0.0/24', ownTranslated: '172.24.1.0/24' });
+  }
+  return plan as unknown as Record<string, unknown>;
+}
+
+describe('a plan of an earlier program', () => {
+  test('opens: the blocks are kept, what they stand for is to be filled in, and a finding says so', () => {
+    const plan = good(parsePlan(older()));
+    const [far] = plan.vpn.sites;
+    expect(far!.translations.map(({ of, real, seen }) => [of, real, seen])).toEqual([
+      ['there', '', '172.24.0.0/24'],
+      ['here', '', '172.24.1.0/24'],
+    ]);
+    expect(compile(plan).problems.map(({ at }) => at)).toEqual([
+      '/vpn/sites/0/translations/0/real',
+      '/vpn/sites/0/translations/1/real',
+    ]);
+    // Guests are left out, as of a site that is joined today.
+    expect(compile(plan).vpn.sites[0]!.networks.map(({ name }) => name)).toEqual(['Staff', 'Door counter']);
+  });
+
+  test('with nothing translated there is nothing to fill in', () => {
+    const document = older() as { vpn: { sites: Record<string, unknown>[] } };
+    Object.assign(document.vpn.sites[0]!, { translated: '', ownTranslated: '' });
+    expect(good(parsePlan(document)).vpn.sites[0]!.translations).toEqual([]);
+  });
+
+  test('one of today, and one without remote access, stay as they are', () => {
+    const today = demoPlan('weir-street') as unknown as Record<string, unknown>;
+    expect(fromOlder(today)).toEqual(today);
+    expect(fromOlder({ format: 'netter-plan', vpn: 7 })).toEqual({ format: 'netter-plan', vpn: 7 });
+    expect(fromOlder({ vpn: { sites: ['x', null] } })).toEqual({ vpn: { sites: ['x', null] } });
+  });
+});
