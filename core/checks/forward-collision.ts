@@ -72,7 +72,7 @@ export const forwardCollision: Check = {
           rule: 'forward-own-service',
           severity: service.outside ? 'blocker' : 'warning',
           at: `${forward.at}/outsidePorts`,
-          also: [`${service.at}/ports`],
+          also: [service.portsAt],
           says: service.outside
             ? `Forward "${forward.name}" wants the port on which the router's own ${service.name} answers outside: one of the two never hears anything.`
             : `Forward "${forward.name}" uses the port of the router's own ${service.name}. That one answers inside only, but many boxes take the port for themselves on every side.`,

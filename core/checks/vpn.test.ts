@@ -129,6 +129,16 @@ const apart: Broken[] = [
 ];
 everyRuleIsNamed(apart, library, findings, 0);
 
+test('a forward that takes the port of the tunnel', () => {
+  const plan = farrow((p) =>
+    Object.assign(p.forwards[0]!, { service: '', protocol: 'udp', insidePorts: '51820', outsidePorts: '' }),
+  );
+  expect(runChecks(compile(plan)).find(({ rule }) => rule === 'forward-own-service')).toMatchObject({
+    severity: 'blocker',
+    also: ['/vpn/port'],
+  });
+});
+
 test('two joined libraries as they ship', () => {
   expect(findings(library())).toEqual([]);
   // Its cellular line cannot be called, and the plan says so; the tunnel between the two follows all the same.

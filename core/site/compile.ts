@@ -155,6 +155,7 @@ export function compile(plan: Plan): Site {
       ? [
           {
             at,
+            portsAt: `${at}/ports`,
             name: service.name || 'unnamed service',
             protocol: service.protocol,
             ports,
@@ -373,6 +374,7 @@ const defaultRoutes = (lines: readonly Line[]): Route[] =>
 function tunnelServices({ vpn }: Plan): RouterService[] {
   const answers = (protocol: RouterService['protocol'], port: number): RouterService => ({
     at: '/vpn/port',
+    portsAt: '/vpn/port',
     name: 'tunnel',
     protocol,
     ports: { first: port, last: port },

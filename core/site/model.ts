@@ -117,6 +117,8 @@ export interface Forward {
 
 export interface RouterService {
   readonly at: string;
+  /** Where its port stands in the plan. */
+  readonly portsAt: string;
   readonly name: string;
   readonly protocol: 'tcp' | 'udp' | 'both';
   readonly ports: PortRange;
