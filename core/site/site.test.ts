@@ -14,7 +14,7 @@ import { workingsAt } from '../workings/index.ts';
 import { compile } from './compile.ts';
 import { freeBlock, renumber } from './renumber.ts';
 
-const demos = ['farrow-sound', 'hollin-edge', 'weir-street'].map(demoPlan);
+const demos = ['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane'].map(demoPlan);
 
 /** Pointers of everything in a document that is not itself a list or an object. */
 function leaves(value: unknown, at = ''): string[] {
@@ -61,7 +61,7 @@ describe('a plan on its way', () => {
     fc.assert(
       fc.property(spoiled, (plan) => {
         const site = compile(plan);
-        const findings = runChecks(site);
+        const findings = runChecks(site, '2026-08-15');
         for (const finding of findings) {
           expect(finding.says).toMatch(/\.$/);
           expect(valueAt(plan, finding.at)).toBeDefined();
