@@ -13,6 +13,7 @@ export const accessDates: Check = {
       ? []
       : [
           ...unreadable(site),
+          ...endless(site),
           ...(isDay(today) ? [...devices(site, today), ...certificates(site, today)] : []),
         ],
 };
@@ -41,6 +42,22 @@ function unreadable(site: Site): Finding[] {
       ),
   );
 }
+
+/** Access without an end is access that nobody asks about again. */
+const endless = (site: Site): Finding[] =>
+  site.vpn.peers.flatMap(({ at, plan, name, revoked }) =>
+    revoked || plan.expires.trim() !== '' || plan.publicKey.trim() === ''
+      ? []
+      : [
+          note(
+            'vpn-no-end',
+            'advice',
+            `${at}/expires`,
+            `The access of ${name} has no end: nobody will ask whether it is still needed. Give it a day, and renew it then.`,
+            said('Ends', 'no day'),
+          ),
+        ],
+  );
 
 function devices(site: Site, today: string): Finding[] {
   const found: Finding[] = [];

@@ -18,6 +18,13 @@ const broken: Broken[] = [
   ['vpn-dated', '/vpn/way', (p) => (p.vpn.way = 'dated')],
   ['vpn-unreachable', '/vpn/way', (p) => p.uplinks.shift()],
   ['vpn-not-on-backup', '/vpn/way', () => {}],
+  [
+    'vpn-reach-unknown',
+    '/vpn/way',
+    (p) => {
+      p.uplinks[0]!.settings.pppoe.expectedAddress = '';
+    },
+  ],
   ['vpn-not-spoken', '/vpn/way', (p) => (p.vpn.way = 'tls')],
   ['vpn-outside-refused', '/vpn/way', (p) => (p.vpn.way = 'mesh')],
   ['vpn-pool', '/vpn/pool', (p) => (p.vpn.pool = '10.24.10.128/25')],
@@ -32,6 +39,7 @@ const broken: Broken[] = [
   ],
   ['vpn-no-endpoint', '/vpn/endpoints', (p) => (p.vpn.endpoints = [])],
   ['vpn-endpoint-shut', '/vpn/endpoints/0/uplink', (p) => (p.vpn.endpoints[0]!.uplink = 'cellular')],
+  ['vpn-no-end', '/vpn/peers/0/expires', (p) => (p.vpn.peers[0]!.expires = '')],
   ['vpn-no-resolver', '/vpn/resolver', (p) => (p.vpn.resolver = '')],
   ['vpn-resolver-outside', '/vpn/resolver', (p) => (p.vpn.resolver = '198.51.100.53')],
   ['vpn-nobody-manages', '/vpn/groups', (p) => (p.vpn.groups[0]!.manages = false)],

@@ -45,7 +45,19 @@ function wayItself(site: Site): Finding[] {
         ),
       ),
     );
-  if (['wireguard', 'ikev2', 'tls', 'forward'].includes(way) && !reachable(site, new Set()))
+  const waits = ['wireguard', 'ikev2', 'tls', 'forward'].includes(way);
+  const doubtful = site.lines.filter(({ inbound }) => inbound === 'unknown');
+  if (waits && !reachable(site, new Set()) && doubtful.length > 0)
+    found.push(
+      note(
+        'vpn-reach-unknown',
+        'warning',
+        '/vpn/way',
+        `${wayTitles[way]} waits to be called, and whether anybody can call this site is not known yet: note the address that ${doubtful[0]!.name} gets, or ask the provider for a public one.`,
+        said('Address from the provider', 'not noted'),
+      ),
+    );
+  else if (waits && !reachable(site, new Set()))
     found.push(
       note(
         'vpn-unreachable',

@@ -77,7 +77,9 @@ export function pageOf(site: Site, peer: Peer): PersonPage {
     title: `${peer.plan.person || peer.name}: the way in to ${plan.site.name}`,
     steps: [
       ...install(site, peer),
-      'Switch Wi-Fi off, so that the device is on mobile data, and switch the tunnel on.',
+      ['telephone', 'tablet'].includes(peer.plan.system)
+        ? 'Switch Wi-Fi off, so that the device is on mobile data, and switch the tunnel on.'
+        : `Put the ${peer.plan.system} on a network that is not of this building, such as the shared line of a telephone, and switch the tunnel on.`,
       opens[0]
         ? `Open ${opens[0].what}: ${opens[0].where}.`
         : 'Nothing is granted yet; the installer will say when.',

@@ -3,7 +3,6 @@ import { formatAddress } from '../net/address.ts';
 import type { Line, Site } from '../site/model.ts';
 import { practice, step, type Worked, worked } from '../worked/worked.ts';
 import type { FarSite } from './model.ts';
-import { callable } from './which.ts';
 
 /** One end of a tunnel between two sites, as far as a failing line matters to it. */
 export interface TunnelEnd {
@@ -33,7 +32,8 @@ const usualTtlSeconds = 3600;
 
 /** Name or address at which a site is called over one of its lines; empty where nobody can call over it. */
 export function endpointOver(site: Site, line: Line): string {
-  if (!callable(line)) return '';
+  // Where nobody knows yet whether the line can be called, a name that was written down for it counts.
+  if (line.inbound === 'impossible') return '';
   const named =
     site.vpn.endpoints.find((each) => each.host !== '' && each.line === line) ??
     site.vpn.endpoints.find((each) => each.host !== '' && !each.line);

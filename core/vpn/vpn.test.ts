@@ -448,6 +448,16 @@ describe('which way in', () => {
     expect(services.reasons.join()).toContain('It would take 3 open doors');
   });
 
+  test('before anybody knows the address, nothing is said to fit or not to fit, and the tunnel still leads', () => {
+    const ranked = rankWays(siteOf((plan) => (plan.uplinks[0]!.settings.pppoe.expectedAddress = '')));
+    expect(ranked[0]).toMatchObject({ way: 'wireguard', known: false });
+    expect(ranked[0]!.reasons[0]).toContain('note the address that Fibre gets');
+    expect(rankWays(siteOf((plan) => (plan.uplinks = []))).filter(({ known }) => known)).toMatchObject([
+      { way: 'forward' },
+      { way: 'dated' },
+    ]);
+  });
+
   test('PPTP and bare L2TP are last and never fit; every way has its reasons', () => {
     const ranked = rankWays(farrow);
     expect(ranked.at(-1)).toMatchObject({ way: 'dated', fits: false });

@@ -7,6 +7,8 @@ export interface RankedWay {
   readonly way: Exclude<WayName, 'none'>;
   readonly title: string;
   readonly fits: boolean;
+  /** Whether that is known: a way that waits to be called depends on an address that somebody has to note. */
+  readonly known: boolean;
   readonly score: number;
   readonly reasons: readonly string[];
 }
@@ -22,8 +24,7 @@ export const wayTitles: Readonly<Record<WayName, string>> = {
   dated: 'PPTP or bare L2TP',
 };
 
-/** Whether anybody outside can begin anything over a line. */
-export const callable = (line: Line): boolean => line.inbound === 'direct' || line.inbound === 'by-box';
+const callable = (line: Line): boolean => line.inbound === 'direct' || line.inbound === 'by-box';
 
 /** Whether anybody outside can begin anything while these lines are down. */
 export const reachable = (site: Site, down: ReadonlySet<string>): Line | undefined =>
@@ -71,11 +72,17 @@ export function rankWays(site: Site, down: ReadonlySet<string> = new Set()): Ran
   const line = reachable(site, down);
   const lines = site.lines.filter(({ id }) => !down.has(id));
   const named = plan.endpoints.some(({ host }) => host.trim() !== '');
+  const doubtful = lines.filter(({ inbound }) => inbound === 'unknown');
+  const known = line !== undefined || (doubtful.length === 0 && lines.length > 0);
   const called: string = line
     ? `The site can be called over ${line.name}${line.inbound === 'by-box' ? ', through the box in front' : ''}.`
     : lines.length === 0
-      ? 'No line is up.'
-      : `Nobody outside can call the site: ${lines.map(({ name, translators }) => `${name} is behind ${translators.includes('carrier') ? 'carrier NAT' : 'a box that hands nothing on'}`).join(', ')}.`;
+      ? site.lines.length === 0
+        ? 'No line is known yet.'
+        : 'No line is up.'
+      : doubtful.length > 0
+        ? `Whether the site can be called is not known yet: note the address that ${doubtful.map(({ name }) => name).join(' and ')} gets from the provider.`
+        : `Nobody outside can call the site: ${lines.map(({ name, translators }) => `${name} is behind ${translators.includes('carrier') ? 'carrier NAT' : 'a box that hands nothing on'}`).join(', ')}.`;
   const lasting = line?.publicAddressKnown || named || site.failover.plan.dynamicName !== '';
   const boxCan = (what: 'wireguard' | 'ikev2' | 'tls'): number =>
     plan.boxEncrypts.length === 0 ? 0 : plan.boxEncrypts.includes(what) ? 2 : -6;
@@ -91,7 +98,8 @@ export function rankWays(site: Site, down: ReadonlySet<string> = new Set()): Ran
     way,
     title: wayTitles[way],
     fits: line !== undefined && boxCan(way) >= 0,
-    score: base + (line ? 4 : -20) + (lasting ? 1 : -1) + boxCan(way),
+    known,
+    score: base + (line ? 4 : known ? -20 : 1) + (lasting ? 1 : -1) + boxCan(way),
     reasons: [
       called,
       ...boxSays(way),
@@ -115,7 +123,8 @@ export function rankWays(site: Site, down: ReadonlySet<string> = new Set()): Ran
       way: 'mesh',
       title: wayTitles.mesh,
       fits: lines.length > 0 && outside !== 'refused',
-      score: 3 + (line ? 0 : 6) + (outside === 'allowed' ? 2 : outside === 'refused' ? -20 : -1),
+      known: lines.length > 0,
+      score: 3 + (line || !known ? 0 : 6) + (outside === 'allowed' ? 2 : outside === 'refused' ? -20 : -1),
       reasons: [
         'Leaves outward only, so carrier NAT does not matter.',
         'Somebody else holds the keys to the door, and knows who comes and when.',
@@ -130,7 +139,8 @@ export function rankWays(site: Site, down: ReadonlySet<string> = new Set()): Ran
       way: 'hub',
       title: wayTitles.hub,
       fits: lines.length > 0,
-      score: 2 + (line ? 0 : 5),
+      known: lines.length > 0,
+      score: 2 + (line || !known ? 0 : 5),
       reasons: [
         'Both ends call a machine of your own with a public address; carrier NAT does not matter.',
         'One more machine to keep up, patch and pay.',
@@ -140,6 +150,7 @@ export function rankWays(site: Site, down: ReadonlySet<string> = new Set()): Ran
       way: 'forward',
       title: wayTitles.forward,
       fits: line !== undefined && opened.can,
+      known: known || !opened.can,
       score: (line ? -4 : -20) - (opened.can ? 0 : 8),
       reasons: [
         called,
@@ -151,6 +162,7 @@ export function rankWays(site: Site, down: ReadonlySet<string> = new Set()): Ran
       way: 'dated',
       title: wayTitles.dated,
       fits: false,
+      known: true,
       score: -100,
       reasons: [
         'Refused: the password of PPTP is found within a day from what is overheard (MS-CHAPv2), and bare L2TP encrypts nothing (RFC 2661 section 9).',

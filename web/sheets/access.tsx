@@ -39,7 +39,7 @@ export function AccessSection() {
     const count = list.filter((each) => each.state === state).length;
     return count > 0 ? [`${count} ${words}`] : [];
   });
-  const next = events.find((each) => each.day >= day);
+  const next = events.find((each) => each.day > day);
   const name = site.plan.site.name || 'site';
   return (
     <section aria-labelledby="access">

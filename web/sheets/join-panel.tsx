@@ -46,7 +46,10 @@ export function JoinPanel() {
     () => Promise.all(chosen.map(loaded)),
     { keepPreviousData: chosen.length > 0 },
   );
-  const rows = (data?.rows ?? []).filter(({ id }) => id !== session.id);
+  const { customer } = site.plan.site;
+  const rows = (data?.rows ?? []).filter(
+    (row) => row.id !== session.id && customer !== '' && row.customer === customer,
+  );
   const sites = [site, ...others.map((each) => each.site)];
   const center = sites.find((each) => nameOf(each) === hub) ?? bestHub(sites);
   const joined = others.length > 0 ? joinSites(sites, shape, center) : undefined;
@@ -80,8 +83,9 @@ export function JoinPanel() {
     <div className="join">
       {rows.length === 0 ? (
         <p className="empty">
-          No other site of {site.plan.site.customer || 'this customer'} is on this machine. Make it first, or
-          type it in by hand.
+          {customer === ''
+            ? 'Sites of one customer can be joined: name the customer on the Site sheet.'
+            : `No other site of ${customer} is on this machine. Make it first, or type it in by hand.`}
         </p>
       ) : (
         <fieldset className="ticks ticks-row">

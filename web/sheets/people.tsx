@@ -155,8 +155,8 @@ function PersonRow({
               <ChoiceField at={`${at}/system`} label="Runs on" choices={systemChoices} />
               <ChoiceField at={`${at}/takes`} label="Takes" choices={allowanceChoices} />
               <TextField mono at={`${at}/address6`} label="IPv6 address" />
-              <SwitchField at={`${at}/ownKey`} label="Key is made" on="by the person alone" off="here" />
-              <TextField mono at={`${at}/expires`} label="Expires" placeholder="2027-03-01" />
+              <SwitchField at={`${at}/ownKey`} label="Key" on="made by the person alone" off="made here" />
+              <TextField mono at={`${at}/expires`} label="Expires" placeholder="no end yet" />
               <TextField mono wrap at={`${at}/publicKey`} label="Public key" />
               {peer.ownKey ? (
                 <TextField mono at={`${at}/secret`} label="Private key" placeholder="stays with the person" />

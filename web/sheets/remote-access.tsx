@@ -17,6 +17,7 @@ import {
   wayTitles,
   formatPrefix,
   type GroupPlan,
+  type RankedWay,
   type VpnSettings,
 } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
@@ -142,14 +143,17 @@ function WhichWay() {
         <summary>
           {way === 'none' ? 'The ways, best first' : `All ways, best first: ${ranked[0]!.title} leads`}
         </summary>
+        {site.lines.length === 0 && (
+          <p className="empty">
+            Whether anybody outside can call the site decides the way in, and there is no line yet: settle the
+            Uplinks sheet first.
+          </p>
+        )}
         <ol className="ways" aria-label="Ways in, best first">
           {ranked.map((each) => (
-            <li key={each.way} className={each.fits ? '' : 'way-unfit'}>
+            <li key={each.way} className={each.fits || !each.known ? '' : 'way-unfit'}>
               <div>
-                <strong>{each.title}</strong>{' '}
-                <span className={each.fits ? 'verdict-good' : 'verdict-bad'}>
-                  {each.fits ? 'fits' : 'does not fit'}
-                </span>
+                <strong>{each.title}</strong> <Fit way={each} />
                 <p>{each.reasons.join(' ')}</p>
               </div>
               {way === each.way ? (
@@ -179,6 +183,11 @@ function WhichWay() {
       )}
     </section>
   );
+}
+
+function Fit({ way: { fits, known } }: { way: RankedWay }) {
+  if (!known) return <span className="verdict-doubt">not known yet</span>;
+  return <span className={fits ? 'verdict-good' : 'verdict-bad'}>{fits ? 'fits' : 'does not fit'}</span>;
 }
 
 function Tunnel() {
@@ -218,7 +227,7 @@ function Tunnel() {
           placeholder="51820"
         />
         <NumberField at="/vpn/mtuBytes" label="MTU" unit="bytes" highest={9216} placeholder={String(mtu)} />
-        <TextField mono at="/vpn/resolver" label="Resolver" placeholder="for names of the site" />
+        <TextField mono at="/vpn/resolver" label="Resolver" placeholder="none" />
         <NumberField
           at="/vpn/keepAliveSeconds"
           label="Keep-alive"
