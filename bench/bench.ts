@@ -9,13 +9,16 @@ import {
   acceptance,
   bringUp,
   checkProfile,
+  compareListing,
   compile,
   createRouter,
   endpointNames,
   flowOf,
   follow,
+  joinSites,
   judgeSurvey,
   keyPair,
+  parseListing,
   parseProfile,
   peerVerdict,
   parseQuery,
@@ -28,6 +31,8 @@ import {
   simulate,
   sums,
   surveyReading,
+  travel,
+  travelCapture,
   writePcapng,
   writePlan,
   years,
@@ -175,6 +180,46 @@ async function core(): Promise<void> {
     ),
     '',
   );
+  const listing = site.vpn.peers
+    .map(({ plan: { publicKey, address } }) => `peer: ${publicKey}\n  allowed ips: ${address}/32`)
+    .join('\n');
+  note(
+    "a router's own list, read and compared",
+    '500 far ends',
+    ms(
+      await time(15, () => {
+        const listed = parseListing(listing, '2026-08-15');
+        return listed.ok && compareListing(site, listed.value, '2026-08-15');
+      }),
+    ),
+    '',
+  );
+  const branches = Array.from({ length: 20 }, (_, index) =>
+    compile({
+      ...plan,
+      site: { ...plan.site, name: `Branch ${index}` },
+      networks: plan.networks.slice(0, 3),
+      devices: [],
+      forwards: [],
+      reach: [],
+      vpn: { ...plan.vpn, publicKey: keyOf(9000 + index), peers: [], groups: [] },
+    }),
+  );
+  note(
+    'sites joined, every block in use twice',
+    '20 sites, 190 tunnels',
+    ms(await time(5, () => joinSites(branches))),
+    '',
+  );
+  if (traveller) {
+    const trip = travel(site, traveller, 'roaming');
+    note(
+      'a traveller on the wire, with the true handshake',
+      '4 frames',
+      ms(await time(15, () => travelCapture(site, traveller, 'roaming', trip, 'router', 1_772_442_000))),
+      '',
+    );
+  }
   if (traveller)
     note(
       'who reaches what',

@@ -315,7 +315,17 @@ describe('beside the straight path', () => {
     await page.setViewportSize({ width: 640, height: 400 });
     await page.goto(`${app.address}/sites/farrow-sound/site`);
     await page.locator('.sheet-head h2').waitFor();
-    for (const sheet of ['Uplinks', 'Addresses', 'Rules', 'Run sheet', 'Acceptance', 'Handover']) {
+    for (const sheet of [
+      'Uplinks',
+      'Addresses',
+      'Failover',
+      'Rules',
+      'Remote access',
+      'Bench',
+      'Run sheet',
+      'Acceptance',
+      'Handover',
+    ]) {
       await page.getByRole('navigation', { name: 'Sheets' }).getByRole('link', { name: sheet }).focus();
       await press('Enter');
       await page.locator('.sheet-head h2', { hasText: sheet }).waitFor();
@@ -796,11 +806,81 @@ describe('beside the straight path', () => {
     await clean();
   }, 60_000);
 
+  test('a far plan that changed meanwhile: nothing is joined silently, and once more gives the same values', async () => {
+    await page.goto(`${app.address}/sites/weir-street/remote-access`);
+    const joined = page.getByRole('region', { name: 'Joined sites' });
+    await joined.getByRole('checkbox', { name: 'Mill Lane branch library' }).check();
+    await shows(joined, 'Each calls the other');
+    const before = await vpnOf('weir-street');
+    // Somebody types in the other plan while this window looks at it.
+    await page.evaluate(async () => {
+      const { plan, revision } = (await (await fetch('/api/sites/mill-lane')).json()) as {
+        plan: { site: object };
+        revision: number;
+      };
+      const saved = await fetch('/api/sites/mill-lane', {
+        method: 'PUT',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({
+          base: revision,
+          plan: { ...plan, site: { ...plan.site, notes: 'meanwhile' } },
+        }),
+      });
+      if (!saved.ok) throw new Error(await saved.text());
+    });
+    app.offences.length = 0;
+    await page.getByRole('button', { name: 'Write it into both plans' }).click();
+    await shows(joined, 'Nothing was written');
+    // The refusal is an answer of the server that the browser notes as an error; nothing else went wrong.
+    expect(app.offences.filter((each) => !each.includes('409'))).toEqual([]);
+    app.offences.length = 0;
+    expect((await vpnOf('weir-street')).sites).toEqual(before.sites);
+    await page.reload();
+    await joined.getByRole('checkbox', { name: 'Mill Lane branch library' }).check();
+    await page.getByRole('button', { name: 'Write it into both plans' }).click();
+    await shows(joined, 'Their plans hold one another now');
+  }, 60_000);
+
+  test('Remote access by keyboard alone: a group, a grant, a device, its page', async () => {
+    await page.setViewportSize({ width: 1280, height: 800 });
+    await page.goto(`${app.address}/sites/hollin-edge/remote-access`);
+    await page.getByRole('button', { name: 'Nobody comes in' }).focus();
+    await press('Enter');
+    await page.getByRole('button', { name: 'Choose: Point-to-site tunnel (WireGuard)' }).focus();
+    await press('Enter');
+    await page.getByRole('button', { name: 'Offer one' }).first().focus();
+    await press('Enter');
+    await page.getByRole('button', { name: 'Add a group' }).focus();
+    await press('Enter');
+    // The new row has the focus: typing goes on in it.
+    await page.waitForTimeout(200);
+    await page.keyboard.type('Night wardens');
+    await page.getByRole('button', { name: 'Add a device' }).focus();
+    await press('Enter');
+    await page.waitForTimeout(200);
+    await page.keyboard.type('Edda Lunn');
+    await press('Tab');
+    await page.keyboard.type('telephone');
+    await page.getByRole('button', { name: 'Open Edda Lunn, telephone' }).focus();
+    await press('Enter');
+    await shows(page.locator('.row-more'), 'For Edda Lunn, telephone');
+    const parts = page.getByRole('navigation', { name: 'Parts of this sheet' });
+    await parts.getByRole('link', { name: 'Joined sites' }).focus();
+    await press('Enter');
+    await page.waitForTimeout(300);
+    expect(
+      await page
+        .getByRole('heading', { name: 'Joined sites' })
+        .evaluate((each) => each.getBoundingClientRect().top),
+    ).toBeLessThan(800);
+    await clean();
+  }, 60_000);
+
   test('dark paper and a small screen have no serious accessibility finding either', async () => {
     await page.getByRole('button', { name: 'Dark paper' }).click();
     await clean();
     await page.setViewportSize({ width: 768, height: 900 });
-    for (const sheet of ['uplinks', 'rules', 'run-sheet']) {
+    for (const sheet of ['uplinks', 'failover', 'rules', 'remote-access', 'bench', 'run-sheet']) {
       await page.goto(`${app.address}/sites/hollin-edge/${sheet}`);
       await page.locator('.sheet-head h2').waitFor();
       await clean();

@@ -6,7 +6,8 @@ import { pingCommands } from '../readings/outage.ts';
 import type { Line, Site } from '../site/model.ts';
 import { entry, type Entry, type StepDraft } from './step.ts';
 
-const labelOf = (line: Line): string => line.plan.label.trim() || line.name;
+/** What is written on the plug of a line, or its name. */
+export const labelOf = (line: Line): string => line.plan.label.trim() || line.name;
 
 /** How each line is watched, what traffic does on a change, and then the proof: pulled, timed, and back. */
 export function failoverSteps(site: Site): StepDraft[] {

@@ -4,6 +4,7 @@ import { formatPrefix } from '../net/prefix.ts';
 import type { Site } from '../site/model.ts';
 import type { FarSite } from '../vpn/model.ts';
 import { endOf, endOfFar, tunnelStates } from '../vpn/tunnel-states.ts';
+import { labelOf } from './failover.ts';
 import { entry, type Entry, type StepDraft } from './step.ts';
 
 /** Tunnels to other sites of the customer: entered, proven in both directions, and proven again with a line pulled. */
@@ -137,8 +138,8 @@ function pull(site: Site, far: FarSite): StepDraft[] {
     {
       id: `vpn-site-pull:${far.plan.id}`,
       phase: 'proof',
-      title: `Pull ${first.name} and wait for ${far.name}`,
-      needs: [`vpn-site-proof:${far.plan.id}`],
+      title: `Pull ${labelOf(first)} and wait for ${far.name}`,
+      needs: [`vpn-site-proof:${far.plan.id}`, 'warn-people', `second-network:${first.id}`],
       entries: [
         entry(
           'Expect it back within',

@@ -12,6 +12,7 @@ export interface Identity {
   readonly publicKey: Uint8Array;
 }
 
+/** A key pair from 32 secret bytes. */
 export const identityOf = (privateKey: Uint8Array): Identity => ({
   privateKey,
   publicKey: x25519.getPublicKey(privateKey),

@@ -53,6 +53,7 @@ function backOf(site: Site): number | undefined {
   return found && found.worstSeconds + switchOf(second).highSeconds;
 }
 
+/** What a failing line of this site means to a tunnel: computed from its plan. */
 export const endOf = (site: Site): TunnelEnd => ({
   name: site.plan.site.name || 'this site',
   lines: site.lines.slice(0, 2).map((line) => ({ name: line.name, endpoint: endpointOver(site, line) })),
@@ -62,6 +63,7 @@ export const endOf = (site: Site): TunnelEnd => ({
   ),
 });
 
+/** The same of the other end: what was written down about it. */
 export const endOfFar = ({ name, plan }: FarSite): TunnelEnd => ({
   name,
   lines: [
