@@ -85,7 +85,14 @@ export { translationTable } from './vpn/translation.ts';
 export { endOf, endOfFar, tunnelStates, type TunnelState } from './vpn/tunnel-states.ts';
 export { pageOf, pageText, type PersonPage } from './vpn/page.ts';
 export { vpnOverview } from './vpn/overview.ts';
-export { accessCsv, accessEvents, accessList, type Access, type AccessState } from './vpn/access.ts';
+export {
+  accessCsv,
+  accessEvents,
+  accessList,
+  accessOf,
+  type Access,
+  type AccessState,
+} from './vpn/access.ts';
 export { compareListing, parseListing } from './vpn/listing.ts';
 export { parseProfile, writeProfile } from './vpn/profile.ts';
 export { checkProfile, type ProfileFault } from './vpn/profile-check.ts';

@@ -494,6 +494,15 @@ describe('beside the straight path', () => {
       await at('/uplinks/3/settings/pppoe/userName').inputValue(),
     ]).toEqual(['7', '']);
     await clean();
+    // Both go again: what nobody knows of them would leave the way in open.
+    for (const index of [3, 2]) {
+      await page
+        .locator(`fieldset[data-at="/uplinks/${index}"]`)
+        .getByRole('button', { name: /^Remove / })
+        .first()
+        .click();
+      await page.locator(`fieldset[data-at="/uplinks/${index}"]`).waitFor({ state: 'detached' });
+    }
   }, 60_000);
 
   test('a reading is judged while it is typed, and a pasted listing becomes its figures', async () => {

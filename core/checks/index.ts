@@ -21,7 +21,9 @@ import { resolvers } from './resolvers.ts';
 import { routes } from './routes.ts';
 import { separation } from './separation.ts';
 import { vlan } from './vlan.ts';
-import { vpn } from './vpn.ts';
+import { vpnPeople } from './vpn-people.ts';
+import { vpnTunnel } from './vpn-tunnel.ts';
+import { vpnWay } from './vpn-way.ts';
 
 /** The registry of checks. A new check is one file and one line here. */
 export const checks: readonly Check[] = [
@@ -39,7 +41,9 @@ export const checks: readonly Check[] = [
   exposed,
   lines,
   failover,
-  vpn,
+  vpnWay,
+  vpnTunnel,
+  vpnPeople,
   joinedSites,
   accessDates,
   ports,

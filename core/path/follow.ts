@@ -3,37 +3,11 @@ import { classify, reachableFromOutside } from '../net/classify.ts';
 import { formatPorts, hasPort, protocolsMeet } from '../net/ports.ts';
 import { contains, formatPrefix, roleIn } from '../net/prefix.ts';
 import type { Device, Line, Network, Site } from '../site/model.ts';
-import {
-  reversed,
-  serviceText,
-  type Flow,
-  type Header,
-  type Hop,
-  type NodeKind,
-  type Outcome,
-  type Trace,
-} from './packet.ts';
-import { endOf, endOfFar, tunnelStates } from '../vpn/tunnel-states.ts';
-import { translated } from '../vpn/translation.ts';
-import type { FarSite } from '../vpn/model.ts';
-import { createRouter, farSiteAt, type Router, type Side } from './router.ts';
-
-/** What a translator remembers of a flow, so that the reply can be put back (RFC 3022 section 4.1). */
-interface Memory {
-  readonly kind: NodeKind;
-  readonly node: string;
-  readonly before: Header;
-  readonly after: Header;
-}
-
-/** One run of a packet and its reply over a site. */
-interface Run {
-  readonly site: Site;
-  readonly flow: Flow;
-  readonly router: Router;
-  readonly hops: Hop[];
-  readonly memories: Memory[];
-}
+import { serviceText, type Flow, type Header, type Trace } from './packet.ts';
+import { createRouter } from './router.ts';
+import { back, end, hop, stopped, type Run } from './run.ts';
+import type { Side } from './stages.ts';
+import { farSiteAt, toFarSite } from './tunnel.ts';
 
 /**
  * Follows one packet from its origin to where it ends, and its reply back. With `router` given (made by
@@ -45,42 +19,6 @@ export function follow(site: Site, flow: Flow, router = createRouter(site, flow.
   if (origin.kind === 'inside') return fromInside(run, origin.network, origin.name);
   if (origin.kind === 'outside') return fromOutside(run);
   return fromRouter(run);
-}
-
-function hop(
-  run: Run,
-  kind: NodeKind,
-  node: string,
-  stage: string,
-  before: Header,
-  after: Header,
-  looked: () => string,
-  decided: () => string,
-  at?: string,
-  stops = false,
-): void {
-  run.hops.push({ kind, node, stage, at, looked, decided, before, after, stops });
-}
-
-function end(
-  run: Run,
-  outcome: Outcome,
-  says: () => string,
-  arrived?: Header,
-  reply: { hops: Hop[]; header: Header } | undefined = undefined,
-): Trace {
-  return { outcome, says, hops: run.hops, reply: reply?.hops ?? [], arrived, answered: reply?.header };
-}
-
-/** The sentence of the hop that stopped the packet. */
-function stopped(run: Run, outcome: Outcome): Trace {
-  const last = run.hops.at(-1)!;
-  return end(
-    run,
-    outcome,
-    () =>
-      `${last.node === 'router' ? 'The router' : last.node} stopped it at "${last.stage}": ${last.decided()}.`,
-  );
 }
 
 function fromInside(run: Run, network: Network, name: string): Trace {
@@ -330,52 +268,6 @@ function throughRouter(run: Run, ingress: Side, header: Header): Trace {
   );
 }
 
-/** Through the tunnel to a joined site: whether it is up with these lines down, and what the packet becomes there. */
-function toFarSite(run: Run, far: FarSite, header: Header): Trace {
-  const { site, flow } = run;
-  const [whole, failed] = tunnelStates(endOf(site), endOfFar(far), site.vpn.keepAliveSeconds);
-  const first = site.lines[0];
-  const last = site.lines.every(({ id }) => flow.down.has(id));
-  const state = first && flow.down.has(first.id) ? failed! : whole!;
-  const down = last || state.up === 'no';
-  hop(
-    run,
-    'internet',
-    `tunnel to ${far.name}`,
-    'tunnel',
-    header,
-    header,
-    () => state.when,
-    () => (last ? 'no line of this site is up' : state.says.replace(/\.$/, '')),
-    far.at,
-    down,
-  );
-  if (down) return stopped(run, 'dropped');
-  const meant = far.translations.find(({ of, seen }) => of === 'there' && contains(seen, header.destination));
-  const real = meant && translated(header.destination, meant.seen, meant.real);
-  const arrived = real ? { ...header, destination: real } : header;
-  const name = `${far.name}, ${formatAddress(arrived.destination)}`;
-  hop(
-    run,
-    'host',
-    name,
-    'arrival',
-    header,
-    arrived,
-    () => (real ? `${formatAddress(header.destination)} is what it is called here` : serviceText(header)),
-    () => 'what answers there stands in the plan of that site',
-    meant?.at,
-  );
-  run.memories.push({ kind: 'host', node: far.name, before: header, after: arrived });
-  return end(
-    run,
-    'delivered',
-    () => `Delivered through the tunnel to ${name}.`,
-    arrived,
-    back(run, arrived, name),
-  );
-}
-
 /** From the router's WAN port to the rest of the world. */
 function overLine(run: Run, line: Line, header: Header, from: Network | undefined): Trace {
   let current = header;
@@ -567,49 +459,4 @@ function arrivalNote(device: Device | undefined, header: Header): string {
   return service
     ? `${service.name} answers`
     : `${device.name} receives it, but the register lists no service of it on ${serviceText(header)}`;
-}
-
-/**
- * The reply: source and destination change places, and every translator that touched the packet puts its part back,
- * last one first. It leaves by the line the packet came in on, whatever the table says now.
- */
-function back(run: Run, arrived: Header, replier: string): { hops: Hop[]; header: Header } {
-  let current = reversed(arrived);
-  const hops: Hop[] = [];
-  hops.push({
-    kind: 'host',
-    node: replier,
-    stage: 'reply',
-    at: undefined,
-    looked: () => 'the flow it belongs to',
-    decided: () => 'source and destination change places',
-    before: arrived,
-    after: current,
-    stops: false,
-  });
-  for (const memory of [...run.memories].reverse()) {
-    const before = current;
-    const after = { ...reversed(memory.before), sizeBytes: before.sizeBytes };
-    const changed =
-      !sameAddress(before.source, after.source) ||
-      !sameAddress(before.destination, after.destination) ||
-      before.sourcePort !== after.sourcePort ||
-      before.destinationPort !== after.destinationPort;
-    hops.push({
-      kind: memory.kind,
-      node: memory.node,
-      stage: 'known flow',
-      at: undefined,
-      looked: () => 'the table of open flows',
-      decided: () =>
-        changed
-          ? 'a reply to a flow it remembers: translated back'
-          : 'a reply to a flow it remembers: let through',
-      before,
-      after,
-      stops: false,
-    });
-    current = after;
-  }
-  return { hops, header: current };
 }

@@ -3,54 +3,18 @@ import { addressKey, formatAddress, type Address } from '../net/address.ts';
 import { classify, reachableFromOutside } from '../net/classify.ts';
 import { formatPorts, hasPort, protocolsMeet } from '../net/ports.ts';
 import { contains, formatPrefix } from '../net/prefix.ts';
-import type { Forward, Line, Network, Route, Site } from '../site/model.ts';
-import { tunnelMtu } from '../vpn/interface.ts';
-import type { FarSite } from '../vpn/model.ts';
-import { translated } from '../vpn/translation.ts';
+import type { Forward, Line, Route, Site } from '../site/model.ts';
 import { forwardTable } from './forward-table.ts';
 import { routeTable } from './route-table.ts';
-import { serviceText, type Header, type Hop, type Outcome } from './packet.ts';
-
-/** The side of the router a packet comes in on or leaves by. */
-export type Side =
-  { readonly kind: 'network'; readonly network: Network } | { readonly kind: 'line'; readonly line: Line };
-
-/** Where it may leave: into the tunnel to a joined site as well. */
-export type Egress = Side | { readonly kind: 'tunnel'; readonly far: FarSite };
-
-export type Verdict =
-  | {
-      readonly goes: 'on';
-      readonly header: Header;
-      readonly egress: Egress;
-      readonly forward: Forward | undefined;
-      readonly hairpin: Line | undefined;
-    }
-  | { readonly goes: 'router'; readonly header: Header; readonly service: string }
-  | { readonly goes: 'nowhere'; readonly outcome: Outcome };
-
-/** Writes down one look at the packet; the header that it leaves with is the packet's from then on. */
-type Note = (
-  stage: string,
-  at: string | undefined,
-  looked: () => string,
-  decided: () => string,
-  after?: Header,
-  stops?: boolean,
-) => void;
+import { serviceText, type Header, type Hop } from './packet.ts';
+import { sideName, type Note, type Side, type Verdict } from './stages.ts';
+import { farSiteAt, intoTunnel } from './tunnel.ts';
 
 /** The edge router of a site with some lines down: a packet goes through its stages in a fixed order. */
 export interface Router {
   readonly route: (destination: Address) => Route | undefined;
   readonly forward: (ingress: Side, header: Header, hops: Hop[]) => Verdict;
 }
-
-const sideName = (side: Egress): string =>
-  side.kind === 'network'
-    ? side.network.name
-    : side.kind === 'line'
-      ? side.line.name
-      : `the tunnel to ${side.far.name}`;
 
 export function createRouter(site: Site, down: ReadonlySet<string>): Router {
   const routes = site.routes.filter(({ target }) => target.kind !== 'line' || !down.has(target.line.id));
@@ -371,60 +335,6 @@ export function createRouter(site: Site, down: ReadonlySet<string>): Router {
   };
 
   return { route, forward };
-}
-
-/** The joined site whose blocks hold an address; an inside network wins over it. */
-export const farSiteAt = (site: Site, host: Address): FarSite | undefined =>
-  site.vpn.sites.length === 0 || site.networks.some(({ prefix }) => prefix && contains(prefix, host))
-    ? undefined
-    : site.vpn.sites.find(({ prefixes }) => prefixes.some((block) => contains(block, host)));
-
-/** A packet for a joined site: only joined networks may, and the own block gives way where it is in use there too. */
-function intoTunnel(site: Site, ingress: Side, far: FarSite, header: Header, note: Note): Verdict {
-  const egress: Egress = { kind: 'tunnel', far };
-  const block = far.prefixes.find((each) => contains(each, header.destination))!;
-  note(
-    'route',
-    `${far.at}/prefixes`,
-    () => `${formatAddress(header.destination)} among the blocks of joined sites`,
-    () => `${formatPrefix(block)} is ${far.name}: into the tunnel`,
-  );
-  const allowed = ingress.kind === 'network' && far.networks.includes(ingress.network);
-  note(
-    'policy',
-    `${far.at}/networks`,
-    () => `${sideName(ingress)} to ${sideName(egress)}`,
-    () => (allowed ? 'these two are joined' : `${sideName(ingress)} is not joined with ${far.name}`),
-    header,
-    !allowed,
-  );
-  if (!allowed) return { goes: 'nowhere', outcome: 'refused' };
-  const own = far.translations.find(({ of, real }) => of === 'here' && contains(real, header.source));
-  const source = own && translated(header.source, own.real, own.seen);
-  const sent = source ? { ...header, source } : header;
-  note(
-    'source NAT',
-    own?.at,
-    () => `leaving by ${sideName(egress)}`,
-    () =>
-      source
-        ? `source becomes ${formatAddress(source)}: ${far.name} uses ${formatPrefix(own.real)} too`
-        : 'nothing to translate',
-    sent,
-  );
-  const mtu = tunnelMtu(site);
-  const fits = header.sizeBytes <= mtu;
-  note(
-    'size',
-    '/vpn/mtuBytes',
-    () => `${header.sizeBytes} bytes, the tunnel carries ${mtu}`,
-    () => (fits ? 'it fits' : `too large: the sender is told to use ${mtu}`),
-    sent,
-    !fits,
-  );
-  return fits
-    ? { goes: 'on', header: sent, egress, forward: undefined, hairpin: undefined }
-    : { goes: 'nowhere', outcome: 'dropped' };
 }
 
 /** The default route: which line it leads to is for the failover rules to say. */

@@ -4,6 +4,7 @@ import { formatAddress } from '../net/address.ts';
 import type { Site } from '../site/model.ts';
 import type { Peer } from './model.ts';
 import { reachText } from './reach.ts';
+import type { PeerPlan } from './settings.ts';
 
 /** Days before an end on which it is said (common practice, no source). */
 export const soonDays = 30;
@@ -21,11 +22,11 @@ export interface Access {
 
 /** Who may come in on a day, and in what state the access is. A router of this tunnel knows no dates: an ended key goes on. */
 export const accessList = (site: Site, today: string): Access[] =>
-  site.vpn.peers.map((peer) => ({ peer, ...stateOf(peer, today) }));
+  site.vpn.peers.map((peer) => ({ peer, ...accessOf(peer.plan, today) }));
 
-function stateOf(peer: Peer, today: string): Pick<Access, 'state' | 'says'> {
-  const { plan } = peer;
-  if (peer.revoked) return { state: 'revoked', says: `revoked ${plan.revoked}` };
+/** The same for one device, from its row of the plan alone. */
+export function accessOf(plan: PeerPlan, today: string): Pick<Access, 'state' | 'says'> {
+  if (plan.revoked.trim() !== '') return { state: 'revoked', says: `revoked ${plan.revoked}` };
   if (plan.publicKey.trim() === '') return { state: 'no-key', says: 'no key yet' };
   if (isDay(plan.expires) && isDay(today)) {
     const left = daysBetween(today, plan.expires);

@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import { useMemo, useState } from 'react';
 import {
-  accessList,
+  accessOf,
   dayAfter,
   formatAddress,
   freePeerAddress,
@@ -101,16 +101,6 @@ function PersonRow({
 }) {
   const at = `/vpn/peers/${index}`;
   const peer = usePlanPiece((plan) => plan.vpn.peers[index]);
-  const session = useSession();
-  const site = useSite();
-  const others = usePlanPiece(({ vpn: { peers } }) =>
-    peers[index]?.person
-      ? peers.filter(
-          ({ person, revoked }, place) =>
-            place !== index && person === peers[index]!.person && revoked === '',
-        ).length
-      : 0,
-  );
   const focus = useFocus();
   // A finding on a field that is folded away opens the row.
   const wanted = useSignal(focus.place, (place) =>
@@ -119,7 +109,6 @@ function PersonRow({
   if (!peer) return null;
   const opened = open || wanted;
   const name = [peer.person, peer.name].filter((part) => part !== '').join(', ') || 'this device';
-  const state = accessList(site, today())[index]?.says ?? '';
   return (
     <>
       <tr data-at={at} tabIndex={-1} className={peer.revoked ? 'revoked' : ''}>
@@ -135,7 +124,7 @@ function PersonRow({
         <td>
           <TextField bare mono at={`${at}/address`} label="Address" />
         </td>
-        <td className="cell-text">{state}</td>
+        <td className="cell-text">{accessOf(peer, today()).says}</td>
         <td>
           <Button
             className="plain"
@@ -179,58 +168,85 @@ function PersonRow({
               <TextField mono wrap at={`${at}/oldKey`} label="Key before" />
               <TextField mono at={`${at}/oldKeyUntil`} label="good until" />
             </div>
-            <div className="row-actions">
-              {peer.revoked === '' && (
-                <>
-                  <Button
-                    onClick={() => {
-                      // The key that was in use goes on working until its people have the new profile.
-                      session.edit(`${at}/oldKey`, peer.publicKey);
-                      session.edit(`${at}/oldKeyUntil`, dayAfter(today(), overlapDays));
-                      session.settle();
-                    }}
-                    disabled={peer.publicKey.trim() === ''}
-                  >
-                    Begin a rotation
-                  </Button>
-                  <Button
-                    onClick={() => {
-                      const from = isDay(peer.expires) && peer.expires > today() ? peer.expires : today();
-                      session.edit(`${at}/expires`, dayAfter(from, renewalDays));
-                      session.settle();
-                    }}
-                  >
-                    Renew for a year
-                  </Button>
-                  <Button
-                    onClick={() => {
-                      session.edit(`${at}/revoked`, today());
-                      session.settle();
-                    }}
-                  >
-                    Lost or gone: revoke it
-                  </Button>
-                  {others > 0 && (
-                    <Button
-                      onClick={() => {
-                        for (const [place, each] of session.snapshot().plan.vpn.peers.entries())
-                          if (each.person === peer.person && each.revoked === '')
-                            session.edit(`/vpn/peers/${place}/revoked`, today());
-                        session.settle();
-                      }}
-                    >
-                      {peer.person} leaves: revoke all {others + 1}
-                    </Button>
-                  )}
-                </>
-              )}
-              <RemoveButton what={name} onClick={() => remove(index)} />
-            </div>
+            <PersonActions index={index} peer={peer} name={name} remove={remove} />
             {peer.revoked ? <Revoked name={name} /> : <PersonPanel index={index} />}
           </td>
         </tr>
       )}
     </>
+  );
+}
+
+/** What can be done with a device's access: renew its key or its time, end it, or that of its whole person. */
+function PersonActions({
+  index,
+  peer,
+  name,
+  remove,
+}: {
+  index: number;
+  peer: PeerPlan;
+  name: string;
+  remove: (index: number) => void;
+}) {
+  const at = `/vpn/peers/${index}`;
+  const session = useSession();
+  const others = usePlanPiece(({ vpn: { peers } }) =>
+    peers[index]?.person
+      ? peers.filter(
+          ({ person, revoked }, place) =>
+            place !== index && person === peers[index]!.person && revoked === '',
+        ).length
+      : 0,
+  );
+  return (
+    <div className="row-actions">
+      {peer.revoked === '' && (
+        <>
+          <Button
+            onClick={() => {
+              // The key that was in use goes on working until its people have the new profile.
+              session.edit(`${at}/oldKey`, peer.publicKey);
+              session.edit(`${at}/oldKeyUntil`, dayAfter(today(), overlapDays));
+              session.settle();
+            }}
+            disabled={peer.publicKey.trim() === ''}
+          >
+            Begin a rotation
+          </Button>
+          <Button
+            onClick={() => {
+              const from = isDay(peer.expires) && peer.expires > today() ? peer.expires : today();
+              session.edit(`${at}/expires`, dayAfter(from, renewalDays));
+              session.settle();
+            }}
+          >
+            Renew for a year
+          </Button>
+          <Button
+            onClick={() => {
+              session.edit(`${at}/revoked`, today());
+              session.settle();
+            }}
+          >
+            Lost or gone: revoke it
+          </Button>
+          {others > 0 && (
+            <Button
+              onClick={() => {
+                for (const [place, each] of session.snapshot().plan.vpn.peers.entries())
+                  if (each.person === peer.person && each.revoked === '')
+                    session.edit(`/vpn/peers/${place}/revoked`, today());
+                session.settle();
+              }}
+            >
+              {peer.person} leaves: revoke all {others + 1}
+            </Button>
+          )}
+        </>
+      )}
+      <RemoveButton what={name} onClick={() => remove(index)} />
+    </div>
   );
 }
 

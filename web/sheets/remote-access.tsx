@@ -1,57 +1,34 @@
 import Button from '@mui/material/Button';
-import { useState } from 'react';
 import { Link } from 'react-router';
 import {
   freePool,
-  outsideServices,
   parameterSheet,
-  parseTools,
-  rankWays,
-  tunnelKinds,
   tunnelWorked,
   uniqueLocalPool,
   vpnEndpointSchema,
-  vpnGrantSchema,
-  vpnGroupSchema,
-  vpnRunSchema,
   wayTitles,
   formatPrefix,
-  type GroupPlan,
-  type RankedWay,
   type VpnSettings,
 } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
 import { useSite } from '../app/analysis.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
-import { useDeviceChoices, useNetworkChoices, useUplinkChoices } from '../parts/choices.ts';
+import { useUplinkChoices } from '../parts/choices.ts';
 import { CopyButton } from '../parts/copy.tsx';
-import { ChoiceField, NumberField, SwitchField, TextField } from '../parts/field.tsx';
+import { ChoiceField, NumberField, TextField } from '../parts/field.tsx';
 import { RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
 import { AccessSection } from './access.tsx';
 import { Certificates } from './certificates.tsx';
+import { Groups } from './groups.tsx';
 import { JoinedSites } from './joined-sites.tsx';
 import { MakeKey } from './make-key.tsx';
 import { People } from './people.tsx';
 import { ProfileCheck } from './profile-check.tsx';
+import { TunnelSpeed } from './tunnel-speed.tsx';
+import { WhichWay } from './which-way.tsx';
 
 type Endpoint = VpnSettings['endpoints'][number];
-type Grant = GroupPlan['grants'][number];
-type Run = VpnSettings['runs'][number];
-
-const serviceWords: Record<(typeof outsideServices)[number], string> = {
-  unknown: 'not asked yet',
-  allowed: 'yes',
-  refused: 'no',
-};
-const serviceChoices = outsideServices.map((each) => [each, serviceWords[each]] as const);
-const tunnelWords: Record<(typeof tunnelKinds)[number], string> = {
-  split: 'only what is granted',
-  full: 'everything',
-  near: 'all but what is near',
-};
-const tunnelChoices = tunnelKinds.map((each) => [each, tunnelWords[each]] as const);
-const spoken = ['wireguard', 'ikev2', 'tls'] as const;
 
 export function Component() {
   const way = usePlanPiece((plan) => plan.vpn.way);
@@ -77,117 +54,11 @@ export function Component() {
         <>
           <ProfileCheck />
           <JoinedSites />
-          <Speed />
+          <TunnelSpeed />
         </>
       )}
     </>
   );
-}
-
-function WhichWay() {
-  const session = useSession();
-  const site = useSite();
-  const way = usePlanPiece((plan) => plan.vpn.way);
-  const encrypts = usePlanPiece((plan) => plan.vpn.boxEncrypts);
-  const [failed, setFailed] = useState(false);
-  const first = site.lines[0];
-  const ranked = rankWays(site, new Set(failed && first ? [first.id] : []));
-  const choose = (next: string): void => {
-    session.edit('/vpn/way', next);
-    session.settle();
-  };
-  return (
-    <section aria-labelledby="way" data-at="/vpn/way" tabIndex={-1}>
-      <h3 id="way">Which way in</h3>
-      <div className="ledger">
-        <ChoiceField at="/vpn/outsideService" label="Outside service" choices={serviceChoices} />
-        <NumberField decimals at="/vpn/boxMbps" label="Box encrypts" unit="Mb/s" highest={400_000} />
-        <div className="field" data-at="/vpn/boxEncrypts" tabIndex={-1}>
-          <span className="field-label">Box speaks</span>
-          <span className="ticks ticks-row">
-            {spoken.map((each) => (
-              <label key={each}>
-                <input
-                  type="checkbox"
-                  className="tick"
-                  checked={encrypts.includes(each)}
-                  onChange={({ target }) => {
-                    session.edit(
-                      '/vpn/boxEncrypts',
-                      target.checked ? [...encrypts, each] : encrypts.filter((other) => other !== each),
-                    );
-                    session.settle();
-                  }}
-                />{' '}
-                {each === 'wireguard' ? 'WireGuard' : each === 'ikev2' ? 'IKEv2' : 'TLS'}
-              </label>
-            ))}
-          </span>
-        </div>
-        {site.lines.length > 1 && first && (
-          <label className="field">
-            <span className="field-label">Ranked</span>
-            <select
-              className="choice"
-              aria-label="Ranked"
-              value={failed ? 'down' : 'up'}
-              onChange={({ target }) => setFailed(target.value === 'down')}
-            >
-              <option value="up">as on most days</option>
-              <option value="down">while {first.name} is down</option>
-            </select>
-          </label>
-        )}
-      </div>
-      <details className="ways-all" open={way === 'none' || failed}>
-        <summary>
-          {way === 'none' ? 'The ways, best first' : `All ways, best first: ${ranked[0]!.title} leads`}
-        </summary>
-        {site.lines.length === 0 && (
-          <p className="empty">
-            Whether anybody outside can call the site decides the way in, and there is no line yet: settle the
-            Uplinks sheet first.
-          </p>
-        )}
-        <ol className="ways" aria-label="Ways in, best first">
-          {ranked.map((each) => (
-            <li key={each.way} className={each.fits || !each.known ? '' : 'way-unfit'}>
-              <div>
-                <strong>{each.title}</strong> <Fit way={each} />
-                <p>{each.reasons.join(' ')}</p>
-              </div>
-              {way === each.way ? (
-                <span className="chosen-way">chosen</span>
-              ) : (
-                each.way !== 'dated' && (
-                  <Button onClick={() => choose(each.way)} aria-label={`Choose: ${each.title}`}>
-                    Choose
-                  </Button>
-                )
-              )}
-            </li>
-          ))}
-        </ol>
-      </details>
-      {way !== 'none' && (
-        <div className="row-actions">
-          <span>
-            <strong>{wayTitles[way]}</strong>.{' '}
-            {ranked
-              .find((each) => each.way === way)
-              ?.reasons.slice(0, 2)
-              .join(' ')}
-          </span>
-          <Button onClick={() => choose('none')}>Nobody comes in</Button>
-        </div>
-      )}
-    </section>
-  );
-}
-
-function Fit({ way: { fits, known } }: { way: RankedWay }) {
-  if (!known) return <span className="verdict-doubt">not known yet</span>;
-  return <span className={fits ? 'verdict-good' : 'verdict-bad'}>{fits ? 'fits' : 'does not fit'}</span>;
 }
 
 function Tunnel() {
@@ -318,167 +189,6 @@ function OtherTunnel() {
       </div>
       <Endpoints />
       <Values />
-    </section>
-  );
-}
-
-function Groups() {
-  const { ids, add, remove } = useRows<GroupPlan>('/vpn/groups');
-  return (
-    <section aria-labelledby="groups" data-at="/vpn/groups" tabIndex={-1}>
-      <h3 id="groups">Groups, and what each may reach</h3>
-      {ids.map((id, index) => (
-        <GroupCard key={id} index={index} remove={remove} />
-      ))}
-      {ids.length === 0 && (
-        <p className="empty">
-          No group yet. Begin with the least: one service of one device for one kind of person.
-        </p>
-      )}
-      <div className="row-actions">
-        <Button onClick={() => add(vpnGroupSchema.parse({ id: newId() }), 'name')}>Add a group</Button>
-      </div>
-    </section>
-  );
-}
-
-function GroupCard({ index, remove }: { index: number; remove: (index: number) => void }) {
-  const at = `/vpn/groups/${index}`;
-  const name = usePlanPiece((plan) => plan.vpn.groups[index]?.name ?? '');
-  const { ids, add, remove: removeGrant } = useRows<Grant>(`${at}/grants`);
-  const networks = useNetworkChoices();
-  const devices = useDeviceChoices();
-  const grants = usePlanPiece((plan) => plan.vpn.groups[index]?.grants);
-  const all = usePlanPiece((plan) => plan.devices);
-  const servicesOf = (device: string | undefined) => [
-    ['', 'all of it'] as const,
-    ...(all.find(({ id }) => id === device)?.services ?? []).map(
-      (service) => [service.id, service.name || service.ports] as const,
-    ),
-  ];
-  return (
-    <fieldset className="card" aria-label={name || 'unnamed group'} data-at={at} tabIndex={-1}>
-      <div className="ledger ledger-three">
-        <TextField at={`${at}/name`} label="Group" />
-        <ChoiceField at={`${at}/tunnel`} label="Tunnels" choices={tunnelChoices} />
-        <span className="secret-field">
-          <SwitchField at={`${at}/manages`} label="Router" on="may manage it" off="may not" />
-          <RemoveButton what={name || 'group'} onClick={() => remove(index)} />
-        </span>
-      </div>
-      <div data-at={`${at}/grants`} tabIndex={-1}>
-        <RowTable
-          label={`Grants of ${name || 'the group'}`}
-          headings={[
-            ['Network', 'm'],
-            ['Device', 'l'],
-            ['Service', 'm'],
-          ]}
-          add={() => add(vpnGrantSchema.parse({ id: newId() }), 'device')}
-          addLabel="Add a grant"
-          empty="Reaches nothing yet."
-        >
-          {ids.map((id, row) => (
-            <tr key={id} data-at={`${at}/grants/${row}`} tabIndex={-1}>
-              <td>
-                {grants?.[row]?.device ? (
-                  <span className="quiet cell-text">that of the device</span>
-                ) : (
-                  <ChoiceField bare at={`${at}/grants/${row}/network`} label="Network" choices={networks} />
-                )}
-              </td>
-              <td>
-                <ChoiceField
-                  bare
-                  at={`${at}/grants/${row}/device`}
-                  label="Device"
-                  choices={[['', 'the whole network'], ...devices]}
-                />
-              </td>
-              <td>
-                <ChoiceField
-                  bare
-                  at={`${at}/grants/${row}/service`}
-                  label="Service"
-                  choices={servicesOf(grants?.[row]?.device)}
-                />
-              </td>
-              <td>
-                <RemoveButton what={`grant ${row + 1}`} onClick={() => removeGrant(row)} />
-              </td>
-            </tr>
-          ))}
-        </RowTable>
-      </div>
-    </fieldset>
-  );
-}
-
-function Speed() {
-  const { ids, add, addAll, remove } = useRows<Run>('/vpn/runs');
-  const paste = (text: string): string[] => {
-    const runs = parseTools(text).flatMap((figure) =>
-      figure.kind === 'rate'
-        ? [vpnRunSchema.parse({ id: newId(), direction: figure.direction, mbps: figure.mbps })]
-        : [],
-    );
-    addAll(runs);
-    return [runs.length === 0 ? 'No rate is in there.' : `${runs.length} runs added.`];
-  };
-  return (
-    <section aria-labelledby="speed" data-at="/vpn/runs" tabIndex={-1}>
-      <h3 id="speed">What the tunnel can give</h3>
-      <div className="ledger">
-        <NumberField
-          decimals
-          at="/vpn/travellerDownMbps"
-          label="Traveller has"
-          unit="Mb/s"
-          highest={400_000}
-        />
-        <NumberField decimals at="/vpn/roundTripMs" label="Round trip" unit="ms" highest={60_000} />
-      </div>
-      <RowTable
-        label="Measured through the tunnel"
-        headings={[
-          ['Direction', 'm'],
-          ['Measured', 'm'],
-        ]}
-        add={() => add(vpnRunSchema.parse({ id: newId() }), 'mbps')}
-        addLabel="Add a run"
-        paste={paste}
-        pasteHint="What a throughput tester prints as JSON."
-        empty="No run yet. Three each way, from the place of a traveller: the figure is explained by the bound beside it."
-      >
-        {ids.map((id, index) => (
-          <tr key={id} data-at={`/vpn/runs/${index}`} tabIndex={-1}>
-            <td>
-              <ChoiceField
-                bare
-                at={`/vpn/runs/${index}/direction`}
-                label="Direction"
-                choices={[
-                  ['down', 'to the traveller'],
-                  ['up', 'from the traveller'],
-                ]}
-              />
-            </td>
-            <td>
-              <NumberField
-                bare
-                decimals
-                at={`/vpn/runs/${index}/mbps`}
-                label="Measured"
-                unit="Mb/s"
-                highest={400_000}
-              />
-            </td>
-            <td>
-              <RemoveButton what={`run ${index + 1}`} onClick={() => remove(index)} />
-            </td>
-          </tr>
-        ))}
-      </RowTable>
     </section>
   );
 }

@@ -1,0 +1,172 @@
+import { formatAddress, sameAddress } from '../net/address.ts';
+import { contains, formatPrefix } from '../net/prefix.ts';
+import { replacing, type Check, type Finding } from '../site/finding.ts';
+import type { Site } from '../site/model.ts';
+import { freePeerAddress } from '../vpn/interface.ts';
+import { parseKey } from '../vpn/keys.ts';
+import { note, said } from './note.ts';
+
+/** What keeps the right people out, or lets them too far in. */
+export const vpnPeople: Check = {
+  name: 'people of the tunnel',
+  run: (site) => {
+    const { way } = site.vpn.plan;
+    if (way === 'none') return [];
+    return [...(way === 'wireguard' ? peers(site) : []), ...groups(site)];
+  },
+};
+
+function peers(site: Site): Finding[] {
+  const { vpn: access } = site;
+  const found: Finding[] = [];
+  for (const [index, peer] of access.peers.entries()) {
+    if (peer.revoked) continue;
+    const { plan, at, name } = peer;
+    if (!peer.group)
+      found.push(
+        note(
+          'vpn-no-group',
+          'warning',
+          `${at}/group`,
+          `${name} is in no group, so it gets in and reaches nothing.`,
+          said('Group', 'none'),
+        ),
+      );
+    if (plan.publicKey.trim() === '')
+      found.push(
+        note(
+          'vpn-no-key',
+          'blocker',
+          `${at}/publicKey`,
+          `${name} has no key yet: make one, or ask for the public half.`,
+          said('Key', 'none'),
+        ),
+      );
+    else if (!parseKey(plan.publicKey).ok)
+      found.push(
+        note(
+          'vpn-key-form',
+          'blocker',
+          `${at}/publicKey`,
+          `The key of ${name} is no key: 43 letters and digits, then "=".`,
+          said('Length', String(plan.publicKey.trim().length)),
+        ),
+      );
+    const twin = access.peers.findIndex(
+      (other, place) =>
+        place < index &&
+        !other.revoked &&
+        other.plan.publicKey.trim() !== '' &&
+        other.plan.publicKey.trim() === plan.publicKey.trim(),
+    );
+    if (twin >= 0)
+      found.push(
+        note(
+          'vpn-key-twice',
+          'blocker',
+          `${at}/publicKey`,
+          `${name} and ${access.peers[twin]!.name} have one key: the router answers whoever spoke last. One key a device.`,
+          said('Key', plan.publicKey.slice(0, 8)),
+        ),
+      );
+    // Looked for only where it is needed: with hundreds of people it is not free.
+    const give = (): Finding['fix'] => {
+      const free = freePeerAddress(site, 4);
+      return free && replacing(`Give it ${formatAddress(free)}`, `${at}/address`, formatAddress(free));
+    };
+    if (!peer.address) {
+      if (plan.address.trim() === '')
+        found.push(
+          note(
+            'vpn-no-address',
+            'blocker',
+            `${at}/address`,
+            `${name} has no address in the tunnel yet.`,
+            said('Address', 'none'),
+            give(),
+          ),
+        );
+    } else {
+      if (access.pool && !contains(access.pool, peer.address))
+        found.push(
+          note(
+            'vpn-address-outside',
+            'blocker',
+            `${at}/address`,
+            `${formatAddress(peer.address)} of ${name} is outside the pool ${formatPrefix(access.pool)}.`,
+            said('Pool', formatPrefix(access.pool)),
+            give(),
+          ),
+        );
+      const taken = access.peers.find(
+        (other, place) =>
+          place < index && !other.revoked && other.address && sameAddress(other.address, peer.address!),
+      );
+      const router = access.routerAddress && sameAddress(access.routerAddress, peer.address);
+      if (taken || router)
+        found.push(
+          note(
+            'vpn-address-twice',
+            'blocker',
+            `${at}/address`,
+            `${formatAddress(peer.address)} is that of ${taken ? taken.name : 'the router'} too: packets go to one of the two.`,
+            said('Address', formatAddress(peer.address)),
+            give(),
+          ),
+        );
+    }
+    if (plan.ownKey && plan.secret.trim() !== '')
+      found.push(
+        note(
+          'vpn-own-key-kept',
+          'warning',
+          `${at}/secret`,
+          `${name} makes the key alone, and yet a private key is named in the vault: one of the two is not true.`,
+          said('In the vault', plan.secret),
+        ),
+      );
+  }
+  return found;
+}
+
+function groups(site: Site): Finding[] {
+  return site.vpn.groups.flatMap((group): Finding[] => {
+    const whole = group.grants.filter(({ device }) => !device);
+    const found: Finding[] = [];
+    if (group.plan.grants.length > 0 && group.grants.length < group.plan.grants.length)
+      found.push(
+        note(
+          'vpn-grant-gone',
+          'warning',
+          `${group.at}/grants`,
+          `A grant of ${group.name} leads to something that is no longer there: it grants nothing.`,
+          said('Grants', `${group.grants.length} of ${group.plan.grants.length}`),
+        ),
+      );
+    if (
+      site.networks.length > 1 &&
+      new Set(whole.map(({ network }) => network)).size === site.networks.length
+    )
+      found.push(
+        note(
+          'vpn-everything',
+          'warning',
+          `${group.at}/grants`,
+          `${group.name} reaches every inside network as a whole. Grant the devices and services that are needed.`,
+          said('Networks granted', String(whole.length)),
+        ),
+      );
+    for (const grant of group.grants)
+      if (grant.device && !grant.device.address)
+        found.push(
+          note(
+            'vpn-grant-unstable',
+            'warning',
+            grant.at,
+            `${grant.device.name} has no address that stays, so the grant of ${group.name} leads to another device tomorrow. Reserve one.`,
+            said('Address', 'automatic'),
+          ),
+        );
+    return found;
+  });
+}

@@ -1,0 +1,207 @@
+import { formatAddress, sameAddress } from '../net/address.ts';
+import { contains, formatPrefix } from '../net/prefix.ts';
+import { replacing, type Check, type Finding } from '../site/finding.ts';
+import type { Site } from '../site/model.ts';
+import { freePool, isTraveller, poolProblem, tunnelWorked } from '../vpn/interface.ts';
+import { parseKey } from '../vpn/keys.ts';
+import type { Peer } from '../vpn/model.ts';
+import { routesOf } from '../vpn/routes.ts';
+import { step, worked } from '../worked/worked.ts';
+import { note, said } from './note.ts';
+
+/** The router's end of the tunnel: where its people are, what they call, whom they ask for names, what fits through. */
+export const vpnTunnel: Check = {
+  name: 'tunnel',
+  run: (site) =>
+    site.vpn.plan.way === 'wireguard'
+      ? [...pool(site), ...endpoints(site), ...resolver(site), ...size(site)]
+      : [],
+};
+
+function pool(site: Site): Finding[] {
+  const { vpn: access } = site;
+  const found: Finding[] = [];
+  for (const [block, at] of [
+    [access.pool, '/vpn/pool'],
+    [access.pool6, '/vpn/pool6'],
+  ] as const) {
+    const problem = block && poolProblem(site, block);
+    if (!problem) continue;
+    const free = block.family === 4 ? freePool(site, block.length) : undefined;
+    found.push(
+      note(
+        'vpn-pool',
+        'blocker',
+        at,
+        `The pool ${formatPrefix(block)} ${problem.says}.`,
+        worked(
+          'Pool of the travellers',
+          formatPrefix(block),
+          '',
+          [step('pool', formatPrefix(block)), step('in use', formatPrefix(problem.with))],
+          'RFC 1918, RFC 4193, RFC 4632',
+        ),
+        free && replacing(`Take ${formatPrefix(free)}`, at, formatPrefix(free)),
+      ),
+    );
+  }
+  if (!access.pool) return found;
+  if (!access.pool6 && access.groups.some(({ plan }) => plan.tunnel !== 'split'))
+    found.push(
+      note(
+        'vpn-leak',
+        'warning',
+        '/vpn/pool6',
+        'Everything is to go through the tunnel, and it has no IPv6: what speaks IPv6 leaves beside it, in the open.',
+        routesOf(site, { ...noPeer, group: access.groups.find(({ plan }) => plan.tunnel !== 'split') })
+          .worked,
+      ),
+    );
+  return found;
+}
+
+const noPeer: Peer = {
+  at: '/vpn/peers',
+  plan: {} as Peer['plan'],
+  id: '',
+  name: 'such a peer',
+  group: undefined,
+  address: undefined,
+  address6: undefined,
+  revoked: false,
+};
+
+function endpoints(site: Site): Finding[] {
+  const { vpn: access } = site;
+  const found: Finding[] = [];
+  if (access.endpoints.every(({ host }) => host === ''))
+    found.push(
+      note(
+        'vpn-no-endpoint',
+        'blocker',
+        '/vpn/endpoints',
+        'No name or address is written down that travellers call.',
+        said('Endpoints', 'none'),
+      ),
+    );
+  for (const { at, host, line, address } of access.endpoints) {
+    if (host === '' || !line) continue;
+    if (line.inbound === 'impossible')
+      found.push(
+        note(
+          'vpn-endpoint-shut',
+          'blocker',
+          `${at}/uplink`,
+          `${host} is to lead over ${line.name}, over which nothing can begin outside.`,
+          said('Inbound', line.inbound),
+        ),
+      );
+    else if (address && line.publicAddressKnown && !sameAddress(address, line.publicAddress))
+      found.push(
+        note(
+          'vpn-endpoint-other',
+          'warning',
+          `${at}/host`,
+          `${host} is not the address of ${line.name}, which is ${formatAddress(line.publicAddress)}.`,
+          said('Address of the line', formatAddress(line.publicAddress)),
+          replacing(
+            `Call ${formatAddress(line.publicAddress)}`,
+            `${at}/host`,
+            formatAddress(line.publicAddress),
+          ),
+        ),
+      );
+    else if (address && line.plan.type !== 'static') {
+      const follows = site.failover.plan.dynamicName;
+      found.push(
+        note(
+          'vpn-endpoint-changes',
+          'advice',
+          `${at}/host`,
+          `${host} is a number, and ${line.name} may get another one any day: after that every profile is wrong. Let profiles call a name that follows the line${follows === '' ? ', or have it from the provider in writing that the number stays' : ''}.`,
+          said('Name that follows', follows || 'none yet'),
+          follows === '' ? undefined : replacing(`Call ${follows}`, `${at}/host`, follows),
+        ),
+      );
+    }
+    const boxed =
+      line.box?.routes &&
+      !line.box.forwards.some(
+        ({ protocol, ports }) =>
+          protocol !== 'tcp' && ports.first <= access.port && access.port <= ports.last,
+      );
+    if (boxed)
+      found.push(
+        note(
+          'vpn-box-shut',
+          'blocker',
+          `${line.at}/handoff/forwards`,
+          `${line.box!.name} in front of ${line.name} does not hand on udp ${access.port}: calls of travellers end there.`,
+          said('Handed on', line.box!.forwards.length === 0 ? 'nothing' : 'other ports'),
+        ),
+      );
+  }
+  if (access.plan.publicKey.trim() !== '' && !parseKey(access.plan.publicKey).ok)
+    found.push(
+      note(
+        'vpn-key-form',
+        'blocker',
+        '/vpn/publicKey',
+        'The router\'s public key is no key: 43 letters and digits, then "=".',
+        said('Length', String(access.plan.publicKey.trim().length)),
+      ),
+    );
+  return found;
+}
+
+/** Names of the site are known inside only: a traveller has to ask there. */
+function resolver(site: Site): Finding[] {
+  const { vpn: access } = site;
+  const own = access.routerAddress && formatAddress(access.routerAddress);
+  const fix = own === undefined ? undefined : replacing(`Ask the router, ${own}`, '/vpn/resolver', own);
+  if (!access.resolver)
+    return access.plan.resolver.trim() === '' && access.peers.length > 0
+      ? [
+          note(
+            'vpn-no-resolver',
+            'advice',
+            '/vpn/resolver',
+            'Travellers go on asking the resolver of the network where they are: numbers of this site open, its names do not.',
+            said('Resolver in the tunnel', 'none'),
+            fix,
+          ),
+        ]
+      : [];
+  const { resolver: host } = access;
+  const inside =
+    site.networks.some(({ prefix }) => prefix && contains(prefix, host)) || isTraveller(site, host);
+  return inside
+    ? []
+    : [
+        note(
+          'vpn-resolver-outside',
+          'warning',
+          '/vpn/resolver',
+          `${formatAddress(host)} is neither inside nor the router: it does not know the names of this site.`,
+          said('Resolver in the tunnel', formatAddress(host)),
+          fix,
+        ),
+      ];
+}
+
+function size(site: Site): Finding[] {
+  const typed = site.vpn.plan.mtuBytes;
+  const fits = tunnelWorked(site.vpn.endpoints[0]?.line ?? site.lines[0]);
+  return typed !== null && typed > Number(fits.value)
+    ? [
+        note(
+          'vpn-mtu',
+          'warning',
+          '/vpn/mtuBytes',
+          `${typed} bytes do not pass everywhere: ${fits.value} do.`,
+          fits,
+          replacing(`Use ${fits.value}`, '/vpn/mtuBytes', Number(fits.value)),
+        ),
+      ]
+    : [];
+}

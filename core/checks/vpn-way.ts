@@ -1,0 +1,113 @@
+import type { Check, Finding } from '../site/finding.ts';
+import type { Site } from '../site/model.ts';
+import { reachable, unableTo, wayTitles } from '../vpn/which.ts';
+import { step, worked } from '../worked/worked.ts';
+import { note, said } from './note.ts';
+
+/** A way in that nobody can use here, or that lets too many in. */
+export const vpnWay: Check = {
+  name: 'way in',
+  run: (site) => (site.vpn.plan.way === 'none' ? [] : wayItself(site)),
+};
+
+function wayItself(site: Site): Finding[] {
+  const { way, boxEncrypts, outsideService } = site.vpn.plan;
+  const found: Finding[] = [];
+  if (way === 'dated')
+    found.push(
+      note(
+        'vpn-dated',
+        'blocker',
+        '/vpn/way',
+        'PPTP and bare L2TP are no way in: what PPTP hides is found within a day from what is overheard, and bare L2TP hides nothing.',
+        worked(
+          'Protection',
+          'none',
+          '',
+          [step('PPTP, MS-CHAPv2', 'broken'), step('L2TP alone', 'none')],
+          'RFC 2661 section 9',
+        ),
+      ),
+    );
+  const waits = ['wireguard', 'ikev2', 'tls', 'forward'].includes(way);
+  const doubtful = site.lines.filter(({ inbound }) => inbound === 'unknown');
+  if (waits && !reachable(site, new Set()) && doubtful.length > 0)
+    found.push(
+      note(
+        'vpn-reach-unknown',
+        'warning',
+        '/vpn/way',
+        `${wayTitles[way]} waits to be called, and whether anybody can call this site is not known yet: note the address that ${doubtful[0]!.name} gets, or ask the provider for a public one.`,
+        said('Address from the provider', 'not noted'),
+      ),
+    );
+  else if (waits && !reachable(site, new Set()))
+    found.push(
+      note(
+        'vpn-unreachable',
+        'blocker',
+        '/vpn/way',
+        `${wayTitles[way]} waits to be called, and nobody outside can call this site. Take a way that both ends call, or get a public address.`,
+        said('Lines that can be called', 'none'),
+      ),
+    );
+  else if (
+    ['wireguard', 'ikev2', 'tls'].includes(way) &&
+    site.lines[0] &&
+    site.lines.length > 1 &&
+    !reachable(site, new Set([site.lines[0].id]))
+  )
+    found.push(
+      note(
+        'vpn-not-on-backup',
+        'advice',
+        '/vpn/way',
+        `While ${site.lines[0].name} is down nobody comes in: over ${site.lines[1]!.name} nothing can begin outside. If that matters: a public address there, or a hub or mesh beside it.`,
+        said(`Inbound over ${site.lines[1]!.name}`, site.lines[1]!.inbound),
+      ),
+    );
+  if (
+    boxEncrypts.length > 0 &&
+    (['wireguard', 'ikev2', 'tls'] as const).some((each) => each === way && !boxEncrypts.includes(each))
+  )
+    found.push(
+      note(
+        'vpn-not-spoken',
+        'blocker',
+        '/vpn/way',
+        `The router does not speak it, by what is written down of its sheet.`,
+        said('Spoken', boxEncrypts.join(', ')),
+      ),
+    );
+  if (way === 'mesh' && outsideService === 'refused')
+    found.push(
+      note(
+        'vpn-outside-refused',
+        'blocker',
+        '/vpn/way',
+        'A mesh needs an outside service, and this customer allows none.',
+        said('Outside service', 'refused'),
+      ),
+    );
+  if (site.vpn.peers.length > 0 && !site.vpn.groups.some(({ plan }) => plan.manages))
+    found.push(
+      note(
+        'vpn-nobody-manages',
+        'advice',
+        '/vpn/groups',
+        'No group may open the pages of the router: from outside nobody mends anything. Give one small group the right, and let those pages answer nowhere else outside.',
+        said('Groups that may manage the router', 'none'),
+      ),
+    );
+  for (const { at, name, plan } of unableTo(site, way))
+    found.push(
+      note(
+        'vpn-device-cannot',
+        'warning',
+        `${at}/takes`,
+        `${name} takes ${plan.takes === 'browser' ? 'a browser only' : 'no app'}, and this way needs one: give that person another device, or look at the ranking.`,
+        said('Takes', plan.takes === 'browser' ? 'a browser only' : 'what it has built in'),
+      ),
+    );
+  return found;
+}

@@ -1,0 +1,109 @@
+import Button from '@mui/material/Button';
+import { tunnelKinds, vpnGrantSchema, vpnGroupSchema, type GroupPlan } from '../../core/index.ts';
+import { newId } from '../app/api.ts';
+import { usePlanPiece } from '../app/session.ts';
+import { useDeviceChoices, useNetworkChoices } from '../parts/choices.ts';
+import { ChoiceField, SwitchField, TextField } from '../parts/field.tsx';
+import { RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
+
+type Grant = GroupPlan['grants'][number];
+
+const tunnelWords: Record<(typeof tunnelKinds)[number], string> = {
+  split: 'only what is granted',
+  full: 'everything',
+  near: 'all but what is near',
+};
+const tunnelChoices = tunnelKinds.map((each) => [each, tunnelWords[each]] as const);
+
+/** Groups of people, and the least that each needs. */
+export function Groups() {
+  const { ids, add, remove } = useRows<GroupPlan>('/vpn/groups');
+  return (
+    <section aria-labelledby="groups" data-at="/vpn/groups" tabIndex={-1}>
+      <h3 id="groups">Groups, and what each may reach</h3>
+      {ids.map((id, index) => (
+        <GroupCard key={id} index={index} remove={remove} />
+      ))}
+      {ids.length === 0 && (
+        <p className="empty">
+          No group yet. Begin with the least: one service of one device for one kind of person.
+        </p>
+      )}
+      <div className="row-actions">
+        <Button onClick={() => add(vpnGroupSchema.parse({ id: newId() }), 'name')}>Add a group</Button>
+      </div>
+    </section>
+  );
+}
+
+function GroupCard({ index, remove }: { index: number; remove: (index: number) => void }) {
+  const at = `/vpn/groups/${index}`;
+  const name = usePlanPiece((plan) => plan.vpn.groups[index]?.name ?? '');
+  const { ids, add, remove: removeGrant } = useRows<Grant>(`${at}/grants`);
+  const networks = useNetworkChoices();
+  const devices = useDeviceChoices();
+  const grants = usePlanPiece((plan) => plan.vpn.groups[index]?.grants);
+  const all = usePlanPiece((plan) => plan.devices);
+  const servicesOf = (device: string | undefined) => [
+    ['', 'all of it'] as const,
+    ...(all.find(({ id }) => id === device)?.services ?? []).map(
+      (service) => [service.id, service.name || service.ports] as const,
+    ),
+  ];
+  return (
+    <fieldset className="card" aria-label={name || 'unnamed group'} data-at={at} tabIndex={-1}>
+      <div className="ledger ledger-three">
+        <TextField at={`${at}/name`} label="Group" />
+        <ChoiceField at={`${at}/tunnel`} label="Tunnels" choices={tunnelChoices} />
+        <span className="secret-field">
+          <SwitchField at={`${at}/manages`} label="Router" on="may manage it" off="may not" />
+          <RemoveButton what={name || 'group'} onClick={() => remove(index)} />
+        </span>
+      </div>
+      <div data-at={`${at}/grants`} tabIndex={-1}>
+        <RowTable
+          label={`Grants of ${name || 'the group'}`}
+          headings={[
+            ['Network', 'm'],
+            ['Device', 'l'],
+            ['Service', 'm'],
+          ]}
+          add={() => add(vpnGrantSchema.parse({ id: newId() }), 'device')}
+          addLabel="Add a grant"
+          empty="Reaches nothing yet."
+        >
+          {ids.map((id, row) => (
+            <tr key={id} data-at={`${at}/grants/${row}`} tabIndex={-1}>
+              <td>
+                {grants?.[row]?.device ? (
+                  <span className="quiet cell-text">that of the device</span>
+                ) : (
+                  <ChoiceField bare at={`${at}/grants/${row}/network`} label="Network" choices={networks} />
+                )}
+              </td>
+              <td>
+                <ChoiceField
+                  bare
+                  at={`${at}/grants/${row}/device`}
+                  label="Device"
+                  choices={[['', 'the whole network'], ...devices]}
+                />
+              </td>
+              <td>
+                <ChoiceField
+                  bare
+                  at={`${at}/grants/${row}/service`}
+                  label="Service"
+                  choices={servicesOf(grants?.[row]?.device)}
+                />
+              </td>
+              <td>
+                <RemoveButton what={`grant ${row + 1}`} onClick={() => removeGrant(row)} />
+              </td>
+            </tr>
+          ))}
+        </RowTable>
+      </div>
+    </fieldset>
+  );
+}

@@ -1,0 +1,121 @@
+import Button from '@mui/material/Button';
+import { useState } from 'react';
+import { outsideServices, rankWays, wayTitles, type RankedWay } from '../../core/index.ts';
+import { useSite } from '../app/analysis.ts';
+import { usePlanPiece, useSession } from '../app/session.ts';
+import { ChoiceField, NumberField } from '../parts/field.tsx';
+
+const serviceWords: Record<(typeof outsideServices)[number], string> = {
+  unknown: 'not asked yet',
+  allowed: 'yes',
+  refused: 'no',
+};
+const serviceChoices = outsideServices.map((each) => [each, serviceWords[each]] as const);
+const spoken = ['wireguard', 'ikev2', 'tls'] as const;
+
+/** The ways in with what speaks for and against each, as on most days and while the first line is down. */
+export function WhichWay() {
+  const session = useSession();
+  const site = useSite();
+  const way = usePlanPiece((plan) => plan.vpn.way);
+  const encrypts = usePlanPiece((plan) => plan.vpn.boxEncrypts);
+  const [failed, setFailed] = useState(false);
+  const first = site.lines[0];
+  const ranked = rankWays(site, new Set(failed && first ? [first.id] : []));
+  const choose = (next: string): void => {
+    session.edit('/vpn/way', next);
+    session.settle();
+  };
+  return (
+    <section aria-labelledby="way" data-at="/vpn/way" tabIndex={-1}>
+      <h3 id="way">Which way in</h3>
+      <div className="ledger">
+        <ChoiceField at="/vpn/outsideService" label="Outside service" choices={serviceChoices} />
+        <NumberField decimals at="/vpn/boxMbps" label="Box encrypts" unit="Mb/s" highest={400_000} />
+        <div className="field" data-at="/vpn/boxEncrypts" tabIndex={-1}>
+          <span className="field-label">Box speaks</span>
+          <span className="ticks ticks-row">
+            {spoken.map((each) => (
+              <label key={each}>
+                <input
+                  type="checkbox"
+                  className="tick"
+                  checked={encrypts.includes(each)}
+                  onChange={({ target }) => {
+                    session.edit(
+                      '/vpn/boxEncrypts',
+                      target.checked ? [...encrypts, each] : encrypts.filter((other) => other !== each),
+                    );
+                    session.settle();
+                  }}
+                />{' '}
+                {each === 'wireguard' ? 'WireGuard' : each === 'ikev2' ? 'IKEv2' : 'TLS'}
+              </label>
+            ))}
+          </span>
+        </div>
+        {site.lines.length > 1 && first && (
+          <label className="field">
+            <span className="field-label">Ranked</span>
+            <select
+              className="choice"
+              aria-label="Ranked"
+              value={failed ? 'down' : 'up'}
+              onChange={({ target }) => setFailed(target.value === 'down')}
+            >
+              <option value="up">as on most days</option>
+              <option value="down">while {first.name} is down</option>
+            </select>
+          </label>
+        )}
+      </div>
+      <details className="ways-all" open={way === 'none' || failed}>
+        <summary>
+          {way === 'none' ? 'The ways, best first' : `All ways, best first: ${ranked[0]!.title} leads`}
+        </summary>
+        {site.lines.length === 0 && (
+          <p className="empty">
+            Whether anybody outside can call the site decides the way in, and there is no line yet: settle the
+            Uplinks sheet first.
+          </p>
+        )}
+        <ol className="ways" aria-label="Ways in, best first">
+          {ranked.map((each) => (
+            <li key={each.way} className={each.fits || !each.known ? '' : 'way-unfit'}>
+              <div>
+                <strong>{each.title}</strong> <Fit way={each} />
+                <p>{each.reasons.join(' ')}</p>
+              </div>
+              {way === each.way ? (
+                <span className="chosen-way">chosen</span>
+              ) : (
+                each.way !== 'dated' && (
+                  <Button onClick={() => choose(each.way)} aria-label={`Choose: ${each.title}`}>
+                    Choose
+                  </Button>
+                )
+              )}
+            </li>
+          ))}
+        </ol>
+      </details>
+      {way !== 'none' && (
+        <div className="row-actions">
+          <span>
+            <strong>{wayTitles[way]}</strong>.{' '}
+            {ranked
+              .find((each) => each.way === way)
+              ?.reasons.slice(0, 2)
+              .join(' ')}
+          </span>
+          <Button onClick={() => choose('none')}>Nobody comes in</Button>
+        </div>
+      )}
+    </section>
+  );
+}
+
+function Fit({ way: { fits, known } }: { way: RankedWay }) {
+  if (!known) return <span className="verdict-doubt">not known yet</span>;
+  return <span className={fits ? 'verdict-good' : 'verdict-bad'}>{fits ? 'fits' : 'does not fit'}</span>;
+}
