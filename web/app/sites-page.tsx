@@ -9,7 +9,7 @@ import { LookButton } from './look-button.tsx';
 
 const pageSize = 50;
 /** The core comes when a site is made or opened: the list shows without it. */
-const core = () => import('../../core/index.ts');
+const core = () => import('./begin.ts');
 
 /** All sites: open one, begin a new one, or bring one in from a file. */
 export function SitesPage() {
