@@ -24,6 +24,11 @@ const pictures = [
     '/sites/farrow-sound/remote-access',
     { press: 'Open Idris Vane, laptop', top: '#people' },
   ],
+  [
+    'joined-sites',
+    '/sites/mill-lane/remote-access',
+    { focus: '/vpn/sites/0/endpoint', top: '#sites-joined' },
+  ],
   ['timeline', '/sites/farrow-sound/bench', { press: 'Let it happen', top: '.timeline' }],
   [
     'bench',

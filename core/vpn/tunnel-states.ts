@@ -103,7 +103,9 @@ function state(
       `The tunnel, ${when}`,
       up === 'no' ? 'down' : up === 'by-hand' ? 'by hand' : steps.length > 0 ? total : 'up',
       steps.length > 0 ? 's at worst' : '',
-      steps.length > 0 ? steps.map(([name, seconds]) => step(name, `+ ${seconds} s`)) : [step('so', says)],
+      steps.length > 0
+        ? [...steps.map(([name, seconds]) => step(name, `+ ${seconds} s`)), step('at worst', `${total} s`)]
+        : [step('by itself', { itself: 'yes', 'by-hand': 'no, somebody has to', no: 'no' }[up])],
       steps.length > 0 ? "the protocol's paper, section 6 (from memory); RFC 5880 section 6.8.4" : practice,
     ),
   };

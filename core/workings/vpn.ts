@@ -35,7 +35,10 @@ export function ofVpn(site: Site, rest: string): Worked[] {
       const far = vpn.sites[Number(place)];
       return [
         ...(far && place !== ''
-          ? tunnelStates(endOf(site), endOfFar(far), vpn.keepAliveSeconds).map((each) => each.worked)
+          ? tunnelStates(endOf(site), endOfFar(far), vpn.keepAliveSeconds).flatMap(({ worked }) =>
+              // The others are sentences, which the sheet shows.
+              worked.unit === '' ? [] : worked,
+            )
           : []),
         ...(vpn.sites.length > 1 ? [tunnelsWorked(vpn.sites.length + 1)] : []),
       ];
