@@ -273,6 +273,22 @@ describe('the ferry office', () => {
     expect(back('by-hand')).toBeNaN();
   });
 
+  test.each([
+    [12, 3, 15 * 3600],
+    [2, 3, 3600],
+    [3, 3, 24 * 3600],
+    [23, 0, 3600],
+  ])('the way back at a quiet hour: begun at %d o’clock, it waits for %d', (startHour, quietHour, wait) => {
+    const result = simulate(
+      siteOf((plan) => Object.assign(plan.failover, { back: 'quiet-hour', quietHour })),
+      { faults: [fault('beyond:fibre', 60, 600)], untilSeconds: wait + 7200, seed: 1, startHour },
+    );
+    const back = eventAt(result, /Traffic leaves by Fibre/);
+    // The next time that clock shows the hour, counted from the beginning of the run.
+    expect(back % (24 * 3600)).toBeCloseTo(wait % (24 * 3600), 0);
+    expect(back).toBeGreaterThan(eventAt(result, /Fibre counts as up again/));
+  });
+
   test('sessions that are kept on a dead line hold a tunnel there until the line is back', () => {
     const kept = run('beyond:fibre', {
       site: siteOf((plan) => {

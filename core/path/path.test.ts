@@ -260,6 +260,27 @@ describe('questions', () => {
       problem: { code: 'unknown-line' },
     });
   });
+
+  test.each<[question: string, code: string, change: (plan: Plan) => unknown]>([
+    ['from server to internet', 'no-network', (plan) => (plan.devices[0]!.network = '')],
+    ['from office to internet', 'no-host', (plan) => (plan.networks[0]!.prefix = '10.24.')],
+    ['from office to guests', 'no-host', (plan) => (plan.networks[1]!.prefix = '')],
+    [
+      'from office to server tcp 8443',
+      'no-host',
+      (plan) => Object.assign(plan.devices[0]!, { network: '', address: '', addressing: 'automatic' }),
+    ],
+    ['from office to router', 'no-router-address', (plan) => (plan.networks[0]!.routerAddress = '')],
+    ['from internet to router', 'no-line', (plan) => (plan.uplinks = [])],
+    ['from internet to outside', 'same-ends', () => {}],
+    ['from 10.24.10.20 to server', 'same-ends', () => {}],
+  ])('%s cannot be followed (%s), and the sentence says what is missing', (question, code, change) => {
+    const plan = soundPlan();
+    change(plan);
+    const answer = ask(compile(plan), question);
+    expect(answer).toMatchObject({ ok: false, problem: { code } });
+    if (!answer.ok) expect(answer.problem.says).toMatch(/^[A-Z].{20,}\.$/);
+  });
 });
 
 describe('properties', () => {

@@ -33,6 +33,18 @@ describe('the steps of failover', () => {
     expect(places).not.toContain(-1);
   });
 
+  test('lines that share the load are entered by their weights, in one order by their rank', () => {
+    const rules = (change: (plan: Plan) => unknown): string[] =>
+      values(stepOf('failover-rules', sheetOf(change)));
+    expect(rules(() => {})).toContain('Order of the lines: Fibre, then Cellular');
+    expect(
+      rules((plan) => {
+        plan.failover.sharing = 'weights';
+        plan.uplinks[0]!.weight = 3;
+      }),
+    ).toContain('Shares: Fibre 3, Cellular 1');
+  });
+
   test('a site with one line has none of them', () => {
     expect(runSheet(compile(soundPlan())).some(({ id }) => /^(watch|pull|brown-out):/.test(id))).toBe(false);
   });
