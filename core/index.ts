@@ -93,6 +93,7 @@ export {
   type Access,
   type AccessState,
 } from './vpn/access.ts';
+export { certificateOf } from './vpn/certificates.ts';
 export { compareListing, parseListing } from './vpn/listing.ts';
 export { parseProfile, writeProfile } from './vpn/profile.ts';
 export { checkProfile, type ProfileFault } from './vpn/profile-check.ts';

@@ -199,6 +199,34 @@ describe('acceptance', () => {
     });
   });
 
+  test('with certificates a person needs one, and a lost device is out on paper when its own is revoked', () => {
+    const plan = demoPlan('farrow-sound');
+    plan.vpn.way = 'tls';
+    const paper = (id: string) => judged([], id, compile(plan)).promise.paper;
+    expect(paper('peer:idris-laptop')).toMatchObject({ kept: false, says: 'Still without a certificate.' });
+    const certificate = {
+      id: 'c',
+      use: 'client' as const,
+      serial: '4f01aa22',
+      from: '',
+      until: '',
+      secret: 'c',
+      pem: '',
+    };
+    plan.vpn.certificates = [
+      { ...certificate, person: 'Idris Vane', revoked: '' },
+      { ...certificate, id: 'd', person: 'Maren Holt, tablet, lost on the quay', revoked: '' },
+    ];
+    expect(paper('peer:idris-laptop').kept).toBe(true);
+    expect(paper('refused:old-tablet')).toMatchObject({
+      kept: false,
+      says: 'Its certificate 4f01aa22 is not revoked yet.',
+    });
+    plan.vpn.certificates[1]!.revoked = '2026-03-02';
+    expect(paper('refused:old-tablet').kept).toBe(true);
+    expect(judged([], 'peer:idris-laptop', compile(plan)).promise.bench).toBeUndefined();
+  });
+
   test('two sites are joined when a device answers at the other end; a handshake alone proves nothing', () => {
     const mill = compile(demoPlan('mill-lane'));
     const id = 'site:Weir-Street-library';

@@ -1,4 +1,5 @@
 import type { Site } from '../site/model.ts';
+import { byCertificate, certificateOf, leftOver } from '../vpn/certificates.ts';
 import type { Peer } from '../vpn/model.ts';
 import { slug } from '../path/query.ts';
 import { reachText } from '../vpn/reach.ts';
@@ -13,12 +14,16 @@ export function peerPromise(site: Site, peer: Peer): SitePromise {
   const line = reachable(site, new Set());
   const missing = [
     ...(peer.group ? [] : ['a group']),
-    ...(peer.plan.publicKey.trim() === '' ? ['a key'] : []),
-    ...(peer.address ? [] : ['an address']),
+    ...(byCertificate(site)
+      ? certificateOf(site, peer)
+        ? []
+        : ['a certificate']
+      : [...(peer.plan.publicKey.trim() === '' ? ['a key'] : []), ...(peer.address ? [] : ['an address'])]),
     ...(site.vpn.endpoints.some(({ host }) => host !== '') ? [] : ['an endpoint to call']),
   ];
   const grant = peer.group?.grants[0];
-  const trip = travel(site, peer, 'mobile');
+  // The rehearsal is that of the tunnel with keys.
+  const trip = site.vpn.plan.way === 'wireguard' ? travel(site, peer, 'mobile') : undefined;
   return {
     id: peerPromiseId(peer),
     kind: 'peer',
@@ -40,13 +45,14 @@ export function peerPromise(site: Site, peer: Peer): SitePromise {
         ? `from ${slug(peer.name)} to ${slug(grant.device.name)} ${grant.service?.protocol === 'udp' ? 'udp' : 'tcp'} ${grant.ports?.first ?? 443}`
         : '',
     },
-    bench: { kept: trip.works, says: trip.says },
+    ...(trip && { bench: { kept: trip.works, says: trip.says } }),
   };
 }
 
 /** "This device is out": a handshake from it, tried from a truly other network, stays without an answer. */
 export function refusedPromise(site: Site, peer: Peer): SitePromise {
-  const trip = travel(site, peer, 'revoked');
+  const trip = site.vpn.plan.way === 'wireguard' ? travel(site, peer, 'revoked') : undefined;
+  const left = byCertificate(site) ? leftOver(site, peer) : [];
   return {
     id: refusedPromiseId(peer),
     kind: 'peer',
@@ -55,10 +61,15 @@ export function refusedPromise(site: Site, peer: Peer): SitePromise {
     least: 'outside-session',
     outside: true,
     paper: {
-      kept: true,
-      says: 'Its key is no longer among those to be entered.',
+      kept: left.length === 0,
+      says:
+        left.length > 0
+          ? `Its certificate ${left[0]!.serial.slice(0, 8)} is not revoked yet.`
+          : byCertificate(site)
+            ? 'It has no certificate that is still good.'
+            : 'Its key is no longer among those to be entered.',
       question: `from ${slug(peer.name)} to router tcp 443`,
     },
-    bench: { kept: !trip.works, says: trip.says },
+    ...(trip && { bench: { kept: !trip.works, says: trip.says } }),
   };
 }

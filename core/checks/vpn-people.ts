@@ -2,6 +2,7 @@ import { formatAddress, sameAddress } from '../net/address.ts';
 import { contains, formatPrefix } from '../net/prefix.ts';
 import { replacing, type Check, type Finding } from '../site/finding.ts';
 import type { Site } from '../site/model.ts';
+import { byCertificate, certificateOf, leftOver } from '../vpn/certificates.ts';
 import { freePeerAddress } from '../vpn/interface.ts';
 import { parseKey } from '../vpn/keys.ts';
 import { note, said } from './note.ts';
@@ -12,9 +13,38 @@ export const vpnPeople: Check = {
   run: (site) => {
     const { way } = site.vpn.plan;
     if (way === 'none') return [];
-    return [...(way === 'wireguard' ? peers(site) : []), ...groups(site)];
+    return [
+      ...(way === 'wireguard' ? peers(site) : []),
+      ...(byCertificate(site) ? certificates(site) : []),
+      ...groups(site),
+    ];
   },
 };
+
+function certificates(site: Site): Finding[] {
+  return site.vpn.peers.flatMap((peer): Finding[] => {
+    const { at, name } = peer;
+    if (!peer.revoked && !certificateOf(site, peer))
+      return [
+        note(
+          'vpn-no-certificate',
+          'blocker',
+          at,
+          `${name} has no certificate yet: issue one in that name, with an end.`,
+          said('Certificate', 'none'),
+        ),
+      ];
+    return leftOver(site, peer).map((left) =>
+      note(
+        'vpn-certificate-left',
+        'blocker',
+        `/vpn/certificates/${site.vpn.plan.certificates.indexOf(left)}`,
+        `${name} is revoked, and its certificate is not: it still gets in. Revoke it, and put the new list on the router.`,
+        said('Serial', left.serial.slice(0, 8)),
+      ),
+    );
+  });
+}
 
 function peers(site: Site): Finding[] {
   const { vpn: access } = site;

@@ -147,6 +147,33 @@ test('a forward that takes the port of the tunnel', () => {
   });
 });
 
+test('with certificates: who has none, and who is revoked while the certificate is not', () => {
+  const certificate = {
+    id: 'c',
+    use: 'client' as const,
+    serial: '01',
+    from: '',
+    until: '',
+    revoked: '',
+    secret: 'c',
+    pem: '',
+  };
+  const rules = (...people: string[]): string[] =>
+    findings(
+      farrow((p) => {
+        p.vpn.way = 'ikev2';
+        p.vpn.certificates = people.map((person, index) => ({ ...certificate, id: `c${index}`, person }));
+      }),
+    )
+      .filter(({ rule }) => rule.includes('certificate'))
+      .map(({ rule, at }) => `${rule} ${at}`);
+  expect(rules('Maren Holt')).toEqual(['vpn-no-certificate /vpn/peers/2']);
+  // One of its own for the lost tablet goes on working until it is on the list; the person's own is not hers alone.
+  expect(rules('Maren Holt', 'Idris Vane', 'Maren Holt, tablet, lost on the quay')).toEqual([
+    'vpn-certificate-left /vpn/certificates/2',
+  ]);
+});
+
 test('two joined libraries as they ship', () => {
   expect(findings(library())).toEqual([]);
   // Its cellular line cannot be called, and the plan says so; the tunnel between the two follows all the same.

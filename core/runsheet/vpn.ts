@@ -2,6 +2,7 @@ import { peerPromiseId, refusedPromiseId } from '../acceptance/promise-ids.ts';
 import { formatAddress } from '../net/address.ts';
 import { formatPorts } from '../net/ports.ts';
 import type { Site } from '../site/model.ts';
+import { byCertificate, certificateOf } from '../vpn/certificates.ts';
 import type { Peer } from '../vpn/model.ts';
 import { peerVerdict, reachText } from '../vpn/reach.ts';
 import { parameterSheet } from '../vpn/sheets.ts';
@@ -32,14 +33,22 @@ export function vpnSteps(site: Site): StepDraft[] {
     {
       id: 'vpn-people',
       phase: 'rules',
-      title: 'Enter the people, one key a device',
+      title: byCertificate(site)
+        ? 'Let certificates in, and the revoked ones not'
+        : 'Enter the people, one key a device',
       needs: ['vpn-interface'],
-      entries: present.flatMap((peer) => peerEntries(peer)),
+      entries: byCertificate(site)
+        ? certificateEntries(site, present)
+        : present.flatMap((peer) => peerEntries(peer)),
       why: 'One key for all is one key that nobody can take back.',
       lowSeconds: 60 * Math.max(1, present.length),
       highSeconds: 180 * Math.max(1, present.length),
-      proof: 'Each is listed with a single address.',
-      ifNot: 'A whole block behind one person lets that person speak for all others.',
+      proof: byCertificate(site)
+        ? 'The authority is trusted for clients, and the list of revoked ones is loaded with its date.'
+        : 'Each is listed with a single address.',
+      ifNot: byCertificate(site)
+        ? 'No place for a list of revoked ones: then nobody can be taken out before the certificate ends. Give short ends.'
+        : 'A whole block behind one person lets that person speak for all others.',
     },
     {
       id: 'vpn-grants',
@@ -66,9 +75,34 @@ export function vpnSteps(site: Site): StepDraft[] {
     },
     ...joinedSiteSteps(site),
     ...present.map((peer) => testStep(site, peer)),
-    ...vpn.peers.filter(({ revoked }) => revoked).map(refusalStep),
+    ...vpn.peers.filter(({ revoked }) => revoked).map((peer) => refusalStep(site, peer)),
   ];
 }
+
+/** The authority, the list of revoked ones, and who comes with which certificate. */
+const certificateEntries = (site: Site, present: readonly Peer[]): Entry[] => [
+  entry(
+    'Authority',
+    site.vpn.plan.authority.pem === '' ? 'not made yet' : 'the file of its certificate, from the sheet',
+    ['CA certificate', 'Trusted issuer'],
+    '/vpn/authority/pem',
+  ),
+  entry(
+    'Revoked ones',
+    'the file of the list, newest',
+    ['CRL', 'Certificate revocation list'],
+    '/vpn/certificates',
+  ),
+  ...present.map((peer) => {
+    const certificate = certificateOf(site, peer);
+    return entry(
+      peer.name,
+      certificate ? `serial ${certificate.serial}, until ${certificate.until}` : 'no certificate yet',
+      ['Client certificate', 'Remote identity'],
+      peer.at,
+    );
+  }),
+];
 
 function peerEntries(peer: Peer): Entry[] {
   const addresses = [peer.address, peer.address6].flatMap((host) =>
@@ -124,18 +158,20 @@ const refusedOnes = (site: Site, peer: Peer): string[] =>
   });
 
 /** A lost device is out when somebody has tried it, not when a row was deleted. */
-const refusalStep = (peer: Peer): StepDraft => ({
+const refusalStep = (site: Site, peer: Peer): StepDraft => ({
   id: `vpn-out:${peer.id}`,
   phase: 'proof',
   title: `Prove that ${peer.name} is out`,
   needs: ['save', 'vpn-people'],
   entries: [
-    entry(
-      'Not on the router',
-      peer.plan.publicKey.trim() || 'its key was never made',
-      ['Public key of the peer'],
-      `${peer.at}/publicKey`,
-    ),
+    byCertificate(site)
+      ? entry('On the router', 'the newest list of revoked certificates', ['CRL'], '/vpn/certificates')
+      : entry(
+          'Not on the router',
+          peer.plan.publicKey.trim() || 'its key was never made',
+          ['Public key of the peer'],
+          `${peer.at}/publicKey`,
+        ),
     entry('Try', 'its profile on any device, from a truly other network', ['Handshake']),
   ],
   why: 'A router of this tunnel knows no dates and says nothing to strangers: silence is the only sign.',

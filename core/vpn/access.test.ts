@@ -100,6 +100,39 @@ describe('the list of access', () => {
     ]);
   });
 
+  test('with certificates it is the certificate that lets in, and what ends first ends it', () => {
+    const certificate = {
+      id: 'c',
+      use: 'client' as const,
+      serial: '01',
+      from: '2026-03-02',
+      revoked: '',
+      secret: 'c',
+      pem: '',
+    };
+    const states = (person: string, until: string) =>
+      accessList(
+        compile(
+          farrow((plan) => {
+            plan.vpn.way = 'ikev2';
+            plan.vpn.certificates = [{ ...certificate, person, until }];
+          }),
+        ),
+        today,
+      ).map(({ state, says }) => `${state}: ${says}`);
+    expect(states('Idris Vane, laptop', '2026-12-01')).toEqual([
+      'no-key: no certificate yet',
+      'no-key: no certificate yet',
+      'in: until 2026-12-01',
+      'revoked: revoked 2026-02-11',
+    ]);
+    // One for the person serves all devices of that person.
+    expect(states('Maren Holt', '2026-08-20').slice(0, 2)).toEqual([
+      'ends-soon: ends 2026-08-20',
+      'ends-soon: ends 2026-08-20',
+    ]);
+  });
+
   test('events in the order of their days; nothing ends for who is revoked', () => {
     const events = accessEvents(site);
     expect(events.map(({ day }) => day)).toEqual(events.map(({ day }) => day).sort());

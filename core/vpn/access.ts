@@ -2,6 +2,7 @@ import Papa from 'papaparse';
 import { daysBetween, isDay } from '../days.ts';
 import { formatAddress } from '../net/address.ts';
 import type { Site } from '../site/model.ts';
+import { byCertificate, certificateOf } from './certificates.ts';
 import type { Peer } from './model.ts';
 import { reachText } from './reach.ts';
 import type { PeerPlan } from './settings.ts';
@@ -22,12 +23,19 @@ export interface Access {
 
 /** Who may come in on a day, and in what state the access is. A router of this tunnel knows no dates: an ended key goes on. */
 export const accessList = (site: Site, today: string): Access[] =>
-  site.vpn.peers.map((peer) => ({ peer, ...accessOf(peer.plan, today) }));
+  site.vpn.peers.map((peer) => {
+    if (!byCertificate(site) || peer.revoked) return { peer, ...accessOf(peer.plan, today) };
+    const certificate = certificateOf(site, peer);
+    if (!certificate) return { peer, state: 'no-key', says: 'no certificate yet' };
+    // What ends first ends the access.
+    const expires = [peer.plan.expires, certificate.until].filter(isDay).sort()[0] ?? '';
+    return { peer, ...accessOf({ ...peer.plan, expires }, today, false) };
+  });
 
-/** The same for one device, from its row of the plan alone. */
-export function accessOf(plan: PeerPlan, today: string): Pick<Access, 'state' | 'says'> {
+/** The same for one device, from its row of the plan alone; `keyed` where a key of its own lets it in. */
+export function accessOf(plan: PeerPlan, today: string, keyed = true): Pick<Access, 'state' | 'says'> {
   if (plan.revoked.trim() !== '') return { state: 'revoked', says: `revoked ${plan.revoked}` };
-  if (plan.publicKey.trim() === '') return { state: 'no-key', says: 'no key yet' };
+  if (keyed && plan.publicKey.trim() === '') return { state: 'no-key', says: 'no key yet' };
   if (isDay(plan.expires) && isDay(today)) {
     const left = daysBetween(today, plan.expires);
     if (left < 0) return { state: 'ended', says: `ended ${plan.expires}` };

@@ -1,7 +1,8 @@
 import Button from '@mui/material/Button';
 import { useState } from 'react';
-import { certificateSchema, type CertificatePlan } from '../../core/index.ts';
+import { certificateOf, certificateSchema, type CertificatePlan } from '../../core/index.ts';
 import { newId, postJson, sentence } from '../app/api.ts';
+import { useSite } from '../app/analysis.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
 import { reveal, useVault, useVaultDialog } from '../app/vault.ts';
 import { download } from '../parts/download.ts';
@@ -13,6 +14,7 @@ const authorityName = 'authority';
 /** The certificate authority of the site: keys in the vault, certificates and their ends in the plan. */
 export function Certificates() {
   const session = useSession();
+  const site = useSite();
   const { state } = useVault();
   const openVault = useVaultDialog();
   const { authority, certificates } = usePlanPiece((plan) => plan.vpn);
@@ -117,7 +119,15 @@ export function Certificates() {
               placeholder={use === 'server' ? 'the name that travellers call' : 'a person and a device'}
               onChange={({ target }) => setPerson(target.value)}
               maxLength={200}
+              list={use === 'client' ? 'people-of-the-site' : undefined}
             />
+            <datalist id="people-of-the-site">
+              {site.vpn.peers
+                .filter((peer) => !peer.revoked && !certificateOf(site, peer))
+                .map(({ id, name }) => (
+                  <option key={id} value={name} />
+                ))}
+            </datalist>
           </label>
           <label>
             As

@@ -101,6 +101,7 @@ function PersonRow({
 }) {
   const at = `/vpn/peers/${index}`;
   const peer = usePlanPiece((plan) => plan.vpn.peers[index]);
+  const keyed = usePlanPiece((plan) => plan.vpn.way === 'wireguard');
   const focus = useFocus();
   // A finding on a field that is folded away opens the row.
   const wanted = useSignal(focus.place, (place) =>
@@ -124,7 +125,7 @@ function PersonRow({
         <td>
           <TextField bare mono at={`${at}/address`} label="Address" />
         </td>
-        <td className="cell-text">{accessOf(peer, today()).says}</td>
+        <td className="cell-text">{accessOf(peer, today(), keyed).says}</td>
         <td>
           <Button
             className="plain"
