@@ -62,6 +62,7 @@ const giveUpSeconds = 90;
 
 /** Bytes that a network of small packets carries, as many tunnels of providers do (common practice, no source). */
 const smallNetworkBytes = 1400;
+/** 20 bytes of IPv4, 8 of UDP, 16 before and 16 after a packet of the tunnel (the protocol's paper, section 5.4.6). */
 const aroundBytes = 60;
 
 /** One traveller in one situation, as it looks at both ends. Nothing but the plan decides. */
@@ -152,7 +153,10 @@ export function travel(site: Site, peer: Peer, situation: SituationName): Travel
       );
     wait(site.failover.plan.ttlSeconds ?? 3600);
     handshake();
-    return done(true, `Back over ${line.name} once the name has changed and caches have let go.`);
+    return done(
+      true,
+      `Back over ${line.name} once the name has changed and caches have let go. Many apps look it up only when the tunnel is switched on: off and on again.`,
+    );
   }
   if (!line)
     return unanswered(

@@ -38,14 +38,19 @@ const hex = (text: string): Uint8Array => Uint8Array.from(Buffer.from(text, 'hex
 const secretOf = (name: string): Uint8Array => Uint8Array.from(createHash('sha256').update(name).digest());
 
 describe('keys', () => {
-  test('the vectors of RFC 7748 section 6.1: the public half of one end, and what both agree on', () => {
+  test('the vectors of RFC 7748 section 6.1: the public half of each end, and what both agree on', () => {
     const base64 = (text: string): string => Buffer.from(text, 'hex').toString('base64');
+    const alice = keyPair(hex('77076d0a7318a57d3c16c17251b26645df4c2f87ebc0992ab177fba51db92c2a'));
     const bob = keyPair(hex('5dab087e624a8a4b79e17f8b83800ee66f3bb1292618b6fd1c2f8b27ff88e0eb'));
-    const alice = base64('8520f0098930a754748b7ddcb43ef75a0dbf3a0d26381af4eba4a98eaa9b4e6a');
+    expect(alice.publicKey).toBe(base64('8520f0098930a754748b7ddcb43ef75a0dbf3a0d26381af4eba4a98eaa9b4e6a'));
     expect(bob.publicKey).toBe(base64('de9edb7d7b7dc1b4d35b61c2ece435373f8343c85b78674dadfc7e146f882b4f'));
-    expect(sharedSecret(bob.privateKey, alice)).toBe(
-      base64('4a5d9d5ba4ce2de1728e3bf480350f25e07e21c947d19e3376f09b3c1e161742'),
-    );
+    for (const [own, other] of [
+      [alice, bob],
+      [bob, alice],
+    ] as const)
+      expect(sharedSecret(own.privateKey, other.publicKey)).toBe(
+        base64('4a5d9d5ba4ce2de1728e3bf480350f25e07e21c947d19e3376f09b3c1e161742'),
+      );
   });
 
   test("the same keys as Node's own crypto makes, and the same secret at both ends", () => {
