@@ -754,7 +754,7 @@ describe('beside the straight path', () => {
     const joined = page.getByRole('region', { name: 'Joined sites' });
     await joined.getByRole('checkbox', { name: 'Mill Lane branch library' }).check();
     await shows(joined, 'in use at another site too');
-    await shows(joined, 'Reading room of Weir Street library stays apart');
+    await shows(joined, 'Reading room of Weir Street library stay apart');
     await shows(
       page.getByRole('table', { name: 'What devices are called at the other sites' }),
       '10.61.10.30',

@@ -39,7 +39,8 @@ export interface Joined {
   readonly seen: readonly Seen[];
   /** Every tunnel comes up on most days, and every clash of blocks is solved. */
   readonly works: boolean;
-  readonly says: string;
+  /** What it comes to, a sentence each. */
+  readonly says: readonly string[];
   readonly worked: Worked;
 }
 
@@ -166,6 +167,11 @@ export function joinSites(
   }));
   const silent = tunnels.filter(({ states }) => states[0]!.up === 'no');
   const unsolved = seen.filter(({ as }) => !as);
+  const left = ordered.flatMap((site) =>
+    site.networks.flatMap((network) =>
+      joined.get(site)!.includes(network) ? [] : [`${network.name} of ${nameOf(site)}`],
+    ),
+  );
   return {
     plans: sites.map((site) => ({
       site,
@@ -195,12 +201,7 @@ export function joinSites(
             `${silent.map(({ ends }) => ends.map(nameOf).join(' and ')).join('; ')}: neither can be called, so no tunnel comes up. A hub that can be called solves it.`,
           ]
         : []),
-      ...ordered.flatMap((site) => {
-        const left = site.networks.filter((each) => !joined.get(site)!.includes(each));
-        return left.length > 0
-          ? [`${left.map(({ name }) => name).join(', ')} of ${nameOf(site)} stays apart.`]
-          : [];
-      }),
+      ...(left.length > 0 ? [`${left.join(', ')} ${left.length === 1 ? 'stays' : 'stay'} apart.`] : []),
       ...(seen.length > 0
         ? [
             `${seen.map(({ site, network }) => `${network.name} of ${nameOf(site)}`).join(', ')}: in use at another site too. Better renumber; until then each is seen under another block.`,
@@ -210,7 +211,7 @@ export function joinSites(
         ({ site, network }) =>
           `No free block is left for ${network.name} of ${nameOf(site)}: it has to be renumbered.`,
       ),
-    ].join(' '),
+    ],
     worked: worked(
       'Blocks of all sites',
       seen.length > 0 ? 'overlap' : 'apart',

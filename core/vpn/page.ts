@@ -70,8 +70,9 @@ export function pageOf(site: Site, peer: Peer): PersonPage {
       ? [{ what: 'the pages of the router', where: formatAddress(vpn.routerAddress) }]
       : []),
   ];
-  // Who lost the only telephone cannot be called on it.
-  const call = plan.contacts.find(({ phone, name }) => phone !== '' && name !== peer.plan.person);
+  const [first] = plan.contacts.filter(({ phone }) => phone !== '');
+  // Who lost the only telephone cannot be called on it, and the next in the list may be anybody's contractor.
+  const call = first && first.name !== peer.plan.person ? first : undefined;
   const addresses = [peer.address, peer.address6].flatMap((host) => (host ? [formatAddress(host)] : []));
   return {
     title: `${peer.plan.person || peer.name}: the way in to ${plan.site.name}`,
@@ -87,7 +88,7 @@ export function pageOf(site: Site, peer: Peer): PersonPage {
     ],
     opens,
     ifNot: [
-      'Nothing is received, bytes are sent only: the network where you are lets it not pass. Try mobile data.',
+      'Nothing is received, bytes are sent only: the network where you are does not let it pass. Try mobile data.',
       'Bytes come in, and a page does not open: say which one; it may not be granted.',
       `Small pages open, large ones stop: say so; the tunnel's packets are too large there.`,
     ],

@@ -139,7 +139,9 @@ export function JoinPanel() {
       )}
       {joined && (
         <div className="note">
-          <p>{joined.says}</p>
+          {joined.says.map((each) => (
+            <p key={each}>{each}</p>
+          ))}
           <WorkedSum worked={joined.worked} />
           {sites.length > 2 && <WorkedSum worked={tunnelsWorked(sites.length)} />}
           {joined.tunnels.map(({ ends, states }) => (
