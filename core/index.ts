@@ -91,6 +91,7 @@ export {
   accessList,
   accessOf,
   type Access,
+  type AccessEvent,
   type AccessState,
 } from './vpn/access.ts';
 export { certificateOf } from './vpn/certificates.ts';

@@ -8,6 +8,7 @@ import {
   endingsOf,
   parseListing,
   writeCalendar,
+  type AccessEvent,
   type AccessState,
 } from '../../core/index.ts';
 import { useSite } from '../app/analysis.ts';
@@ -53,27 +54,7 @@ export function AccessSection() {
           </>
         )}
       </p>
-      <details className="access-events">
-        <summary>What happened to access, and what will: {events.length}</summary>
-        <table className="losses" aria-label="What happened to access">
-          <thead>
-            <tr>
-              <th scope="col">Day</th>
-              <th scope="col">Who</th>
-              <th scope="col">What</th>
-            </tr>
-          </thead>
-          <tbody>
-            {events.map((each) => (
-              <tr key={each.day + each.who + each.what} className={each.day > day ? 'to-come' : ''}>
-                <td className="mono">{each.day}</td>
-                <td>{each.who}</td>
-                <td>{each.what}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </details>
+      <Events events={events} day={day} />
       <div className="row-actions">
         <Button onClick={() => download(`${name} access ${day}.csv`, [accessCsv(site, day)], 'text/csv')}>
           Save the list as CSV
@@ -94,6 +75,36 @@ export function AccessSection() {
       </div>
       <RouterList />
     </section>
+  );
+}
+
+/** The history of access; its rows are drawn once somebody opens it, for hundreds of people have thousands. */
+function Events({ events, day }: { events: readonly AccessEvent[]; day: string }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <details className="access-events" onToggle={({ currentTarget }) => setOpen(currentTarget.open)}>
+      <summary>What happened to access, and what will: {events.length}</summary>
+      {open && (
+        <table className="losses" aria-label="What happened to access">
+          <thead>
+            <tr>
+              <th scope="col">Day</th>
+              <th scope="col">Who</th>
+              <th scope="col">What</th>
+            </tr>
+          </thead>
+          <tbody>
+            {events.map((each) => (
+              <tr key={each.day + each.who + each.what} className={each.day > day ? 'to-come' : ''}>
+                <td className="mono">{each.day}</td>
+                <td>{each.who}</td>
+                <td>{each.what}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </details>
   );
 }
 

@@ -1,7 +1,8 @@
 import Button from '@mui/material/Button';
-import { useMemo, useState } from 'react';
+import { memo, useMemo, useState } from 'react';
 import {
   accessOf,
+  compile,
   dayAfter,
   formatAddress,
   freePeerAddress,
@@ -12,7 +13,6 @@ import {
   type PeerPlan,
 } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
-import { useSite } from '../app/analysis.ts';
 import { useFocus } from '../app/focus.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
 import { useSignal } from '../app/signal.ts';
@@ -37,12 +37,13 @@ const renewalDays = 365;
 
 /** One row a device: whose it is, its key, its address, what it reaches, and its profile. */
 export function People() {
-  const site = useSite();
+  const session = useSession();
   const { ids, add, remove } = useRows<PeerPlan>('/vpn/peers');
   const list = usePlanPiece((plan) => plan.vpn.groups);
   const groups = useMemo(() => list.map(({ id, name }) => [id, name || 'unnamed group'] as const), [list]);
   const [open, setOpen] = useState('');
   const addOne = (): void => {
+    const site = compile(session.snapshot().plan);
     const [four, six] = [freePeerAddress(site, 4), freePeerAddress(site, 6)];
     add(
       vpnPeerSchema.parse({
@@ -77,7 +78,8 @@ export function People() {
             index={index}
             groups={groups}
             open={open === id}
-            toggle={() => setOpen(open === id ? '' : id)}
+            id={id}
+            setOpen={setOpen}
             remove={remove}
           />
         ))}
@@ -86,17 +88,20 @@ export function People() {
   );
 }
 
-function PersonRow({
+/** Drawn anew when its own row changes: with hundreds of people a keystroke must not draw them all. */
+const PersonRow = memo(function PersonRow({
   index,
+  id,
   groups,
   open,
-  toggle,
+  setOpen,
   remove,
 }: {
   index: number;
+  id: string;
   groups: readonly (readonly [string, string])[];
   open: boolean;
-  toggle: () => void;
+  setOpen: (id: string) => void;
   remove: (index: number) => void;
 }) {
   const at = `/vpn/peers/${index}`;
@@ -131,7 +136,7 @@ function PersonRow({
             className="plain"
             variant="text"
             aria-expanded={open}
-            onClick={toggle}
+            onClick={() => setOpen(open ? '' : id)}
             aria-label={opened ? `Less of ${name}` : `Open ${name}`}
           >
             {opened ? 'less' : 'open'}
@@ -176,7 +181,7 @@ function PersonRow({
       )}
     </>
   );
-}
+});
 
 /** What can be done with a device's access: renew its key or its time, end it, or that of its whole person. */
 function PersonActions({
