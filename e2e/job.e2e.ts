@@ -657,7 +657,8 @@ describe('beside the straight path', () => {
     await shows(access, 'lost on the quay was revoked 2026-02-11 and still gets in');
     await shows(access, 'may speak for 10.24.60.0/24');
     await access.getByRole('button', { name: 'Note when one was last seen' }).click();
-    await shows(access, 'last seen');
+    await access.getByText('What happened to access').click();
+    await shows(access.getByRole('table', { name: 'What happened to access' }), 'last seen');
     const [rows] = await Promise.all([
       page.waitForEvent('download'),
       access.getByRole('button', { name: 'Save the list as CSV' }).click(),

@@ -220,6 +220,14 @@ AllowedIPs = 10.24.60.3/32`,
     expect(good(parseListing(`${key(0)}\t${epoch}`, today))[0]!.seen).toBe('2026-08-14');
   });
 
+  test('a time longer ago than the protocol exists is no time', () => {
+    const seen = (words: string): string =>
+      good(parseListing(`peer: ${key(0)}\n  latest handshake: ${words} ago`, today))[0]!.seen;
+    expect(seen('3 weeks, 1 day')).toBe('2026-07-24');
+    expect(seen('99999999999999999999 years')).toBe('');
+    expect(seen('0 seconds')).toBe(today);
+  });
+
   const compared = (rows: [key: string, allowed: string, rest?: string][], of = site) =>
     compareListing(
       of,

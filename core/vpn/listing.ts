@@ -26,6 +26,8 @@ const secondsIn: Readonly<Record<string, number>> = {
   year: 31_536_000,
 };
 
+const mostSeconds = 50 * 31_536_000;
+
 /**
  * Reads what the router lists about its far ends: a table with tabs, a configuration with [Peer] sections, or the
  * sentences of its page. Every key begins a far end; blocks and times after it belong to it. Secrets are passed over.
@@ -78,7 +80,8 @@ function seenIn(line: string, today: string): string {
     (sum, [, count, unit]) => sum + Number(count) * secondsIn[unit!.toLowerCase()]!,
     0,
   );
-  return dayAfter(today, -Math.round(seconds / 86_400));
+  // Longer ago than the protocol exists is no time, but something else.
+  return seconds > mostSeconds ? '' : dayAfter(today, -Math.round(seconds / 86_400));
 }
 
 export interface ListingFault {
