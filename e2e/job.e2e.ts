@@ -753,6 +753,7 @@ describe('beside the straight path', () => {
     await page.goto(`${app.address}/sites/weir-street/remote-access`);
     await page.getByRole('button', { name: 'Remove Mill Lane branch library' }).click();
     const joined = page.getByRole('region', { name: 'Joined sites' });
+    await page.waitForLoadState('networkidle');
     await joined.getByRole('checkbox', { name: 'Mill Lane branch library' }).check();
     await shows(joined, 'in use at another site too');
     await shows(joined, 'Reading room of Weir Street library stay apart');
@@ -797,6 +798,7 @@ describe('beside the straight path', () => {
     });
     await page.goto(`${app.address}/sites/weir-street/remote-access`);
     const joined = page.getByRole('region', { name: 'Joined sites' });
+    await page.waitForLoadState('networkidle');
     for (const name of ['Mill Lane branch library', 'Quay branch library'])
       await joined.getByRole('checkbox', { name }).check();
     await shows(joined, '3 tunnels, every site to every other');
@@ -819,6 +821,7 @@ describe('beside the straight path', () => {
   test('a far plan that changed meanwhile: nothing is joined silently, and once more gives the same values', async () => {
     await page.goto(`${app.address}/sites/weir-street/remote-access`);
     const joined = page.getByRole('region', { name: 'Joined sites' });
+    await page.waitForLoadState('networkidle');
     await joined.getByRole('checkbox', { name: 'Mill Lane branch library' }).check();
     await shows(joined, 'Each calls the other');
     const before = await vpnOf('weir-street');
@@ -846,6 +849,7 @@ describe('beside the straight path', () => {
     app.offences.length = 0;
     expect((await vpnOf('weir-street')).sites).toEqual(before.sites);
     await page.reload();
+    await page.waitForLoadState('networkidle');
     await joined.getByRole('checkbox', { name: 'Mill Lane branch library' }).check();
     await page.getByRole('button', { name: 'Write it into both plans' }).click();
     await shows(joined, 'Their plans hold one another now');

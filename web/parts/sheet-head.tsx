@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { useLayoutEffect, useRef, useState, type ReactNode } from 'react';
 
 /** Title of a sheet, what it is for in one line, what belongs at its right edge, and its parts where they are many. */
 export function SheetHead({
@@ -29,7 +29,8 @@ const fewestParts = 6;
 function PartLinks() {
   const place = useRef<HTMLElement>(null);
   const [parts, setParts] = useState<readonly (readonly [id: string, title: string])[]>([]);
-  useEffect(() => {
+  // Before the first paint: nothing below may move once it is seen.
+  useLayoutEffect(() => {
     const sheet = place.current?.closest('.sheet');
     if (!sheet) return;
     const gather = (): void => {

@@ -47,9 +47,10 @@ export function JoinPanel() {
     { keepPreviousData: chosen.length > 0 },
   );
   const { customer } = site.plan.site;
-  const rows = (data?.rows ?? []).filter(
-    (row) => row.id !== session.id && customer !== '' && row.customer === customer,
-  );
+  // By name: the list itself is by the last save, and would move a box from under the pointer.
+  const rows = (data?.rows ?? [])
+    .filter((row) => row.id !== session.id && customer !== '' && row.customer === customer)
+    .sort((a, b) => a.name.localeCompare(b.name));
   const sites = [site, ...others.map((each) => each.site)];
   const center = sites.find((each) => nameOf(each) === hub) ?? bestHub(sites);
   const joined = others.length > 0 ? joinSites(sites, shape, center) : undefined;
