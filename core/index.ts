@@ -97,7 +97,7 @@ export {
 export { certificateOf } from './vpn/certificates.ts';
 export { compareListing, parseListing } from './vpn/listing.ts';
 export { parseProfile, writeProfile } from './vpn/profile.ts';
-export { checkProfile, type ProfileFault } from './vpn/profile-check.ts';
+export { checkProfile } from './vpn/profile-check.ts';
 export { peerVerdict, reachText } from './vpn/reach.ts';
 export { routesOf } from './vpn/routes.ts';
 export { parameterSheet } from './vpn/sheets.ts';

@@ -2,9 +2,9 @@ import { dayAfter, daysBetween, isDay } from '../days.ts';
 import { formatAddress, sameAddress } from '../net/address.ts';
 import { formatPrefix, parsePrefix, type Prefix } from '../net/prefix.ts';
 import { bad, ok, valueOf, type Result } from '../result.ts';
-import type { Severity } from '../site/finding.ts';
 import type { Site } from '../site/model.ts';
 import { silentDays } from './access.ts';
+import { faultList, type AddFault, type Fault } from './fault.ts';
 import type { Peer } from './model.ts';
 
 /** One far end as the router has it. */
@@ -84,14 +84,8 @@ function seenIn(line: string, today: string): string {
   return seconds > mostSeconds ? '' : dayAfter(today, -Math.round(seconds / 86_400));
 }
 
-export interface ListingFault {
-  readonly rule: string;
-  readonly severity: Severity;
-  readonly says: string;
-}
-
 export interface ListingCompared {
-  readonly faults: readonly ListingFault[];
+  readonly faults: readonly Fault[];
   /** When each device was last seen, by its place in the plan. */
   readonly seen: readonly { readonly index: number; readonly day: string }[];
   readonly known: number;
@@ -100,10 +94,8 @@ export interface ListingCompared {
 /** What the router lets in, against the plan: keys that nobody has any more, and keys that were never entered. */
 export function compareListing(site: Site, listed: readonly ListedPeer[], today: string): ListingCompared {
   const { vpn } = site;
-  const faults: ListingFault[] = [];
+  const { add, sorted } = faultList();
   const seen: { index: number; day: string }[] = [];
-  const add = (severity: Severity, rule: string, says: string): void =>
-    void faults.push({ rule, severity, says });
   const rows = listed.filter(({ publicKey }) => publicKey !== vpn.plan.publicKey.trim());
   let known = 0;
   for (const row of rows) {
@@ -141,13 +133,10 @@ export function compareListing(site: Site, listed: readonly ListedPeer[], today:
   for (const far of vpn.sites)
     if (!rows.some(({ publicKey }) => publicKey === far.plan.publicKey.trim()))
       add('warning', 'site-not-entered', `${far.name} is joined in the plan and not on the router.`);
-  const order = { blocker: 0, warning: 1, advice: 2 };
-  return { faults: faults.sort((a, b) => order[a.severity] - order[b.severity]), seen, known };
+  return { faults: sorted(), seen, known };
 }
 
-type Add = (severity: Severity, rule: string, says: string) => void;
-
-function checkEntry(peer: Peer, row: ListedPeer, today: string, add: Add): void {
+function checkEntry(peer: Peer, row: ListedPeer, today: string, add: AddFault): void {
   const { plan, name } = peer;
   if (peer.revoked)
     add(

@@ -4,18 +4,12 @@ import { formatPrefix, samePrefix } from '../net/prefix.ts';
 import { joinRanges, rangeOf, subtractRanges } from '../net/range.ts';
 import { valueOf } from '../result.ts';
 import type { Site } from '../site/model.ts';
+import { faultList, type AddFault, type Fault } from './fault.ts';
 import { tunnelMtu } from './interface.ts';
 import { parseKey, publicKeyOf } from './keys.ts';
 import type { Peer } from './model.ts';
 import type { Profile } from './profile.ts';
 import { fewest, routesOf } from './routes.ts';
-
-/** Something that is wrong with a profile from the field. */
-export interface ProfileFault {
-  readonly rule: string;
-  readonly severity: 'blocker' | 'warning' | 'advice';
-  readonly says: string;
-}
 
 /** Whose profile it is: by its key, by its address, or nobody's. */
 export function ownerOf(site: Site, profile: Profile): { peer: Peer; by: 'key' | 'address' } | undefined {
@@ -33,14 +27,8 @@ export function ownerOf(site: Site, profile: Profile): { peer: Peer; by: 'key' |
 }
 
 /** Everything that is wrong with a profile against the plan, gravest first. */
-export function checkProfile(
-  site: Site,
-  profile: Profile,
-): { peer: Peer | undefined; faults: ProfileFault[] } {
-  const faults: ProfileFault[] = [];
-  const add = (severity: ProfileFault['severity'], rule: string, says: string): void => {
-    faults.push({ rule, severity, says });
-  };
+export function checkProfile(site: Site, profile: Profile): { peer: Peer | undefined; faults: Fault[] } {
+  const { add, sorted } = faultList();
   const { vpn } = site;
   const owner = ownerOf(site, profile);
   const peer = owner?.peer;
@@ -109,13 +97,10 @@ export function checkProfile(
     );
   for (const line of profile.unknown)
     add('advice', 'unknown-line', `A device of this protocol does not know "${line}".`);
-  const order = { blocker: 0, warning: 1, advice: 2 };
-  return { peer, faults: faults.sort((a, b) => order[a.severity] - order[b.severity]) };
+  return { peer, faults: sorted() };
 }
 
-type Add = (severity: ProfileFault['severity'], rule: string, says: string) => void;
-
-function checkAddresses(profile: Profile, peer: Peer, add: Add): void {
+function checkAddresses(profile: Profile, peer: Peer, add: AddFault): void {
   const wanted = [peer.address, peer.address6].flatMap((each) => each ?? []);
   for (const { host, length } of profile.addresses) {
     const name = formatAddress(host);
@@ -141,7 +126,7 @@ function checkAddresses(profile: Profile, peer: Peer, add: Add): void {
     );
 }
 
-function checkFarEnd(site: Site, far: Profile['peers'][number], peer: Peer | undefined, add: Add): void {
+function checkFarEnd(site: Site, far: Profile['peers'][number], peer: Peer | undefined, add: AddFault): void {
   const { vpn } = site;
   const routerKey = vpn.plan.publicKey.trim();
   if (routerKey !== '' && far.publicKey !== routerKey)
@@ -188,7 +173,7 @@ function checkFarEnd(site: Site, far: Profile['peers'][number], peer: Peer | und
     add('advice', 'routes-many', `The same routes fit into ${wanted.length} blocks.`);
 }
 
-function checkEndpoint(site: Site, endpoint: string, add: Add): void {
+function checkEndpoint(site: Site, endpoint: string, add: AddFault): void {
   const { vpn } = site;
   const match = /^(?:\[([^\]]+)\]|([^:]+)):(\d{1,5})$/.exec(endpoint.trim());
   if (!match) {

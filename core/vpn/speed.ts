@@ -16,7 +16,7 @@ export interface TunnelSpeed {
 }
 
 /** Bytes around a packet of the tunnel on an IPv4 line: 20 IP + 8 UDP + 16 header + 16 tag (the protocol's paper). */
-const aroundBytes = 60;
+export const aroundBytes = 60;
 
 /**
  * The most that one connection can show through a tunnel: the slower of upload here and download there, less what is

@@ -5,6 +5,7 @@ import type { Site } from '../site/model.ts';
 import { natSeconds, tunnelMtu } from './interface.ts';
 import type { Peer } from './model.ts';
 import { routesOf } from './routes.ts';
+import { aroundBytes } from './speed.ts';
 import { reachable } from './which.ts';
 
 /** A packet of the tunnel that is on the wire at that time. */
@@ -62,8 +63,6 @@ const giveUpSeconds = 90;
 
 /** Bytes that a network of small packets carries, as many tunnels of providers do (common practice, no source). */
 const smallNetworkBytes = 1400;
-/** 20 bytes of IPv4, 8 of UDP, 16 before and 16 after a packet of the tunnel (the protocol's paper, section 5.4.6). */
-const aroundBytes = 60;
 
 /** One traveller in one situation, as it looks at both ends. Nothing but the plan decides. */
 export function travel(site: Site, peer: Peer, situation: SituationName): Travel {
