@@ -29,22 +29,24 @@ const freePort = (): Promise<number> =>
     });
   });
 
-async function startServer(data: string, port: number): Promise<ChildProcess> {
+/** Starts the server; with it, the one-time address that it prints. */
+async function startServer(data: string, port: number): Promise<{ server: ChildProcess; signIn: string }> {
   const child = spawn(process.execPath, ['scripts/start.mjs'], {
     cwd: root,
     env: { ...process.env, NODE_OPTIONS: '', NETTER_DATA: data, NETTER_PORT: String(port) },
   });
-  await new Promise<void>((resolve, reject) => {
+  const signIn = await new Promise<string>((resolve, reject) => {
     let output = '';
     const read = (text: Buffer): void => {
       output += text.toString();
-      if (output.includes('ready at')) resolve();
+      const found = /http:\S+\/sign-in#\S+/.exec(output);
+      if (found) resolve(found[0]);
     };
     child.stdout.on('data', read);
     child.stderr.on('data', read);
     child.once('exit', (code) => reject(new Error(`The server ended with ${code}: ${output}`)));
   });
-  return child;
+  return { server: child, signIn };
 }
 
 /** Notes everything in a page that a person should never meet. */
@@ -66,7 +68,7 @@ export async function openApp(): Promise<App> {
   const folder = mkdtempSync(join(tmpdir(), 'netter-e2e-'));
   const port = await freePort();
   const address = `http://127.0.0.1:${port}`;
-  const server = await startServer(join(folder, 'data'), port);
+  const { server, signIn } = await startServer(join(folder, 'data'), port);
   const browser = await chromium.launch({
     executablePath: '/usr/bin/chromium',
     args: [
@@ -89,6 +91,10 @@ export async function openApp(): Promise<App> {
   page.setDefaultTimeout(30_000);
   const offences: string[] = [];
   watch(page, address, offences);
+  await page.goto(signIn);
+  await page.getByRole('heading', { name: 'Netter' }).waitFor();
+  // Asking who is there, before anybody is, is answered with 401.
+  offences.length = 0;
   return {
     page,
     browser,

@@ -49,20 +49,28 @@ const server = spawn(process.execPath, [join(root, 'scripts/start.mjs')], {
   cwd: root,
   env: { ...process.env, NETTER_DATA: data, NETTER_PORT: port },
 });
-await new Promise((resolve) =>
-  server.stdout.on('data', (text) => String(text).includes('ready at') && resolve()),
-);
+const signIn = await new Promise((resolve) => {
+  let output = '';
+  server.stdout.on('data', (text) => {
+    output += String(text);
+    const found = /http:\S+\/sign-in#\S+/.exec(output);
+    if (found) resolve(found[0]);
+  });
+});
 const browser = await chromium.launch({
   executablePath: '/usr/bin/chromium',
   args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
 });
 
+const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+const first = await context.newPage();
+await first.goto(signIn);
+await first.getByRole('heading', { name: 'Netter' }).waitFor();
+
 /** A few steps done, so that the run sheet and the acceptance have something to show. */
 const record = (body) =>
-  fetch(`${address}/api/sites/farrow-sound/records`, {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ initials: 'RH', revision: 1, ...body }),
+  context.request.post(`${address}/api/sites/farrow-sound/records`, {
+    data: { initials: 'RH', revision: 1, ...body },
   });
 for (const subject of [
   'kit',
@@ -91,7 +99,8 @@ await record({
 });
 
 for (const [name, path, { focus, open, choose, press, top, look = 'light' } = {}] of pictures) {
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: look });
+  const page = await context.newPage();
+  await page.emulateMedia({ colorScheme: look });
   await page.goto(address + path);
   await page.locator('h1').first().waitFor();
   await page.waitForTimeout(800);

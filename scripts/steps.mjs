@@ -30,20 +30,24 @@ export function runNode(args, options = {}) {
   return spawnSync(process.execPath, args, { cwd: root, stdio: 'inherit', ...options }).status ?? 1;
 }
 
-/** Packages as the lock file says; true where they are there. */
-export function installPackages() {
+/**
+ * Packages as the lock file says; true where they are there. `develop` adds those that only tests and checks need:
+ * whoever only starts the program does not get them.
+ */
+export function installPackages({ develop = false } = {}) {
   const stamp = 'node_modules/.netter-installed';
   const wanted = fingerprint(['package-lock.json']);
-  if (stampOf(stamp) === wanted) return true;
+  const there = stampOf(stamp);
+  if (there === `all ${wanted}` || (!develop && there === `run ${wanted}`)) return true;
   console.log('Installing packages from the lock file. This takes about a minute.');
   const npm = process.env.npm_execpath;
-  const args = ['ci', '--no-audit', '--no-fund', '--loglevel=error'];
+  const args = ['ci', '--no-audit', '--no-fund', '--loglevel=error', ...(develop ? [] : ['--omit=dev'])];
   const status =
     npm && /\.c?js$/.test(npm)
       ? runNode([npm, ...args])
       : (spawnSync('npm', args, { cwd: root, stdio: 'inherit', shell: process.platform === 'win32' })
           .status ?? 1);
-  if (status === 0) writeFileSync(join(root, stamp), wanted);
+  if (status === 0) writeFileSync(join(root, stamp), `${develop ? 'all' : 'run'} ${wanted}`);
   return status === 0;
 }
 

@@ -57,7 +57,7 @@ function program(name, purpose) {
 }
 
 if (!nodeIsFit) count(false, `Node 20.19 or newer is needed; this is ${process.versions.node}`);
-else if (!installPackages()) count(false, 'packages');
+else if (!installPackages({ develop: true })) count(false, 'packages');
 else {
   count(
     runNode(['node_modules/prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.']) === 0,

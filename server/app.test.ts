@@ -3,17 +3,20 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { FastifyInstance } from 'fastify';
 import { soundPlan } from '../core/testing/plans.ts';
 import { buildApp } from './app.ts';
-import { memoryStore } from './testing/store.ts';
+import { memoryStore, signedIn } from './testing/store.ts';
 import type { Store } from './store/store.ts';
 
 const host = '127.0.0.1:4860';
 const demo = JSON.parse(readFileSync(new URL('../demo/weir-street.json', import.meta.url), 'utf8'));
 let app: FastifyInstance;
 let store: Store;
+let cookie: string;
 
 beforeAll(async () => {
   ({ store } = await memoryStore());
-  app = buildApp({ store, hosts: new Set([host]) });
+  const { access, headers } = await signedIn(store);
+  cookie = headers.cookie;
+  app = buildApp({ store, access, hosts: new Set([host]) });
 }, 60_000);
 afterAll(async () => {
   await app.close();
@@ -33,7 +36,7 @@ async function call(
   const reply = await app.inject({
     method,
     url,
-    headers: { host, ...(body !== undefined && { 'content-type': 'application/json' }), ...headers },
+    headers: { host, cookie, ...(body !== undefined && { 'content-type': 'application/json' }), ...headers },
     ...payload,
   });
   return { status: reply.statusCode, body: reply.body === '' ? undefined : reply.json() };
@@ -53,6 +56,7 @@ describe('sites', () => {
     expect(
       (await call('PUT', `/api/sites/${id}`, { base: 1, plan: renamed('Harbour % yard') })).body,
     ).toMatchObject({ revision: 2 });
+    await store.settled();
     expect((await call('GET', '/api/sites?search=harbour%20%25')).body).toMatchObject({
       total: 1,
       rows: [{ id, name: 'Harbour % yard', revision: 2, blockers: 0 }],

@@ -64,10 +64,28 @@ const freePort = (): Promise<number> =>
     });
   });
 
-const put = (port: number, base: number): Promise<Response> =>
-  fetch(`http://127.0.0.1:${port}/api/sites/weir-street`, {
+/** Asks as the command line does, with the key that lies in the data folder. */
+function ask(
+  data: string,
+  path: string,
+  options: { method?: string; body?: string } = {},
+): Promise<Response> {
+  const { address, key } = JSON.parse(readFileSync(join(data, 'running.json'), 'utf8')) as Record<
+    string,
+    string
+  >;
+  return fetch(`${address}${path}`, {
+    ...options,
+    headers: {
+      authorization: `Bearer ${key}`,
+      ...(options.body !== undefined && { 'content-type': 'application/json' }),
+    },
+  });
+}
+
+const put = (data: string, base: number): Promise<Response> =>
+  ask(data, '/api/sites/weir-street', {
     method: 'PUT',
-    headers: { 'content-type': 'application/json' },
     body: JSON.stringify({ base, plan: { ...demo, site: { ...demo.site, notes: `saved on ${base}` } } }),
   });
 
@@ -84,7 +102,7 @@ describe('the server as a process', () => {
     const samePort = launch(join(folder, 'other'), port);
     expect(await samePort.ended).toBe(1);
     expect(samePort.output()).toContain(`Port ${port} is in use`);
-    const list = await (await fetch(`http://127.0.0.1:${port}/api/sites`)).json();
+    const list = await (await ask(join(folder, 'held'), '/api/sites')).json();
     expect(list.rows.map((row: { id: string }) => row.id).sort()).toEqual([
       'farrow-sound',
       'hollin-edge',
@@ -102,7 +120,7 @@ describe('the server as a process', () => {
     for (let round = 0; round < 10; round += 1) {
       const server = launch(data, port);
       await ready(server);
-      const found = await (await fetch(`http://127.0.0.1:${port}/api/sites/weir-street`)).json();
+      const found = await (await ask(data, '/api/sites/weir-street')).json();
       // The save that was under way may have landed without its answer; none that was answered may be missing.
       expect([acknowledged, acknowledged + 1]).toContain(found.revision);
       if (found.revision > 1) expect(found.plan.site.notes).toBe(`saved on ${found.revision - 1}`);
@@ -116,7 +134,7 @@ describe('the server as a process', () => {
       );
       try {
         for (;;) {
-          const reply = await put(port, acknowledged);
+          const reply = await put(data, acknowledged);
           if (reply.status === 200) acknowledged += 1;
         }
       } catch {
@@ -128,7 +146,7 @@ describe('the server as a process', () => {
     expect(acknowledged).toBeGreaterThan(10);
     const server = launch(data, port);
     await ready(server);
-    const kept = await (await fetch(`http://127.0.0.1:${port}/api/sites/weir-street/revisions`)).json();
+    const kept = await (await ask(data, '/api/sites/weir-street/revisions')).json();
     expect(kept[0].revision).toBeGreaterThanOrEqual(acknowledged);
     server.process.kill('SIGTERM');
     await server.ended;

@@ -5,12 +5,13 @@ import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import type { FastifyInstance, LightMyRequestResponse } from 'fastify';
 import { buildApp } from './app.ts';
 import type { Store } from './store/store.ts';
-import { memoryStore } from './testing/store.ts';
+import { memoryStore, signedIn } from './testing/store.ts';
 
 const host = '127.0.0.1:4860';
 const folder = mkdtempSync(join(tmpdir(), 'netter-pages-'));
 let app: FastifyInstance;
 let store: Store;
+let cookie: string;
 
 beforeAll(async () => {
   mkdirSync(join(folder, 'assets'));
@@ -21,7 +22,9 @@ beforeAll(async () => {
   writeFileSync(join(folder, 'assets', 'index-abc.js'), 'export {};');
   writeFileSync(join(folder, '..', 'netter-outside.txt'), 'not for the web');
   ({ store } = await memoryStore());
-  app = buildApp({ store, hosts: new Set([host]), webRoot: folder });
+  const { access, headers } = await signedIn(store);
+  cookie = headers.cookie;
+  app = buildApp({ store, access, hosts: new Set([host]), webRoot: folder });
 }, 60_000);
 afterAll(async () => {
   await app.close();
@@ -31,7 +34,7 @@ afterAll(async () => {
 });
 
 const get = (url: string, headers: Record<string, string> = {}): Promise<LightMyRequestResponse> =>
-  app.inject({ method: 'GET', url, headers: { host, ...headers } });
+  app.inject({ method: 'GET', url, headers: { host, cookie, ...headers } });
 
 test('every page address gives the app, so that a reload stays where it is', async () => {
   for (const url of ['/', '/sites/x/uplinks', '/sites/x/run-sheet?open=kit']) {

@@ -1,13 +1,16 @@
 import { defineConfig } from 'vite';
 
-/** Bundles the server's own code into one file, so that a start does not have to translate it; packages stay outside. */
+/** Bundles the server's own code, so that a start does not have to translate it; packages stay outside. */
 export default defineConfig({
   build: {
-    ssr: 'server/main.ts',
+    ssr: true,
     outDir: 'dist/server',
     target: 'node20',
     emptyOutDir: true,
     copyPublicDir: false,
-    rolldownOptions: { output: { entryFileNames: 'main.mjs' } },
+    rolldownOptions: {
+      input: { main: 'server/main.ts', 'counts.worker': 'server/store/counts.worker.ts' },
+      output: { entryFileNames: '[name].mjs', chunkFileNames: '[name].mjs' },
+    },
   },
 });

@@ -1,4 +1,5 @@
 import {
+  bigint,
   boolean,
   index,
   integer,
@@ -24,10 +25,15 @@ export const sites = pgTable(
     demo: boolean('demo').notNull(),
     revision: integer('revision').notNull(),
     savedAt: when('saved_at'),
-    blockers: integer('blockers').notNull(),
-    warnings: integer('warnings').notNull(),
+    /** Grows with every save of any site: the order of saves, whatever the clock said. */
+    touched: bigint('touched', { mode: 'number' }).notNull(),
+    /** Counts of the newest revision; null until they are counted. */
+    blockers: integer('blockers'),
+    warnings: integer('warnings'),
+    /** In the trash since; null while it is in use. */
+    deletedAt: timestamp('deleted_at', { withTimezone: true, mode: 'date' }),
   },
-  (table) => [index('sites_saved_at').on(table.savedAt.desc(), table.id)],
+  (table) => [index('sites_touched').on(table.touched.desc())],
 );
 
 /** Every autosave; old ones are thinned. `json` and not `jsonb`: the order of the fields is kept. */
@@ -64,6 +70,30 @@ export const records = pgTable(
   (table) => [index('records_site').on(table.siteId, table.id)],
 );
 
+/** Revisions that a print or a file names: they are never thinned. */
+export const keptRevisions = pgTable(
+  'kept_revisions',
+  {
+    siteId: text('site_id')
+      .notNull()
+      .references(() => sites.id, { onDelete: 'cascade' }),
+    number: integer('number').notNull(),
+    why: text('why').$type<'print' | 'file'>().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.siteId, table.number, table.why] })],
+);
+
+/** Browsers that were let in. Of a token only its SHA-256 is kept. */
+export const signIns = pgTable('sign_ins', {
+  id: text('id').primaryKey(),
+  tokenHash: text('token_hash').notNull().unique(),
+  label: text('label').notNull(),
+  /** Account of this machine that signed in, where the system tells. */
+  account: integer('account'),
+  startedAt: when('started_at'),
+  usedAt: when('used_at'),
+});
+
 /** Facts about the data folder itself, such as whether the demo sites were put in. */
 export const facts = pgTable('facts', { name: text('name').primaryKey(), value: text('value').notNull() });
 
@@ -87,6 +117,17 @@ export const vaultSecrets = pgTable(
   },
   (table) => [primaryKey({ columns: [table.siteId, table.name] })],
 );
+
+/** Secrets that were removed, still sealed, for 30 days. */
+export const vaultTrash = pgTable('vault_trash', {
+  id: serial('id').primaryKey(),
+  siteId: text('site_id')
+    .notNull()
+    .references(() => sites.id, { onDelete: 'cascade' }),
+  name: text('name').notNull(),
+  sealed: text('sealed').notNull(),
+  deletedAt: when('deleted_at'),
+});
 
 /** Uplinks kept for the next site: how such a line is entered, not who it is for. */
 export const templates = pgTable('templates', {

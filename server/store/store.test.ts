@@ -2,12 +2,14 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { PGlite } from '@electric-sql/pglite';
 import { join } from 'node:path';
 import { soundPlan } from '../../core/testing/plans.ts';
-import { memoryStore, migrations, root } from '../testing/store.ts';
-import { seedDemoSites } from './seed.ts';
+import { memoryStore, migrations, movedClock, root } from '../testing/store.ts';
+import { seedDemoSites } from '../folder/seed.ts';
+import { asRefusal } from '../refusal.ts';
+import { NotWritable } from './guard.ts';
 import { openStore, type Store } from './store.ts';
 
 let store: Store;
-let clock: { now: Date };
+let clock: ReturnType<typeof movedClock>;
 let database: PGlite;
 beforeAll(async () => {
   ({ store, clock, database } = await memoryStore());
@@ -19,7 +21,11 @@ const noted = (notes: string) =>
     plan.site.notes = notes;
   });
 const later = (minutes: number): void => {
-  clock.now = new Date(clock.now.getTime() + minutes * 60_000);
+  clock.later(minutes);
+};
+const planOf = async (id: string, number?: number) => {
+  const found = await (number === undefined ? store.read(id) : store.revision(id, number));
+  return found.kind === 'found' ? found.saved.plan : undefined;
 };
 const bytes = async (): Promise<number> => {
   const { rows } = await database.query<{ size: string }>(
@@ -55,24 +61,26 @@ describe('revisions', () => {
     await day(20);
     await store.addRecord('long', record);
     await day(780);
+    await store.settled();
     const numbers = (await store.revisions('long')).map(({ revision }) => revision);
     expect(numbers[0]).toBe(801);
     expect(numbers).toEqual(expect.arrayContaining([1, 7]));
-    // A hundred of the newest, one for each of the about 27 hours, the first and the one with a record; at most
-    // fifty saves have come since the last thinning.
-    expect(numbers.length).toBeLessThanOrEqual(100 + 28 + 2 + 50);
+    // Eight hours of a save every two minutes, one for each of the about 19 hours before, the first and the one with
+    // a record; at most fifty saves have come since the last thinning.
+    expect(numbers.length).toBeLessThanOrEqual(240 + 20 + 2 + 50);
+    expect(numbers).toEqual(expect.arrayContaining(Array.from({ length: 240 }, (_, index) => 801 - index)));
     const afterOne = await bytes();
     await day(800);
+    await store.settled();
     expect(await bytes()).toBeLessThan(afterOne * 1.6);
-    expect((await store.revision('long', 7))?.plan.site.notes).toContain('save 6');
-    expect(await store.revision('long', 8)).toBeUndefined();
+    expect((await planOf('long', 7))?.site.notes).toContain('save 6');
+    expect(await store.revision('long', 8)).toEqual({ kind: 'missing' });
   }, 120_000);
 
   test('the newest one is always the site as it is', async () => {
     const [newest] = await store.revisions('long');
-    const now = await store.read('long');
-    expect(now?.revision).toBe(newest!.revision);
-    expect((await store.revision('long', newest!.revision))?.plan).toEqual(now?.plan);
+    expect(await store.read('long')).toMatchObject({ kind: 'found', saved: newest });
+    expect(await planOf('long', newest!.revision)).toEqual(await planOf('long'));
   });
 
   test('a save on a revision of the future, or on a site that is gone, lands nowhere', async () => {
@@ -82,7 +90,7 @@ describe('revisions', () => {
       current: { revision: 1 },
     });
     expect(await store.save('nobody', 1, noted('nowhere'))).toEqual({ kind: 'missing' });
-    expect((await store.read('short'))?.plan.site.notes).toBe('as it was');
+    expect((await planOf('short'))?.site.notes).toBe('as it was');
     expect(
       await store.addRecord('nobody', {
         kind: 'tick',
@@ -95,7 +103,7 @@ describe('revisions', () => {
     ).toBeUndefined();
   });
 
-  test('a site takes its revisions and records with it', async () => {
+  test('a site goes to the trash with its revisions and records, comes back with them, and is erased after 30 days', async () => {
     await store.create('leaving', noted('x'));
     await store.addRecord('leaving', {
       kind: 'evidence',
@@ -109,7 +117,98 @@ describe('revisions', () => {
     expect(await store.remove('leaving')).toBe(true);
     expect(await store.remove('leaving')).toBe(false);
     expect(await store.revisions('leaving')).toEqual([]);
-    expect(await store.records('leaving')).toEqual([]);
+    expect(await store.records('leaving')).toBeUndefined();
+    expect(await store.save('leaving', 1, noted('too late'))).toEqual({ kind: 'missing' });
+    expect(await store.list('leaving', 0, 5)).toMatchObject({ total: 0 });
+    expect(await store.trash()).toMatchObject([{ id: 'leaving', revision: 1 }]);
+    expect(await store.putBack('leaving')).toBe(true);
+    expect(await store.putBack('leaving')).toBe(false);
+    expect(await store.records('leaving')).toHaveLength(1);
+    await store.remove('leaving');
+    later(29 * 24 * 60);
+    await store.tidy();
+    expect(await store.trash()).toHaveLength(1);
+    later(2 * 24 * 60);
+    await store.tidy();
+    expect(await store.trash()).toEqual([]);
+    expect((await database.query("select * from records where site_id = 'leaving'")).rows).toEqual([]);
+  });
+});
+
+describe('what goes wrong', () => {
+  test('a damaged revision: the site is named, the rest works, and it goes on from the newest that can be read', async () => {
+    await store.create('hurt', noted('first'));
+    await store.save('hurt', 1, noted('second'));
+    await store.save('hurt', 2, noted('third'));
+    await store.settled();
+    // As a failing disk leaves it: text that is no plan.
+    await database.query(
+      `update revisions set plan = '{"format":"nett"}' where site_id = 'hurt' and number = 3`,
+    );
+    const damaged = { kind: 'damaged', revision: 3, newestReadable: 2 };
+    expect(await store.read('hurt')).toEqual(damaged);
+    expect(await store.save('hurt', 2, noted('on top of nothing'))).toEqual(damaged);
+    expect(await planOf('long')).toBeDefined();
+    expect(await store.recover('long')).toBeUndefined();
+    expect(await store.recover('hurt')).toMatchObject({ revision: 4 });
+    expect((await planOf('hurt'))?.site.notes).toBe('second');
+    await database.query("delete from revisions where site_id = 'hurt' and number = 4");
+    expect(await store.read('hurt')).toEqual({ kind: 'damaged', revision: 4, newestReadable: 2 });
+  });
+
+  test('what follows a save cannot fail it, nor is it waited for', async () => {
+    let finish = (): void => {};
+    const { store: slow } = await memoryStore({
+      count: () => new Promise((_, reject) => (finish = () => reject(new Error('too heavy')))),
+    });
+    await slow.create('heavy', noted('x'));
+    expect((await slow.list('', 0, 5)).rows[0]).toMatchObject({ blockers: null, warnings: null });
+    expect(await slow.save('heavy', 1, noted('y'))).toMatchObject({ kind: 'saved' });
+    finish();
+    finish();
+    expect((await slow.list('', 0, 5)).rows[0]).toMatchObject({ revision: 2, blockers: null });
+  }, 30_000);
+
+  test('nothing is written where it may not be, whatever writes, and reading goes on', async () => {
+    let full = false;
+    const { store: guardedStore } = await memoryStore({
+      mayWrite: () => {
+        if (full) throw new NotWritable('disk-full', 'Not saved: the disk is full.');
+      },
+    });
+    await guardedStore.create('kept', noted('x'));
+    await guardedStore.settled();
+    full = true;
+    const tries: (() => Promise<unknown>)[] = [
+      () => guardedStore.save('kept', 1, noted('y')),
+      () => guardedStore.create('more', noted('z')),
+      () => guardedStore.remove('kept'),
+      () => guardedStore.setFact('a', 'b'),
+      () => guardedStore.templates.put('t', noted('').uplinks[0]!),
+      () => guardedStore.vault.make({ salt: '', cost: { memoryKiB: 8, passes: 1, lanes: 1 }, sealedKey: '' }),
+      () => guardedStore.tidy(),
+    ];
+    for (const attempt of tries)
+      expect(asRefusal(await attempt().catch((error: unknown) => error))).toMatchObject({
+        status: 507,
+        code: 'disk-full',
+      });
+    expect(await guardedStore.read('kept')).toMatchObject({ kind: 'found', saved: { revision: 1 } });
+    full = false;
+    expect(await guardedStore.save('kept', 1, noted('y'))).toMatchObject({ kind: 'saved' });
+  }, 30_000);
+
+  test('a clock that jumps back a year: the newest save is still first, and nothing new is thinned', async () => {
+    later(-365 * 24 * 60);
+    await store.create('after-the-jump', noted('x'));
+    expect((await store.list('', 0, 1)).rows[0]).toMatchObject({ id: 'after-the-jump' });
+    later(365 * 24 * 60);
+  });
+
+  test('a revision that a print or a file names is kept', async () => {
+    expect(await store.keep('long', 9, 'print')).toBe(true);
+    expect(await store.keep('long', 9, 'print')).toBe(true);
+    expect(await store.keep('nobody', 9, 'file')).toBe(false);
   });
 });
 
@@ -131,6 +230,7 @@ describe('the list', () => {
       seen.push(...(await store.list('pier', offset, 10)).rows.map(({ id }) => id));
     expect(seen).toEqual(Array.from({ length: 25 }, (_, index) => `page-${24 - index}`));
     expect(await store.list('evenham', 0, 50)).toMatchObject({ total: 13 });
+    await store.settled();
     const spoiled = (await store.list('Pier 3', 0, 5)).rows.find(({ name }) => name === 'Pier 3');
     expect(spoiled!.blockers).toBeGreaterThan(0);
     expect((await store.list('Pier 4', 0, 5)).rows[0]).toMatchObject({ blockers: 0 });
@@ -145,25 +245,25 @@ test('a plan that an earlier version saved opens with what came since, and is sa
     `update revisions set plan = ((plan::jsonb - 'failover' - 'vpn') #- '{uplinks,0,watch}' #- '{uplinks,0,failures}')::json
      where site_id = 'older'`,
   );
-  const found = (await store.read('older'))!;
-  expect(found.plan).toEqual(noted('from before'));
-  expect((await store.revision('older', 1))!.plan.vpn.way).toBe('none');
-  expect(await store.save('older', 1, found.plan)).toMatchObject({ kind: 'saved' });
+  const plan = (await planOf('older'))!;
+  expect(plan).toEqual(noted('from before'));
+  expect((await planOf('older', 1))?.vpn.way).toBe('none');
+  expect(await store.save('older', 1, plan)).toMatchObject({ kind: 'saved' });
 });
 
 describe('a new data folder', () => {
   test('gets the demo sites once: one that was deleted stays deleted', async () => {
     await seedDemoSites(store, join(root, 'demo'));
-    expect((await store.read('hollin-edge'))?.plan.site.name).toBe('Hollin Edge campsite');
+    expect((await planOf('hollin-edge'))?.site.name).toBe('Hollin Edge campsite');
     await store.remove('hollin-edge');
     await seedDemoSites(store, join(root, 'demo'));
-    expect(await store.read('hollin-edge')).toBeUndefined();
-    expect(await store.read('weir-street')).toBeDefined();
+    expect(await store.read('hollin-edge')).toEqual({ kind: 'missing' });
+    expect(await planOf('weir-street')).toBeDefined();
   });
 
   test('is brought up to date once: opening it again changes nothing', async () => {
     const before = await store.list('', 0, 1000);
-    const again = await openStore(database, migrations, () => clock.now);
+    const again = await openStore(database, { migrations, clock: clock.now });
     expect(await again.list('', 0, 1000)).toEqual(before);
     expect(await again.fact('demo-sites')).toContain('weir-street');
   });

@@ -1,45 +1,93 @@
 import type { PGlite } from '@electric-sql/pglite';
-import { and, asc, desc, eq, getTableColumns, ilike, inArray, or, sql } from 'drizzle-orm';
+import {
+  and,
+  asc,
+  desc,
+  eq,
+  getTableColumns,
+  ilike,
+  inArray,
+  isNotNull,
+  isNull,
+  lt,
+  or,
+  sql,
+} from 'drizzle-orm';
 import { drizzle } from 'drizzle-orm/pglite';
 import { migrate } from 'drizzle-orm/pglite/migrator';
-import {
-  compile,
-  parsePlan,
-  runChecks,
-  type Plan,
-  type RecordInput,
-  type RungId,
-  type SiteRecord,
-} from '../../core/index.ts';
-import { facts, records, revisions, sites } from './schema.ts';
+import { parsePlan, type Plan, type RecordInput, type RungId, type SiteRecord } from '../../core/index.ts';
+import { countFindings, type Counts } from './counts.ts';
+import { guarded } from './guard.ts';
+import { Later } from './later.ts';
+import { facts, keptRevisions, records, revisions, sites, vaultSecrets } from './schema.ts';
+import { signInRows } from './sign-in-rows.ts';
 import { templateRows } from './template-rows.ts';
 import { revisionsToDrop } from './thin.ts';
 import { vaultRows } from './vault-rows.ts';
 
 /** A site as the list shows it. */
-export type SiteRow = typeof sites.$inferSelect;
+export type SiteRow = Omit<typeof sites.$inferSelect, 'touched' | 'deletedAt'>;
 
 export interface Saved {
   readonly revision: number;
   readonly savedAt: Date;
 }
+export type SavedPlan = Saved & { readonly plan: Plan };
+
+/** A site whose newest revision cannot be read, and the newest one that can be. */
+export interface Damaged {
+  readonly kind: 'damaged';
+  readonly revision: number;
+  readonly newestReadable: number | undefined;
+}
+
+export type Read =
+  { readonly kind: 'found'; readonly saved: SavedPlan } | { readonly kind: 'missing' } | Damaged;
 
 export type SaveResult =
   | { readonly kind: 'saved'; readonly saved: Saved }
-  | { readonly kind: 'stale'; readonly current: Saved & { readonly plan: Plan } }
-  | { readonly kind: 'missing' };
+  | { readonly kind: 'stale'; readonly current: SavedPlan }
+  | { readonly kind: 'missing' }
+  | Damaged;
 
 /** Sites, their revisions and their records. Time comes in as a clock. */
 export type Store = Awaited<ReturnType<typeof openStore>>;
 
-/** Saves after which old revisions are thinned and the database is tidied. */
-const tidyEvery = 200;
+export interface StoreOptions {
+  /** Folder of the SQL files that bring the database up to date. */
+  readonly migrations: string;
+  readonly clock?: () => Date;
+  /** Asked before anything is written; refuses by throwing. */
+  readonly mayWrite?: () => void;
+  /** Counts the findings of a plan, wherever that does not hold up others. */
+  readonly count?: (plan: Plan) => Promise<Counts>;
+}
 
-/** Opens the store in a database; `migrations` is the folder of the SQL files that bring it up to date. */
-export async function openStore(database: PGlite, migrations: string, clock: () => Date = () => new Date()) {
-  const db = drizzle(database);
+/** Saves after which the database is tidied. */
+const tidyEvery = 200;
+/** How long what was deleted can be put back. */
+export const trashDays = 30;
+const day = 86_400_000;
+
+export async function openStore(
+  database: PGlite,
+  { migrations, clock = () => new Date(), mayWrite = () => {}, count = countFindings }: StoreOptions,
+) {
+  const guardedDatabase = guarded(database, mayWrite);
+  const db = drizzle(guardedDatabase);
   await migrate(db, { migrationsFolder: migrations });
+  const later = new Later();
   let saves = 0;
+
+  const vault = vaultRows(db, async () => {
+    // The tables are written anew, and the log begins a new file: what was erased is in neither any more.
+    mayWrite();
+    for (const table of ['vault', 'vault_secrets', 'vault_trash', 'facts'])
+      await database.exec(`VACUUM FULL ${table}`);
+    await database.exec('CHECKPOINT');
+    await database.exec('SELECT pg_switch_wal()');
+    await database.exec('CHECKPOINT');
+  });
 
   /** Thins one site's revisions. */
   async function thin(siteId: string): Promise<void> {
@@ -47,95 +95,247 @@ export async function openStore(database: PGlite, migrations: string, clock: () 
       .select({ number: revisions.number, savedAt: revisions.savedAt })
       .from(revisions)
       .where(eq(revisions.siteId, siteId));
-    const referred = await db
-      .selectDistinct({ revision: records.revision })
+    const named = await db
+      .selectDistinct({ number: records.revision })
       .from(records)
-      .where(eq(records.siteId, siteId));
-    const drop = revisionsToDrop(all, new Set(referred.map((row) => row.revision)), clock());
+      .where(eq(records.siteId, siteId))
+      .union(
+        db
+          .selectDistinct({ number: keptRevisions.number })
+          .from(keptRevisions)
+          .where(eq(keptRevisions.siteId, siteId)),
+      );
+    const drop = revisionsToDrop(all, new Set(named.map((row) => row.number)));
     if (drop.length > 0)
       await db.delete(revisions).where(and(eq(revisions.siteId, siteId), inArray(revisions.number, drop)));
   }
 
-  /** Gives freed space back and writes the log out: the database does neither by itself here. */
+  /** Gives freed space back and writes the log out (the database does neither by itself here), and empties the trash. */
   async function tidy(): Promise<void> {
+    const before = new Date(clock().getTime() - trashDays * day);
+    for (const { id } of await db.select({ id: sites.id }).from(sites).where(lt(sites.deletedAt, before)))
+      await erase(id);
+    await vault.eraseBefore(before);
+    mayWrite();
     await database.exec('VACUUM');
     await database.exec('CHECKPOINT');
   }
 
+  /** Counts the findings of a revision and notes them, if it is still the newest one. */
+  const countLater = (id: string, revision: number, plan: Plan): void =>
+    later.add(`counts ${id}`, async () => {
+      const counts = await count(plan);
+      await db
+        .update(sites)
+        .set(counts)
+        .where(and(eq(sites.id, id), eq(sites.revision, revision)));
+    });
+
+  const nextTouch = sql<number>`(select coalesce(max(touched), 0) + 1 from sites)`;
+  const uncounted = { blockers: null, warnings: null };
+
   async function create(id: string, plan: Plan): Promise<Saved> {
     const savedAt = clock();
     await db.transaction(async (tx) => {
-      await tx.insert(sites).values({ id, ...listFields(plan), revision: 1, savedAt });
+      await tx
+        .insert(sites)
+        .values({ id, ...listFields(plan), ...uncounted, revision: 1, savedAt, touched: nextTouch });
       await tx.insert(revisions).values({ siteId: id, number: 1, savedAt, plan });
     });
+    countLater(id, 1, plan);
     return { revision: 1, savedAt };
   }
 
   /** Saves a plan as the next revision, if `base` is still the newest one. */
   async function save(id: string, base: number, plan: Plan): Promise<SaveResult> {
     const savedAt = clock();
-    const fields = listFields(plan);
-    const revision = await db.transaction(async (tx) => {
-      const moved = await tx
+    const revision = base + 1;
+    const moved = await db.transaction(async (tx) => {
+      const rows = await tx
         .update(sites)
-        .set({ ...fields, revision: base + 1, savedAt })
-        .where(and(eq(sites.id, id), eq(sites.revision, base)))
-        .returning({ revision: sites.revision });
-      if (!moved[0]) return undefined;
-      await tx.insert(revisions).values({ siteId: id, number: base + 1, savedAt, plan });
-      return moved[0].revision;
+        .set({ ...listFields(plan), ...uncounted, revision, savedAt, touched: nextTouch })
+        .where(and(eq(sites.id, id), eq(sites.revision, base), isNull(sites.deletedAt)))
+        .returning({ id: sites.id });
+      if (!rows[0]) return false;
+      await tx.insert(revisions).values({ siteId: id, number: revision, savedAt, plan });
+      return true;
     });
-    if (revision === undefined) {
+    if (!moved) {
       const current = await read(id);
-      return current ? { kind: 'stale', current } : { kind: 'missing' };
+      return current.kind === 'found' ? { kind: 'stale', current: current.saved } : current;
     }
+    // The save is done. Nothing that follows may fail it, or hold up its answer.
+    countLater(id, revision, plan);
     saves += 1;
-    if (revision % 50 === 0) await thin(id);
-    if (saves % tidyEvery === 0) await tidy();
+    if (revision % 50 === 0) later.add(`thinning ${id}`, () => thin(id));
+    if (saves % tidyEvery === 0) later.add('tidying', tidy);
     return { kind: 'saved', saved: { revision, savedAt } };
   }
 
-  async function read(id: string): Promise<(Saved & { plan: Plan }) | undefined> {
+  /** Whether there is such a site in use, and its newest revision. */
+  async function head(id: string): Promise<number | undefined> {
     const [row] = await db
-      .select({ revision: sites.revision, savedAt: revisions.savedAt, plan: revisions.plan })
+      .select({ revision: sites.revision })
       .from(sites)
-      .innerJoin(revisions, and(eq(revisions.siteId, sites.id), eq(revisions.number, sites.revision)))
-      .where(eq(sites.id, id));
-    return row && ofToday(row);
+      .where(and(eq(sites.id, id), isNull(sites.deletedAt)));
+    return row?.revision;
+  }
+
+  async function revision(id: string, number: number): Promise<Read> {
+    try {
+      const [row] = await db
+        .select({ revision: revisions.number, savedAt: revisions.savedAt, plan: revisions.plan })
+        .from(revisions)
+        .where(and(eq(revisions.siteId, id), eq(revisions.number, number)));
+      if (!row) return { kind: 'missing' };
+      // A plan that an earlier version saved lacks the fields that came since: they get what they have in a new plan.
+      const plan = parsePlan(row.plan);
+      return plan.ok
+        ? { kind: 'found', saved: { ...row, plan: plan.value } }
+        : { kind: 'damaged', revision: number, newestReadable: undefined };
+    } catch (error) {
+      if (!isDamage(error)) throw error;
+      return { kind: 'damaged', revision: number, newestReadable: undefined };
+    }
+  }
+
+  async function read(id: string): Promise<Read> {
+    const newest = await head(id);
+    if (newest === undefined) return { kind: 'missing' };
+    const found = await revision(id, newest);
+    return found.kind === 'found'
+      ? found
+      : { kind: 'damaged', revision: newest, newestReadable: await newestReadable(id, newest) };
+  }
+
+  /** The newest revision that can be read, of the last thousand. */
+  async function newestReadable(id: string, below: number): Promise<number | undefined> {
+    let numbers: number[];
+    try {
+      numbers = (
+        await db
+          .select({ number: revisions.number })
+          .from(revisions)
+          .where(and(eq(revisions.siteId, id), lt(revisions.number, below)))
+          .orderBy(desc(revisions.number))
+          .limit(1000)
+      ).map(({ number }) => number);
+    } catch (error) {
+      if (!isDamage(error)) throw error;
+      // The table cannot be walked: try number by number.
+      numbers = Array.from({ length: Math.min(below - 1, 1000) }, (_, index) => below - 1 - index);
+    }
+    for (const number of numbers) if ((await revision(id, number)).kind === 'found') return number;
+    return undefined;
+  }
+
+  /** Erases a site that is in the trash, with all it had; false where it is not there. */
+  async function erase(id: string): Promise<boolean> {
+    const secrets = await db
+      .select({ name: vaultSecrets.name })
+      .from(vaultSecrets)
+      .where(eq(vaultSecrets.siteId, id))
+      .limit(1);
+    const gone = await db
+      .delete(sites)
+      .where(and(eq(sites.id, id), isNotNull(sites.deletedAt)))
+      .returning({ id: sites.id });
+    if (gone.length > 0 && secrets.length > 0) await vault.erased();
+    return gone.length > 0;
   }
 
   return {
+    db,
+    database: guardedDatabase,
     create,
     save,
     read,
+    revision,
+    erase,
     tidy,
-    vault: vaultRows(db),
+    countLater,
+    vault,
     templates: templateRows(db),
-    close: () => database.close(),
+    signIns: signInRows(db),
+    /** When the work that saves left for later is done. */
+    settled: () => later.settled(),
+    tidyLater: () => later.add('tidying', tidy),
+    async close(): Promise<void> {
+      await later.end();
+      await database.close();
+    },
 
     /** One page of the list, last saved first, and the count of all that match (0 past the last page). */
     async list(search: string, offset: number, limit: number): Promise<{ rows: SiteRow[]; total: number }> {
       const pattern = `%${search.replace(/[\\%_]/g, '\\$&')}%`;
-      const matching =
-        search === ''
-          ? undefined
-          : or(ilike(sites.name, pattern), ilike(sites.customer, pattern), ilike(sites.town, pattern));
+      const { touched: _touched, deletedAt: _deletedAt, ...columns } = getTableColumns(sites);
       const found = await db
-        .select({ ...getTableColumns(sites), total: sql<number>`count(*) over()::int` })
+        .select({ ...columns, total: sql<number>`count(*) over()::int` })
         .from(sites)
-        .where(matching)
-        .orderBy(desc(sites.savedAt), asc(sites.id))
+        .where(
+          and(
+            isNull(sites.deletedAt),
+            search === ''
+              ? undefined
+              : or(ilike(sites.name, pattern), ilike(sites.customer, pattern), ilike(sites.town, pattern)),
+          ),
+        )
+        .orderBy(desc(sites.touched), asc(sites.id))
         .offset(offset)
         .limit(limit);
       return { rows: found.map(({ total: _, ...row }) => row), total: found[0]?.total ?? 0 };
     },
 
+    /** Moves a site to the trash; false where there is none. */
     async remove(id: string): Promise<boolean> {
-      return (await db.delete(sites).where(eq(sites.id, id)).returning({ id: sites.id })).length > 0;
+      const gone = await db
+        .update(sites)
+        .set({ deletedAt: clock() })
+        .where(and(eq(sites.id, id), isNull(sites.deletedAt)))
+        .returning({ id: sites.id });
+      return gone.length > 0;
+    },
+
+    /** What is in the trash, last deleted first. */
+    async trash() {
+      return db
+        .select({
+          id: sites.id,
+          name: sites.name,
+          customer: sites.customer,
+          town: sites.town,
+          revision: sites.revision,
+          deletedAt: sites.deletedAt,
+        })
+        .from(sites)
+        .where(isNotNull(sites.deletedAt))
+        .orderBy(desc(sites.deletedAt))
+        .limit(500);
+    },
+
+    /** Puts a site back from the trash; false where it is not there. */
+    async putBack(id: string): Promise<boolean> {
+      const back = await db
+        .update(sites)
+        .set({ deletedAt: null })
+        .where(and(eq(sites.id, id), isNotNull(sites.deletedAt)))
+        .returning({ id: sites.id });
+      return back.length > 0;
+    },
+
+    /** A damaged site goes on from its newest revision that can be read, as the next revision. */
+    async recover(id: string): Promise<Saved | undefined> {
+      const found = await read(id);
+      if (found.kind !== 'damaged' || found.newestReadable === undefined) return undefined;
+      const good = await revision(id, found.newestReadable);
+      if (good.kind !== 'found') return undefined;
+      const result = await save(id, found.revision, good.saved.plan);
+      return result.kind === 'saved' ? result.saved : undefined;
     },
 
     /** The revisions that are kept, newest first. */
     async revisions(id: string): Promise<Saved[]> {
+      if ((await head(id)) === undefined) return [];
       return db
         .select({ revision: revisions.number, savedAt: revisions.savedAt })
         .from(revisions)
@@ -143,18 +343,20 @@ export async function openStore(database: PGlite, migrations: string, clock: () 
         .orderBy(desc(revisions.number));
     },
 
-    async revision(id: string, number: number): Promise<(Saved & { plan: Plan }) | undefined> {
-      const [row] = await db
-        .select({ revision: revisions.number, savedAt: revisions.savedAt, plan: revisions.plan })
-        .from(revisions)
-        .where(and(eq(revisions.siteId, id), eq(revisions.number, number)));
-      return row && ofToday(row);
+    /** Notes that something outside names a revision, so that it is never thinned; false where there is no such site. */
+    async keep(id: string, number: number, why: 'print' | 'file'): Promise<boolean> {
+      if ((await head(id)) === undefined) return false;
+      await db.insert(keptRevisions).values({ siteId: id, number, why }).onConflictDoNothing();
+      return true;
     },
 
     /** Adds a record; undefined where there is no such site. */
     async addRecord(siteId: string, input: RecordInput): Promise<SiteRecord | undefined> {
       return db.transaction(async (tx) => {
-        const [site] = await tx.select({ id: sites.id }).from(sites).where(eq(sites.id, siteId));
+        const [site] = await tx
+          .select({ id: sites.id })
+          .from(sites)
+          .where(and(eq(sites.id, siteId), isNull(sites.deletedAt)));
         if (!site) return undefined;
         const [row] = await tx
           .insert(records)
@@ -164,10 +366,11 @@ export async function openStore(database: PGlite, migrations: string, clock: () 
       });
     },
 
-    async records(siteId: string): Promise<SiteRecord[]> {
-      return (await db.select().from(records).where(eq(records.siteId, siteId)).orderBy(asc(records.id))).map(
-        recordOf,
-      );
+    /** What was done and seen, in order; undefined where there is no such site. */
+    async records(siteId: string): Promise<SiteRecord[] | undefined> {
+      if ((await head(siteId)) === undefined) return undefined;
+      const rows = await db.select().from(records).where(eq(records.siteId, siteId)).orderBy(asc(records.id));
+      return rows.map(recordOf);
     },
 
     async fact(name: string): Promise<string | undefined> {
@@ -183,22 +386,23 @@ export async function openStore(database: PGlite, migrations: string, clock: () 
   };
 }
 
-/** A plan that an earlier version saved lacks the fields that came since: they get what they have in a new plan. */
-function ofToday<Row extends { readonly plan: Plan }>(row: Row): Row {
-  const plan = parsePlan(row.plan);
-  return plan.ok ? { ...row, plan: plan.value } : row;
-}
+/** What the list shows of a plan. */
+export const listFields = (plan: Plan) => ({
+  name: plan.site.name,
+  customer: plan.site.customer,
+  town: plan.site.town,
+  demo: plan.demo,
+});
 
-function listFields(plan: Plan): Omit<SiteRow, 'id' | 'revision' | 'savedAt'> {
-  const findings = runChecks(compile(plan));
-  return {
-    name: plan.site.name,
-    customer: plan.site.customer,
-    town: plan.site.town,
-    demo: plan.demo,
-    blockers: findings.filter((each) => each.severity === 'blocker').length,
-    warnings: findings.filter((each) => each.severity === 'warning').length,
-  };
+/**
+ * Whether an error of the database says that stored data are damaged (class XX, internal error, and 58, system
+ * error; PostgreSQL appendix A), or that a stored text is no JSON.
+ */
+export function isDamage(error: unknown): boolean {
+  if (error instanceof SyntaxError) return true;
+  const { code, cause } = error as { code?: unknown; cause?: unknown };
+  if (typeof code === 'string' && /^(XX|58|22P02|22021)/.test(code)) return true;
+  return cause !== undefined && cause !== error && isDamage(cause);
 }
 
 const recordOf = ({

@@ -1,27 +1,72 @@
-import { and, asc, eq } from 'drizzle-orm';
+import { and, asc, desc, eq, lt } from 'drizzle-orm';
 import type { PgliteDatabase } from 'drizzle-orm/pglite';
-import { vault, vaultSecrets } from './schema.ts';
+import { facts, vault, vaultSecrets, vaultTrash } from './schema.ts';
 
 export type VaultRow = Omit<typeof vault.$inferSelect, 'id'>;
 export type VaultRows = ReturnType<typeof vaultRows>;
 
-/** What the database keeps of the vault: nothing that can be read without the passphrase, but names. */
-export const vaultRows = (db: PgliteDatabase) => ({
+/** A sealed secret and the site and name to which its seal is bound. */
+export interface SealedSecret {
+  readonly siteId: string;
+  readonly name: string;
+  readonly sealed: string;
+}
+
+/** A secret in the trash. */
+export interface TrashedSecret {
+  readonly id: number;
+  readonly name: string;
+  readonly deletedAt: Date;
+}
+
+const failuresFact = 'vault-failures';
+
+/**
+ * What the database keeps of the vault: nothing that can be read without the passphrase, but names. `erased` has the
+ * database rewrite what it keeps of the vault, so that nothing that was removed is left in its files.
+ */
+export const vaultRows = (db: PgliteDatabase, erased: () => Promise<void>) => ({
+  erased,
   async read(): Promise<VaultRow | undefined> {
     const [row] = await db.select().from(vault);
-    return row;
+    if (!row) return undefined;
+    const { id: _, ...kept } = row;
+    return kept;
   },
-  async write(row: VaultRow): Promise<void> {
-    await db
+  /** Makes the vault; false where there is one. */
+  async make(row: VaultRow): Promise<boolean> {
+    const made = await db
       .insert(vault)
       .values({ id: 1, ...row })
-      .onConflictDoUpdate({ target: vault.id, set: row });
+      .onConflictDoNothing()
+      .returning({ id: vault.id });
+    return made.length > 0;
+  },
+  /** The vault under another key: every secret comes sealed anew, all in one commit. */
+  async rekey(row: VaultRow, reseal: (secret: SealedSecret) => string): Promise<void> {
+    await db.transaction(async (tx) => {
+      await tx.update(vault).set(row);
+      for (const secret of await tx.select().from(vaultSecrets))
+        await tx
+          .update(vaultSecrets)
+          .set({ sealed: reseal(secret) })
+          .where(and(eq(vaultSecrets.siteId, secret.siteId), eq(vaultSecrets.name, secret.name)));
+      for (const secret of await tx.select().from(vaultTrash))
+        await tx
+          .update(vaultTrash)
+          .set({ sealed: reseal(secret) })
+          .where(eq(vaultTrash.id, secret.id));
+    });
+    await erased();
   },
   async wipe(): Promise<void> {
     await db.transaction(async (tx) => {
+      await tx.delete(vaultTrash);
       await tx.delete(vaultSecrets);
       await tx.delete(vault);
+      await tx.delete(facts).where(eq(facts.name, failuresFact));
     });
+    await erased();
   },
   async names(siteId: string): Promise<string[]> {
     const rows = await db
@@ -35,16 +80,74 @@ export const vaultRows = (db: PgliteDatabase) => ({
     const [row] = await db.select().from(vaultSecrets).where(here(siteId, name));
     return row?.sealed;
   },
-  async put(siteId: string, name: string, sealed: string): Promise<void> {
-    await db
-      .insert(vaultSecrets)
-      .values({ siteId, name, sealed })
-      .onConflictDoUpdate({ target: [vaultSecrets.siteId, vaultSecrets.name], set: { sealed } });
+  /** Keeps a sealed secret; what stood under the name before is replaced. True where it was. */
+  async put(siteId: string, name: string, sealed: string): Promise<boolean> {
+    return db.transaction(async (tx) => {
+      const before = await tx.delete(vaultSecrets).where(here(siteId, name)).returning();
+      await tx.insert(vaultSecrets).values({ siteId, name, sealed });
+      return before.length > 0;
+    });
   },
-  async remove(siteId: string, name: string): Promise<void> {
-    await db.delete(vaultSecrets).where(here(siteId, name));
+  /** Moves a secret to the trash; false where there is none of that name. */
+  async remove(siteId: string, name: string, deletedAt: Date): Promise<boolean> {
+    return db.transaction(async (tx) => {
+      const [gone] = await tx.delete(vaultSecrets).where(here(siteId, name)).returning();
+      if (!gone) return false;
+      await tx.insert(vaultTrash).values({ ...gone, deletedAt });
+      return true;
+    });
+  },
+  async trash(siteId: string): Promise<TrashedSecret[]> {
+    return db
+      .select({ id: vaultTrash.id, name: vaultTrash.name, deletedAt: vaultTrash.deletedAt })
+      .from(vaultTrash)
+      .where(eq(vaultTrash.siteId, siteId))
+      .orderBy(desc(vaultTrash.id));
+  },
+  /** Puts a secret back from the trash; undefined where it is not there, false where its name is in use again. */
+  async putBack(siteId: string, id: number): Promise<boolean | undefined> {
+    return db.transaction(async (tx) => {
+      const [found] = await tx.select().from(vaultTrash).where(inTrash(siteId, id));
+      if (!found) return undefined;
+      const { name, sealed } = found;
+      const put = await tx
+        .insert(vaultSecrets)
+        .values({ siteId, name, sealed })
+        .onConflictDoNothing()
+        .returning({ name: vaultSecrets.name });
+      if (put.length === 0) return false;
+      await tx.delete(vaultTrash).where(inTrash(siteId, id));
+      return true;
+    });
+  },
+  /** Erases a secret in the trash for good; false where there is none. */
+  async erase(siteId: string, id: number): Promise<boolean> {
+    const gone = await db.delete(vaultTrash).where(inTrash(siteId, id)).returning({ id: vaultTrash.id });
+    if (gone.length > 0) await erased();
+    return gone.length > 0;
+  },
+  /** Erases what was put into the trash before a time. */
+  async eraseBefore(before: Date): Promise<void> {
+    const gone = await db
+      .delete(vaultTrash)
+      .where(lt(vaultTrash.deletedAt, before))
+      .returning({ id: vaultTrash.id });
+    if (gone.length > 0) await erased();
+  },
+  /** Wrong passphrases since the last right one. Kept, so that a restart gives no new tries. */
+  async failures(): Promise<number> {
+    const [row] = await db.select().from(facts).where(eq(facts.name, failuresFact));
+    return Number(row?.value ?? 0);
+  },
+  async setFailures(count: number): Promise<void> {
+    const value = String(count);
+    await db
+      .insert(facts)
+      .values({ name: failuresFact, value })
+      .onConflictDoUpdate({ target: facts.name, set: { value } });
   },
 });
 
 const here = (siteId: string, name: string) =>
   and(eq(vaultSecrets.siteId, siteId), eq(vaultSecrets.name, name));
+const inTrash = (siteId: string, id: number) => and(eq(vaultTrash.siteId, siteId), eq(vaultTrash.id, id));

@@ -1,13 +1,38 @@
 import { fileURLToPath } from 'node:url';
 import { PGlite } from '@electric-sql/pglite';
-import { openStore, type Store } from '../store/store.ts';
+import { Access } from '../access/access.ts';
+import { cookieName } from '../gate.ts';
+import { openStore, type Store, type StoreOptions } from '../store/store.ts';
 
 export const root = fileURLToPath(new URL('../..', import.meta.url));
 export const migrations = fileURLToPath(new URL('../store/migrations', import.meta.url));
 
+/** A clock that a test moves; both clocks of a program follow it. */
+export function movedClock(start = '2026-03-02T09:00:00Z') {
+  const clock = {
+    at: new Date(start),
+    running: 0,
+    later(minutes: number): void {
+      clock.at = new Date(clock.at.getTime() + minutes * 60_000);
+      clock.running += minutes * 60_000;
+    },
+    now: (): Date => clock.at,
+    monotonic: (): number => clock.running,
+  };
+  return clock;
+}
+
 /** A store in memory, with a clock that a test moves. */
-export async function memoryStore(): Promise<{ store: Store; clock: { now: Date }; database: PGlite }> {
-  const clock = { now: new Date('2026-03-02T09:00:00Z') };
+export async function memoryStore(options: Partial<StoreOptions> = {}) {
+  const clock = movedClock();
   const database = await PGlite.create();
-  return { store: await openStore(database, migrations, () => clock.now), clock, database };
+  const store = await openStore(database, { migrations, clock: clock.now, ...options });
+  return { store, clock, database };
+}
+
+/** Somebody who is signed in: the access, and the header that a browser would send. */
+export async function signedIn(store: Store): Promise<{ access: Access; headers: { cookie: string } }> {
+  const access = await Access.open(store.signIns);
+  const { token } = (await access.signIn(access.newCode(), { label: 'a test', account: undefined }))!;
+  return { access, headers: { cookie: `${cookieName}=${token}` } };
 }

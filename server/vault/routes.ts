@@ -1,7 +1,9 @@
-import type { FastifyInstance } from 'fastify';
+import type { FastifyInstance, FastifyRequest } from 'fastify';
 import { z } from 'zod';
+import type { Access } from '../access/access.ts';
+import { fitting, Refusal } from '../refusal.ts';
 import { strengthOf, type Strength } from './strength.ts';
-import { VaultRefusal, type Vault } from './vault.ts';
+import { VaultRefusal, type Vault, type VaultState } from './vault.ts';
 
 const passphrase = z.string().min(1, 'a passphrase is missing').max(500);
 const name = z.string().trim().min(1, 'a name is missing').max(64);
@@ -12,7 +14,15 @@ const bodies = {
   make: z.strictObject({ passphrase, around }),
   unlock: z.strictObject({ passphrase }),
   change: z.strictObject({ before: passphrase, after: passphrase, around }),
-  forget: z.strictObject({ understood: z.literal('everything in it is gone') }),
+  forget: z.strictObject({ passphrase: passphrase.optional(), sentence: z.string().max(200).optional() }),
+  trashed: z.strictObject({
+    siteId,
+    id: z
+      .number()
+      .int()
+      .min(1)
+      .max(2 ** 31 - 1),
+  }),
   names: z.strictObject({ siteId }),
   put: z.strictObject({
     siteId,
@@ -40,6 +50,7 @@ const bodies = {
     authorityPem: z.string().max(8000),
     person: z.string().max(200),
     password: z.string().min(8, 'a password for the file has at least eight characters').max(200),
+    around,
   }),
   revocations: z.strictObject({
     siteId,
@@ -59,36 +70,39 @@ const statuses: Record<VaultRefusal['code'], number> = {
   'wrong-passphrase': 403,
   'no-secret': 404,
   'same-secret': 409,
+  'name-in-use': 409,
+  busy: 429,
+  wait: 429,
 };
 
-interface Tools {
-  /** Reads a body, or refuses it with a sentence. */
-  readonly fitting: <T extends z.ZodType>(schema: T, value: unknown) => z.output<T>;
-  readonly refuse: (status: number, code: string, says: string) => Error;
-}
+/** Typed by whoever forgot the passphrase and ends the vault. */
+export const forgetSentence = 'everything in it is gone';
 
 /**
  * The vault's part of the interface. Everything is a POST: neither a passphrase nor a secret is ever in an address,
  * and no refusal repeats what was typed.
  */
-export function vaultRoutes(app: FastifyInstance, vault: Vault, { fitting, refuse }: Tools): void {
+export function vaultRoutes(app: FastifyInstance, vault: Vault, access: Access): void {
   const route = <T extends z.ZodType>(
     path: string,
     schema: T,
-    act: (body: z.output<T>) => Promise<unknown>,
+    act: (body: z.output<T>, request: FastifyRequest) => Promise<unknown>,
   ): void => {
-    app.post(`/api/vault/${path}`, async (request) => {
+    app.post(`/api/vault/${path}`, async (request, reply) => {
       const body = fitting(schema, request.body);
       try {
-        return (await act(body)) ?? { state: await vault.state() };
+        return (await act(body, request)) ?? { state: await vault.state() };
       } catch (error) {
-        if (error instanceof VaultRefusal) throw refuse(statuses[error.code], error.code, error.message);
-        throw error;
+        if (!(error instanceof VaultRefusal)) throw error;
+        if (error.waitSeconds > 0) reply.header('Retry-After', error.waitSeconds);
+        throw new Refusal(statuses[error.code], error.code, error.message, '', {
+          ...(error.waitSeconds > 0 && { waitSeconds: error.waitSeconds }),
+        });
       }
     });
   };
   const strongEnough = (strength: Strength): void => {
-    if (!strength.fit) throw refuse(422, 'weak-secret', strength.says);
+    if (!strength.fit) throw new Refusal(422, 'weak-secret', strength.says);
   };
 
   const authorityOf = async (body: {
@@ -98,7 +112,7 @@ export function vaultRoutes(app: FastifyInstance, vault: Vault, { fitting, refus
   }): Promise<{ pem: string; keyPem: string }> => {
     const keyPem = await vault.reveal(body.siteId, body.authorityName);
     if (!/^-----BEGIN CERTIFICATE-----/.test(body.authorityPem))
-      throw refuse(
+      throw new Refusal(
         422,
         'no-authority',
         'There is no certificate of the authority in the plan: make the authority first.',
@@ -107,6 +121,24 @@ export function vaultRoutes(app: FastifyInstance, vault: Vault, { fitting, refus
   };
 
   app.get('/api/vault', async () => ({ state: await vault.state() }));
+  // Server-sent events (HTML standard, section 9.2): every window hears of a lock at once.
+  app.get('/api/vault/events', async (request, reply) => {
+    reply.hijack();
+    const { raw } = reply;
+    raw.writeHead(200, {
+      ...(reply.getHeaders() as Record<string, string>),
+      'Content-Type': 'text/event-stream',
+    });
+    const send = (state: VaultState): void => void raw.write(`data: ${state}\n\n`);
+    const leave = vault.follow(send);
+    const alive = setInterval(() => raw.write(': alive\n\n'), 15_000);
+    alive.unref();
+    request.raw.on('close', () => {
+      leave();
+      clearInterval(alive);
+    });
+    send(await vault.state());
+  });
   route('make', bodies.make, async (body) => {
     strongEnough(strengthOf(body.passphrase, body.around));
     await vault.make(body.passphrase);
@@ -117,7 +149,29 @@ export function vaultRoutes(app: FastifyInstance, vault: Vault, { fitting, refus
     strongEnough(strengthOf(body.after, body.around));
     await vault.change(body.before, body.after);
   });
-  route('forget', bodies.forget, () => vault.destroy());
+  route('forget', bodies.forget, async (body, request) => {
+    if (body.passphrase !== undefined) await vault.verify(body.passphrase);
+    else {
+      if (body.sentence?.trim().toLowerCase() !== forgetSentence)
+        throw new Refusal(
+          400,
+          'wrong-sentence',
+          `To end the vault, type its passphrase. Where that is forgotten, type this sentence: ${forgetSentence}.`,
+          '/sentence',
+        );
+      const { caller } = request;
+      if (caller?.kind !== 'browser' || !access.isFresh(caller.signIn.id))
+        throw new Refusal(
+          403,
+          'begin-anew',
+          'Without the passphrase, the vault can be ended only in a session that was begun within the last ten minutes. In a terminal: npm run -s netter -- sign-in. Open the address it prints, and end the vault there.',
+        );
+    }
+    await vault.destroy();
+  });
+  route('trash', bodies.names, async (body) => ({ trash: await vault.trash(body.siteId) }));
+  route('put-back', bodies.trashed, (body) => vault.putBack(body.siteId, body.id));
+  route('erase', bodies.trashed, (body) => vault.erase(body.siteId, body.id));
   route('names', bodies.names, async (body) => ({ names: await vault.names(body.siteId) }));
   route('put', bodies.put, async (body) => {
     if (!body.given) strongEnough(strengthOf(body.secret, body.around));
@@ -146,8 +200,9 @@ export function vaultRoutes(app: FastifyInstance, vault: Vault, { fitting, refus
   route(
     'pkcs12',
     bodies.pkcs12,
-    async ({ siteId: site, secretName, pem, authorityPem, person, password }) => {
+    async ({ siteId: site, secretName, pem, authorityPem, person, password, around: words }) => {
       const keyPem = await vault.reveal(site, secretName);
+      strongEnough(strengthOf(password, words));
       const { toPkcs12 } = await import('./pkcs12.ts');
       const bytes = await toPkcs12({ pem, keyPem, authorityPem, name: person }, password);
       return { base64: Buffer.from(bytes).toString('base64') };

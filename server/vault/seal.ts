@@ -1,6 +1,5 @@
 import { randomBytes } from 'node:crypto';
 import { xchacha20poly1305 } from '@noble/ciphers/chacha.js';
-import { argon2idAsync } from '@noble/hashes/argon2.js';
 
 /** Cost of turning a passphrase into a key (RFC 9106 section 4): memory in KiB, passes, lanes. */
 export interface Cost {
@@ -9,19 +8,62 @@ export interface Cost {
   readonly lanes: number;
 }
 
-/** About a second on a small laptop. Kept beside the vault, so that it can be raised without losing old ones. */
-export const usualCost: Cost = { memoryKiB: 19_456, passes: 2, lanes: 1 };
+/** The least that a vault is made with; one made with less is carried over when it is next opened. */
+export const leastCost: Cost = { memoryKiB: 65_536, passes: 3, lanes: 1 };
+const mostMemoryKiB = 262_144;
+/** How long one guess takes at least, on this machine. */
+const wantedMs = 400;
 
 const text = new TextEncoder();
 
+/** Its number in the library, whose types know it only by name (RFC 9106 section 3.1 has the same). */
+const argon2id = 2;
+
+type Derive = (secret: Uint8Array, salt: Uint8Array, cost: Cost) => Promise<Uint8Array>;
+
+/** Argon2id in native code where there is a build for this system, and in JavaScript elsewhere: slower, but the same. */
+const derivation: Promise<Derive> = import('@node-rs/argon2').then(
+  ({ hashRaw }): Derive =>
+    async (secret, salt, cost) =>
+      new Uint8Array(
+        await hashRaw(secret, {
+          salt,
+          algorithm: argon2id,
+          memoryCost: cost.memoryKiB,
+          timeCost: cost.passes,
+          parallelism: cost.lanes,
+          outputLen: 32,
+        }),
+      ),
+  async (): Promise<Derive> => {
+    const { argon2idAsync } = await import('@noble/hashes/argon2.js');
+    return (secret, salt, cost) =>
+      argon2idAsync(secret, salt, { m: cost.memoryKiB, t: cost.passes, p: cost.lanes, dkLen: 32 });
+  },
+);
+
 /** The key of a passphrase (Argon2id, RFC 9106), 32 bytes. Two ways of typing one character are one passphrase. */
-export const keyOf = (passphrase: string, salt: Uint8Array, cost: Cost): Promise<Uint8Array> =>
-  argon2idAsync(text.encode(passphrase.normalize('NFKC')), salt, {
-    m: cost.memoryKiB,
-    t: cost.passes,
-    p: cost.lanes,
-    dkLen: 32,
-  });
+export async function keyOf(passphrase: string, salt: Uint8Array, cost: Cost): Promise<Uint8Array> {
+  const secret = text.encode(passphrase.normalize('NFKC'));
+  const key = await (await derivation)(secret, salt, cost);
+  secret.fill(0);
+  return key;
+}
+
+/** The cost at which one guess takes about half a second on this machine: first more memory, then more passes. */
+export async function calibratedCost(): Promise<Cost> {
+  let cost = leastCost;
+  for (;;) {
+    const begun = performance.now();
+    await keyOf('calibration', newSalt(), cost);
+    const took = performance.now() - begun;
+    if (took >= wantedMs || cost.passes >= 12) return cost;
+    cost =
+      cost.memoryKiB * 2 <= mostMemoryKiB
+        ? { ...cost, memoryKiB: cost.memoryKiB * 2 }
+        : { ...cost, passes: cost.passes + 1 };
+  }
+}
 
 export const newSalt = (): Uint8Array => new Uint8Array(randomBytes(16));
 export const newKey = (): Uint8Array => new Uint8Array(randomBytes(32));

@@ -4,19 +4,22 @@ import { xchacha20poly1305 } from '@noble/ciphers/chacha.js';
 import { argon2id } from '@noble/hashes/argon2.js';
 import type { FastifyInstance } from 'fastify';
 import { soundPlan } from '../../core/testing/plans.ts';
+import { Access } from '../access/access.ts';
 import { buildApp } from '../app.ts';
 import type { Store } from '../store/store.ts';
-import { memoryStore } from '../testing/store.ts';
-import { keyOf, newKey, newSalt, seal, unseal, usualCost } from './seal.ts';
+import { memoryStore, movedClock, signedIn } from '../testing/store.ts';
+import { keyOf, newKey, newSalt, seal, unseal, leastCost } from './seal.ts';
 import { strengthOf } from './strength.ts';
-import { Vault } from './vault.ts';
+import { Vault, waitAfter, type VaultRefusal } from './vault.ts';
 
 const host = '127.0.0.1:4860';
 const cheap = { memoryKiB: 8, passes: 1, lanes: 1 };
 const good = 'harbour lantern quietly seven otters';
 const better = 'granite pelican under violet Tuesday';
 let store: Store;
-let clock: { now: Date };
+let clock: ReturnType<typeof movedClock>;
+let cookie: string;
+let access: Access;
 let database: PGlite;
 let vault: Vault;
 let app: FastifyInstance;
@@ -28,11 +31,15 @@ beforeAll(async () => {
 }, 60_000);
 beforeEach(async () => {
   await store.vault.wipe();
-  vault = new Vault(store.vault, () => clock.now, cheap);
-  app = buildApp({ store, vault, hosts: new Set([host]) });
+  vault = newVault();
+  const signed = await signedIn(store);
+  access = signed.access;
+  cookie = signed.headers.cookie;
+  app = buildApp({ store, vault, access, hosts: new Set([host]) });
 });
 afterAll(() => store.close());
 
+const newVault = (): Vault => new Vault(store.vault, { clocks: clock, cost: cheap });
 const hex = (text: string): Uint8Array => new Uint8Array(Buffer.from(text, 'hex'));
 const call = async (
   path: string,
@@ -41,14 +48,17 @@ const call = async (
   const reply = await app.inject({
     method: 'POST',
     url: `/api/vault/${path}`,
-    headers: { host, 'content-type': 'application/json' },
+    headers: { host, cookie, 'content-type': 'application/json' },
     payload: JSON.stringify(body),
   });
   return { status: reply.statusCode, body: reply.json() as Record<string, unknown> };
 };
 const state = async (): Promise<unknown> =>
-  ((await app.inject({ method: 'GET', url: '/api/vault', headers: { host } })).json() as { state: unknown })
-    .state;
+  (
+    (await app.inject({ method: 'GET', url: '/api/vault', headers: { host, cookie } })).json() as {
+      state: unknown;
+    }
+  ).state;
 
 describe('the primitives are the published ones', () => {
   test('Argon2id, the vector of RFC 9106 section 5.3', () => {
@@ -104,10 +114,16 @@ describe('sealing', () => {
     );
   });
 
-  test('the usual cost is memory-hard: at least the least that is advised (19 MiB, two passes)', () => {
-    expect(usualCost.memoryKiB).toBeGreaterThanOrEqual(19_456);
-    expect(usualCost.passes).toBeGreaterThanOrEqual(2);
+  test('the derivation of this machine, native or not, is that of the reference library', async () => {
+    const cost = { memoryKiB: 256, passes: 2, lanes: 1 };
+    const salt = newSalt();
+    expect(await keyOf(good, salt, cost)).toEqual(
+      argon2id(new TextEncoder().encode(good), salt, { m: 256, t: 2, p: 1, dkLen: 32 }),
+    );
   });
+
+  test('the least cost is the second choice of RFC 9106 section 4: 64 MiB, three passes', () =>
+    expect(leastCost).toMatchObject({ memoryKiB: 64 * 1024, passes: 3 }));
 });
 
 describe('the vault', () => {
@@ -126,6 +142,11 @@ describe('the vault', () => {
     expect((await call('unlock', { passphrase: good })).body).toEqual({ state: 'open' });
     expect((await call('names', { siteId: 'site' })).body).toEqual({ names: ['fibre'] });
     await call('remove', { siteId: 'site', name: 'fibre' });
+    const trash = (await call('trash', { siteId: 'site' })).body.trash as { id: number; name: string }[];
+    expect(trash).toMatchObject([{ name: 'fibre' }]);
+    await call('put-back', { siteId: 'site', id: trash[0]!.id });
+    expect((await call('reveal', { siteId: 'site', name: 'fibre' })).body).toEqual({ secret: 'line-p4ss' });
+    await call('remove', { siteId: 'site', name: 'fibre' });
     expect(await call('reveal', { siteId: 'site', name: 'fibre' })).toMatchObject({
       status: 404,
       body: { error: 'no-secret' },
@@ -135,12 +156,12 @@ describe('the vault', () => {
   test('is locked at start, and after ten minutes without use', async () => {
     await vault.make(good);
     await vault.put('site', 'fibre', 'x1');
-    expect(await new Vault(store.vault, () => clock.now, cheap).state()).toBe('locked');
-    clock.now = new Date(clock.now.getTime() + 9 * 60_000);
+    expect(await newVault().state()).toBe('locked');
+    clock.later(9);
     expect(await vault.reveal('site', 'fibre')).toBe('x1'); // use begins the time anew
-    clock.now = new Date(clock.now.getTime() + 9 * 60_000);
+    clock.later(9);
     expect(await vault.state()).toBe('open');
-    clock.now = new Date(clock.now.getTime() + 2 * 60_000);
+    clock.later(2);
     expect(await vault.state()).toBe('locked');
     await expect(vault.reveal('site', 'fibre')).rejects.toMatchObject({ code: 'locked' });
   });
@@ -172,11 +193,30 @@ describe('the vault', () => {
   test('a forgotten passphrase ends the vault, but only if that was understood', async () => {
     await vault.make(good);
     await vault.put('site', 'fibre', 'x4');
-    expect((await call('forget', { understood: 'yes' })).status).toBe(400);
+    expect(await call('forget', { sentence: 'yes' })).toMatchObject({ status: 400 });
+    expect(await call('forget', {})).toMatchObject({ status: 400 });
+    expect(await call('forget', { passphrase: better })).toMatchObject({ status: 403 });
     expect(await state()).toBe('open');
-    expect((await call('forget', { understood: 'everything in it is gone' })).body).toEqual({
-      state: 'none',
+    const sentence = 'Everything in it is gone';
+    // A session of before the last start is not one that was begun anew.
+    const restarted = buildApp({
+      store,
+      vault,
+      access: await Access.open(store.signIns),
+      hosts: new Set([host]),
     });
+    const old = await restarted.inject({
+      method: 'POST',
+      url: '/api/vault/forget',
+      headers: { host, cookie },
+      payload: { sentence },
+    });
+    expect([old.statusCode, old.json()]).toEqual([403, expect.objectContaining({ error: 'begin-anew' })]);
+    expect(await state()).toBe('open');
+    expect((await call('forget', { sentence })).body).toEqual({ state: 'none' });
+    await vault.make(good);
+    vault.lock();
+    expect((await call('forget', { passphrase: good })).body).toEqual({ state: 'none' });
     await vault.make(better);
     expect(await vault.names('site')).toEqual([]);
   });
@@ -214,7 +254,115 @@ describe('the vault', () => {
     await store.create('leaving', soundPlan());
     await vault.put('leaving', 'pin', '1234');
     await store.remove('leaving');
+    await store.erase('leaving');
     expect(await vault.names('leaving')).toEqual([]);
+  });
+
+  test('a lock is at once and for all that was begun before it: no unlock and no change outlives it', async () => {
+    await vault.make(good);
+    await vault.put('site', 'fibre', 'x5');
+    const heard: string[] = [];
+    const leave = vault.follow((each) => heard.push(each));
+    const change = vault.change(good, better);
+    vault.lock();
+    await expect(change).rejects.toMatchObject({ code: 'locked' });
+    expect(await vault.state()).toBe('locked');
+    const passphrase = (await call('unlock', { passphrase: better })).status === 200 ? better : good;
+    vault.lock();
+    const unlock = vault.unlock(passphrase);
+    vault.lock();
+    await expect(unlock).rejects.toMatchObject({ code: 'locked' });
+    expect(await vault.state()).toBe('locked');
+    expect(heard.at(-1)).toBe('locked');
+    leave();
+  });
+
+  test('it locks by a timer, not only when next asked, and by whichever clock is ahead', async () => {
+    const timed = new Vault(store.vault, { cost: cheap, idleMinutes: 0.002 });
+    await timed.make(good);
+    const locked = new Promise((resolve) => timed.follow(resolve));
+    expect(await locked).toBe('locked');
+    await vault.unlock(good);
+    clock.at = new Date(clock.at.getTime() - 3 * 3_600_000); // The clock is set back by three hours …
+    clock.running += 11 * 60_000; // … while eleven minutes pass.
+    expect(await vault.state()).toBe('locked');
+    await vault.unlock(good);
+    clock.at = new Date(clock.at.getTime() + 11 * 60_000); // Asleep: the monotonic clock stands still.
+    expect(await vault.state()).toBe('locked');
+  });
+
+  test('of two that make it at once, one does; one passphrase is tried at a time', async () => {
+    const made = await Promise.allSettled([vault.make(good), vault.make(better)]);
+    expect(made.map(({ status }) => status).sort()).toEqual(['fulfilled', 'rejected']);
+    await vault.destroy();
+    // Two programs, or two windows whose requests cross: the row is made once.
+    const both = await Promise.allSettled([newVault().make(good), newVault().make(better)]);
+    expect(both.map(({ status }) => status).sort()).toEqual(['fulfilled', 'rejected']);
+    const many = await Promise.allSettled(Array.from({ length: 20 }, () => vault.unlock('wrong')));
+    const codes = many.map((each) => (each.status === 'rejected' ? each.reason.code : 'open'));
+    expect(codes.filter((code) => code === 'busy')).toHaveLength(19);
+  });
+
+  test('guessing gets slower with every try, and a restart makes it no faster', async () => {
+    await vault.make(good);
+    vault.lock();
+    const guess = (of: Vault) => of.unlock('wrong words').catch((error: VaultRefusal) => error.code);
+    expect([await guess(vault), await guess(vault), await guess(vault), await guess(vault)]).toEqual([
+      'wrong-passphrase',
+      'wrong-passphrase',
+      'wrong-passphrase',
+      'wait',
+    ]);
+    expect(await call('unlock', { passphrase: good })).toMatchObject({
+      status: 429,
+      body: { error: 'wait', waitSeconds: 1, says: expect.stringMatching(/1 second/) },
+    });
+    const restarted = newVault();
+    await expect(restarted.unlock(good)).rejects.toMatchObject({ code: 'wait' });
+    clock.running += 1_000;
+    expect(await guess(restarted)).toBe('wrong-passphrase');
+    clock.running += 1_000;
+    expect(await guess(restarted)).toBe('wait');
+    clock.running += 1_000;
+    await restarted.unlock(good);
+    expect([3, 4, 8, 30].map(waitAfter)).toEqual([1, 2, 32, 900]);
+  });
+
+  test('another passphrase means another key: the old one opens neither what is kept nor what was', async () => {
+    await vault.make(good);
+    await vault.put('site', 'fibre', 'current');
+    await vault.put('site', 'old', 'removed');
+    await vault.remove('site', 'old');
+    const rows = async () =>
+      [
+        ...(await database.query<{ sealed: string }>('select sealed from vault_secrets')).rows,
+        ...(await database.query<{ sealed: string }>('select sealed from vault_trash')).rows,
+      ].map(({ sealed }) => sealed);
+    const before = (await store.vault.read())!;
+    const sealedBefore = await rows();
+    await vault.change(good, better);
+    const oldWrapping = await keyOf(good, new Uint8Array(Buffer.from(before.salt, 'base64')), before.cost);
+    const oldKey = unseal(oldWrapping, before.sealedKey, 'the key of the vault')!;
+    expect(oldKey).toBeDefined();
+    for (const sealed of await rows()) {
+      expect(sealedBefore).not.toContain(sealed);
+      for (const name of ['fibre', 'old'])
+        expect(unseal(oldKey, sealed, `site\u0000${name}`)).toBeUndefined();
+    }
+    expect(await vault.reveal('site', 'fibre')).toBe('current');
+    const [trashed] = await vault.trash('site');
+    await vault.putBack('site', trashed!.id);
+    expect(await vault.reveal('site', 'old')).toBe('removed');
+  });
+
+  test('a vault of an earlier cost is carried over when it is opened', async () => {
+    const modest = { memoryKiB: 16, passes: 1, lanes: 1 };
+    await vault.make(good);
+    await vault.put('site', 'fibre', 'x6');
+    await new Vault(store.vault, { clocks: clock, cost: modest }).unlock(good);
+    expect((await store.vault.read())!.cost).toEqual(modest);
+    await vault.unlock(good);
+    expect(await vault.reveal('site', 'fibre')).toBe('x6');
   });
 
   test('nothing that was typed is in the database, in a revision or in an answer that did not ask for it', async () => {
@@ -231,7 +379,7 @@ describe('the vault', () => {
       Buffer.from('unmistakable-secret').toString('base64').slice(0, 20),
     ])
       expect(dump).not.toContain(typed);
-    const site = await app.inject({ method: 'GET', url: '/api/sites/site', headers: { host } });
+    const site = await app.inject({ method: 'GET', url: '/api/sites/site', headers: { host, cookie } });
     expect(site.body).not.toContain('unmistakable-secret');
   });
 
@@ -255,7 +403,7 @@ describe('the vault', () => {
   test('secrets are asked for by POST only: an address is kept in histories and logs', async () => {
     await vault.make(good);
     for (const url of ['/api/vault/reveal?siteId=site&name=fibre', '/api/vault/names?siteId=site'])
-      expect((await app.inject({ method: 'GET', url, headers: { host } })).statusCode).toBe(404);
+      expect((await app.inject({ method: 'GET', url, headers: { host, cookie } })).statusCode).toBe(404);
   });
 });
 

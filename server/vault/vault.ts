@@ -1,75 +1,137 @@
-import type { VaultRows } from '../store/vault-rows.ts';
-import { keyOf, newKey, newSalt, seal, unseal, usualCost, type Cost } from './seal.ts';
+import { systemClocks, type Clocks } from '../clocks.ts';
+import type { SealedSecret, TrashedSecret, VaultRow, VaultRows } from '../store/vault-rows.ts';
+import { calibratedCost, keyOf, leastCost, newKey, newSalt, seal, unseal, type Cost } from './seal.ts';
+
+export type VaultState = 'none' | 'locked' | 'open';
 
 /** Why the vault did not do what it was asked to. */
 export class VaultRefusal extends Error {
-  readonly code: 'no-vault' | 'vault-there' | 'locked' | 'wrong-passphrase' | 'no-secret' | 'same-secret';
+  readonly code:
+    | 'no-vault'
+    | 'vault-there'
+    | 'locked'
+    | 'wrong-passphrase'
+    | 'no-secret'
+    | 'same-secret'
+    | 'name-in-use'
+    | 'busy'
+    | 'wait';
+  /** Seconds to wait, with `wait`. */
+  readonly waitSeconds: number;
 
-  constructor(code: VaultRefusal['code'], says: string) {
+  constructor(code: VaultRefusal['code'], says: string, waitSeconds = 0) {
     super(says);
     this.code = code;
+    this.waitSeconds = waitSeconds;
   }
+}
+
+export interface VaultOptions {
+  readonly clocks?: Clocks;
+  /** Cost of the derivation; otherwise it is measured on this machine. */
+  readonly cost?: Cost;
+  readonly idleMinutes?: number;
 }
 
 const keyName = 'the key of the vault';
 const nameOf = (siteId: string, name: string): string => `${siteId}\u0000${name}`;
+const minute = 60_000;
+/** Wrong passphrases that are answered at once; each one more doubles the wait. */
+const freeTries = 3;
+const longestWaitSeconds = 900;
+
+/** Seconds to wait after so many wrong passphrases in a row: 1, 2, 4 … up to a quarter of an hour. */
+export const waitAfter = (failures: number): number =>
+  failures < freeTries ? 0 : Math.min(2 ** (failures - freeTries), longestWaitSeconds);
 
 /**
- * Secrets, sealed. The passphrase seals one random key, and that key seals every secret: changing the passphrase
- * seals the key anew and touches no secret. Locked at start and after `idleMinutes` without use.
+ * Secrets, sealed. The passphrase seals one random key, and that key seals every secret. Locked at start and after
+ * `idleMinutes` without use; a lock is at once, and nothing that was begun before it opens the vault again.
  */
 export class Vault {
   readonly #rows: VaultRows;
-  readonly #clock: () => Date;
-  readonly #cost: Cost;
-  readonly #idleMinutes: number;
+  readonly #clocks: Clocks;
+  readonly #idleMs: number;
+  #cost: Cost | undefined;
   #key: Uint8Array | undefined;
-  #usedAt = 0;
+  /** When it was last used, by both clocks. */
+  #usedAt = { wall: 0, monotonic: 0 };
+  #timer: ReturnType<typeof setTimeout> | undefined;
+  /** Grows with every lock: what was begun before one must not open the vault after it. */
+  #locks = 0;
+  #deriving = false;
+  /** When the last wrong passphrase was typed; the start of the program counts as one. */
+  #triedAt: number;
+  readonly #listeners = new Set<(state: VaultState) => void>();
 
-  constructor(
-    rows: VaultRows,
-    clock: () => Date = () => new Date(),
-    cost: Cost = usualCost,
-    idleMinutes = 10,
-  ) {
+  constructor(rows: VaultRows, { clocks = systemClocks, cost, idleMinutes = 10 }: VaultOptions = {}) {
     this.#rows = rows;
-    this.#clock = clock;
+    this.#clocks = clocks;
     this.#cost = cost;
-    this.#idleMinutes = idleMinutes;
+    this.#idleMs = idleMinutes * minute;
+    this.#triedAt = clocks.monotonic();
   }
 
-  async state(): Promise<'none' | 'locked' | 'open'> {
+  /** Calls back whenever the vault is opened, locked, made or ended; answers how to stop. */
+  follow(listener: (state: VaultState) => void): () => void {
+    this.#listeners.add(listener);
+    return () => this.#listeners.delete(listener);
+  }
+
+  async state(): Promise<VaultState> {
     if (this.#open()) return 'open';
     return (await this.#rows.read()) ? 'locked' : 'none';
   }
 
-  async make(passphrase: string): Promise<void> {
-    if (await this.#rows.read())
-      throw new VaultRefusal('vault-there', 'There is a vault already. Open it with its passphrase.');
-    const key = newKey();
-    await this.#sealKey(key, passphrase);
-    this.#use(key);
+  make(passphrase: string): Promise<void> {
+    return this.#alone(async (locks) => {
+      if (await this.#rows.read()) throw vaultThere();
+      const key = newKey();
+      if (!(await this.#rows.make(await this.#sealedKey(key, passphrase)))) throw vaultThere();
+      this.#use(key, locks);
+    });
   }
 
-  async unlock(passphrase: string): Promise<void> {
-    this.#use(await this.#keyBy(passphrase));
+  unlock(passphrase: string): Promise<void> {
+    return this.#alone(async (locks) => {
+      const { key, cost } = await this.#keyBy(passphrase);
+      this.#use(key, locks);
+      // Made when less was usual: carried over while the passphrase is at hand.
+      if (cost.memoryKiB < Math.min(leastCost.memoryKiB, (await this.#costNow()).memoryKiB))
+        await this.#rekey(key, passphrase, locks);
+    });
   }
 
+  /** Locks at once: the key is overwritten, and everybody who follows is told. */
   lock(): void {
-    this.#key?.fill(0);
+    this.#locks += 1;
+    clearTimeout(this.#timer);
+    if (!this.#key) return;
+    this.#key.fill(0);
     this.#key = undefined;
+    this.#tell('locked');
   }
 
-  async change(before: string, after: string): Promise<void> {
-    const key = await this.#keyBy(before);
-    await this.#sealKey(key, after);
-    this.#use(key);
+  /** Another passphrase, and another key: every secret is sealed anew, and what the old ones opened is erased. */
+  change(before: string, after: string): Promise<void> {
+    return this.#alone(async (locks) => {
+      const { key } = await this.#keyBy(before);
+      await this.#rekey(key, after, locks);
+    });
   }
 
-  /** Ends a vault whose passphrase is forgotten: what it held is gone, by intention of the vault. */
+  /** Whether a passphrase is that of this vault; a wrong one counts as a guess. */
+  verify(passphrase: string): Promise<void> {
+    return this.#alone(async () => {
+      (await this.#keyBy(passphrase)).key.fill(0);
+    });
+  }
+
+  /** Ends the vault: what it held is gone, by intention of the vault. Whoever asks has made sure that it is meant. */
   async destroy(): Promise<void> {
     this.lock();
     await this.#rows.wipe();
+    this.#tell('none');
   }
 
   async names(siteId: string): Promise<string[]> {
@@ -86,60 +148,183 @@ export class Vault {
           'same-secret',
           `That is the secret kept as "${other}" too. Whoever knows one would have both: the administration of the router, above all, needs one of its own, not that of the Wi-Fi.`,
         );
-    await this.#rows.put(siteId, name, seal(key, new TextEncoder().encode(secret), nameOf(siteId, name)));
+    this.#must();
+    const sealed = seal(key, new TextEncoder().encode(secret), nameOf(siteId, name));
+    if (await this.#rows.put(siteId, name, sealed)) await this.#rows.erased();
   }
 
   async reveal(siteId: string, name: string): Promise<string> {
-    const key = this.#must();
+    this.#must();
     const sealed = await this.#rows.sealed(siteId, name);
+    // It may have been locked while the database was asked.
+    const key = this.#must();
     const plain = sealed === undefined ? undefined : unseal(key, sealed, nameOf(siteId, name));
     if (!plain) throw new VaultRefusal('no-secret', `The vault has nothing under the name "${name}".`);
-    return new TextDecoder().decode(plain);
+    const text = new TextDecoder().decode(plain);
+    plain.fill(0);
+    return text;
   }
 
+  /** Moves a secret to the trash, where it stays sealed until it is put back or erased. */
   async remove(siteId: string, name: string): Promise<void> {
     this.#must();
-    await this.#rows.remove(siteId, name);
+    if (!(await this.#rows.remove(siteId, name, this.#clocks.now())))
+      throw new VaultRefusal('no-secret', `The vault has nothing under the name "${name}".`);
   }
 
-  async #sealKey(key: Uint8Array, passphrase: string): Promise<void> {
-    const salt = newSalt();
-    const wrapping = await keyOf(passphrase, salt, this.#cost);
-    await this.#rows.write({
-      salt: Buffer.from(salt).toString('base64'),
-      cost: this.#cost,
-      sealedKey: seal(wrapping, key, keyName),
+  async trash(siteId: string): Promise<TrashedSecret[]> {
+    this.#must();
+    return this.#rows.trash(siteId);
+  }
+
+  async putBack(siteId: string, id: number): Promise<void> {
+    this.#must();
+    const back = await this.#rows.putBack(siteId, id);
+    if (back === undefined) throw notInTrash();
+    if (!back)
+      throw new VaultRefusal(
+        'name-in-use',
+        'Another secret is kept under that name now. Remove that one first, or leave this one in the trash.',
+      );
+  }
+
+  /** Erases a secret in the trash for good, from the files of the database too. */
+  async erase(siteId: string, id: number): Promise<void> {
+    this.#must();
+    if (!(await this.#rows.erase(siteId, id))) throw notInTrash();
+  }
+
+  /**
+   * Seals secrets of another vault for this one: the passphrase of that vault opens them. A wrong one counts as a
+   * guess. Secrets that do not open are left out.
+   */
+  adopt(foreign: VaultRow, passphrase: string, secrets: readonly SealedSecret[]): Promise<SealedSecret[]> {
+    return this.#alone(async () => {
+      const theirs = await this.#keyFrom(foreign, passphrase);
+      const key = this.#must();
+      return secrets.flatMap((secret) => {
+        const bound = nameOf(secret.siteId, secret.name);
+        const plain = unseal(theirs, secret.sealed, bound);
+        return plain ? [{ ...secret, sealed: seal(key, plain, bound) }] : [];
+      });
     });
   }
 
-  async #keyBy(passphrase: string): Promise<Uint8Array> {
+  /** One derivation at a time: each takes memory, and many at once would be a way to guess faster. */
+  async #alone<T>(act: (locks: number) => Promise<T>): Promise<T> {
+    if (this.#deriving)
+      throw new VaultRefusal('busy', 'Another passphrase is being tried just now. Try again in a moment.');
+    this.#deriving = true;
+    try {
+      return await act(this.#locks);
+    } finally {
+      this.#deriving = false;
+    }
+  }
+
+  async #costNow(): Promise<Cost> {
+    return (this.#cost ??= await calibratedCost());
+  }
+
+  async #sealedKey(key: Uint8Array, passphrase: string): Promise<VaultRow> {
+    const salt = newSalt();
+    const cost = await this.#costNow();
+    const wrapping = await keyOf(passphrase, salt, cost);
+    const sealedKey = seal(wrapping, key, keyName);
+    wrapping.fill(0);
+    return { salt: Buffer.from(salt).toString('base64'), cost, sealedKey };
+  }
+
+  async #rekey(before: Uint8Array, passphrase: string, locks: number): Promise<void> {
+    const after = newKey();
+    const row = await this.#sealedKey(after, passphrase);
+    const old = before.slice();
+    await this.#rows.rekey(row, ({ siteId, name, sealed }) => {
+      const plain = unseal(old, sealed, nameOf(siteId, name));
+      // What does not open stays as it is: it is damaged, and no worse for it.
+      return plain ? seal(after, plain, nameOf(siteId, name)) : sealed;
+    });
+    old.fill(0);
+    this.#use(after, locks);
+  }
+
+  async #keyBy(passphrase: string): Promise<{ key: Uint8Array; cost: Cost }> {
     const kept = await this.#rows.read();
     if (!kept) throw new VaultRefusal('no-vault', 'There is no vault yet. Choose a passphrase to make one.');
+    return { key: await this.#keyFrom(kept, passphrase), cost: kept.cost };
+  }
+
+  async #keyFrom(kept: VaultRow, passphrase: string): Promise<Uint8Array> {
+    const failures = await this.#rows.failures();
+    const left = waitAfter(failures) * 1000 - (this.#clocks.monotonic() - this.#triedAt);
+    if (left > 0) {
+      const seconds = Math.ceil(left / 1000);
+      throw new VaultRefusal(
+        'wait',
+        `${failures} wrong passphrases in a row: the next one can be tried in ${seconds} ${seconds === 1 ? 'second' : 'seconds'}. Nothing is lost by waiting.`,
+        seconds,
+      );
+    }
+    // Counted before it is tried: ending the program in between gains nothing.
+    await this.#rows.setFailures(failures + 1);
     const wrapping = await keyOf(passphrase, new Uint8Array(Buffer.from(kept.salt, 'base64')), kept.cost);
     const key = unseal(wrapping, kept.sealedKey, keyName);
+    wrapping.fill(0);
+    this.#triedAt = this.#clocks.monotonic();
     if (!key)
       throw new VaultRefusal(
         'wrong-passphrase',
         'That is not the passphrase of this vault. Capital letters and the keyboard layout count; nothing was lost by the try.',
       );
+    await this.#rows.setFailures(0);
     return key;
   }
 
-  #use(key: Uint8Array): void {
+  /** Opens with a key, unless it was locked since `locks`. */
+  #use(key: Uint8Array, locks: number): void {
+    if (locks !== this.#locks) {
+      key.fill(0);
+      throw new VaultRefusal('locked', 'The vault was locked meanwhile, and stays locked.');
+    }
+    if (this.#key && this.#key !== key) this.#key.fill(0);
     this.#key = key;
-    this.#usedAt = this.#clock().getTime();
+    this.#touch();
+    this.#tell('open');
   }
 
-  /** The key, unless it was not used for too long. */
+  #touch(): void {
+    this.#usedAt = { wall: this.#clocks.now().getTime(), monotonic: this.#clocks.monotonic() };
+    clearTimeout(this.#timer);
+    this.#timer = setTimeout(() => this.#open(), this.#idleMs + 50);
+    this.#timer.unref();
+  }
+
+  /**
+   * The key, unless it was not used for too long by either clock: the monotonic one stands still while a laptop
+   * sleeps, and the wall clock can be set back.
+   */
   #open(): Uint8Array | undefined {
-    if (this.#key && this.#clock().getTime() - this.#usedAt > this.#idleMinutes * 60_000) this.lock();
+    const idle = Math.max(
+      this.#clocks.now().getTime() - this.#usedAt.wall,
+      this.#clocks.monotonic() - this.#usedAt.monotonic,
+    );
+    if (this.#key && idle > this.#idleMs) this.lock();
     return this.#key;
   }
 
   #must(): Uint8Array {
     const key = this.#open();
     if (!key) throw new VaultRefusal('locked', 'The vault is locked. Type its passphrase to open it.');
-    this.#usedAt = this.#clock().getTime();
+    this.#touch();
     return key;
   }
+
+  #tell(state: VaultState): void {
+    for (const listener of this.#listeners) listener(state);
+  }
 }
+
+const vaultThere = (): VaultRefusal =>
+  new VaultRefusal('vault-there', 'There is a vault already. Open it with its passphrase.');
+const notInTrash = (): VaultRefusal =>
+  new VaultRefusal('no-secret', 'That secret is not in the trash any more.');

@@ -31,9 +31,13 @@ export interface SiteRow {
   readonly warnings: number;
 }
 
+/** A request that is not answered in this time is given up, and says so. */
+const longestMs = 20_000;
+
 async function request<T>(method: string, url: string, body?: unknown): Promise<T> {
   const reply = await fetch(url, {
     method,
+    signal: AbortSignal.timeout(longestMs),
     ...(body !== undefined && {
       headers: { 'content-type': 'application/json' },
       body: JSON.stringify(body),
@@ -63,7 +67,9 @@ export const addRecord = (id: string, record: RecordInput): Promise<SiteRecord> 
 export const sentence = (error: unknown): string =>
   error instanceof ApiError
     ? error.message
-    : 'The program behind this page does not answer. Is it still running? What you typed is kept here.';
+    : error instanceof DOMException && error.name === 'TimeoutError'
+      ? `Not saved: the program behind this page did not answer within ${longestMs / 1000} seconds. What you typed is kept in this browser; Netter tries again by itself.`
+      : 'The program behind this page does not answer. Is it still running? What you typed is kept in this browser.';
 
 /** A new identifier for a row. */
 export const newId = (): string => crypto.randomUUID().slice(0, 8);

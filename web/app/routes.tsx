@@ -1,9 +1,11 @@
 import { createBrowserRouter, Navigate } from 'react-router';
 import { Broken } from './broken.tsx';
+import { SignInPage } from './sign-in.tsx';
 import { SitesPage } from './sites-page.tsx';
 
 export const router = createBrowserRouter([
   { path: '/', Component: SitesPage, ErrorBoundary: Broken },
+  { path: '/sign-in', Component: SignInPage, ErrorBoundary: Broken },
   {
     path: '/sites/:id',
     lazy: async () => ({ Component: (await import('./site-page.tsx')).SitePage }),

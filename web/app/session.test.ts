@@ -126,7 +126,7 @@ describe('an open site', () => {
     await session.flush();
     expect(session.snapshot().save).toMatchObject({
       kind: 'failed',
-      says: expect.stringContaining('kept here'),
+      says: expect.stringContaining('kept in this browser'),
     });
     answer = ({ base }) => ({ status: 200, body: { revision: base + 1, savedAt: '2026-03-02T09:00:00Z' } });
     await jest.advanceTimersByTimeAsync(4100);

@@ -3,6 +3,7 @@ import { Link, useParams } from 'react-router';
 import useSWR from 'swr';
 import type { SiteDocument } from './api.ts';
 import { getJson, sentence } from './api.ts';
+import { isSignedOut, SignIn } from './sign-in.tsx';
 import { SessionContext, SiteSession } from './session.ts';
 import { Shell } from './shell.tsx';
 
@@ -12,11 +13,12 @@ let openings = 0;
 export function SitePage() {
   const { id = '' } = useParams();
   const [opening] = useState(() => (openings += 1));
-  const { data, error } = useSWR(
+  const { data, error, mutate } = useSWR(
     [`/api/sites/${id}`, opening] as const,
     ([url]) => getJson<SiteDocument>(url),
     { revalidateIfStale: false, revalidateOnReconnect: false },
   );
+  if (isSignedOut(error)) return <SignIn done={() => void mutate()} />;
   if (error !== undefined)
     return (
       <main className="page">

@@ -6,6 +6,7 @@ import { SeverityMark } from '../parts/severity.tsx';
 import { clockText } from '../parts/time.ts';
 import { createSite, newId, sentence, type SiteRow } from './api.ts';
 import { LookButton } from './look-button.tsx';
+import { isSignedOut, SignIn } from './sign-in.tsx';
 
 const pageSize = 50;
 /** The core comes when a site is made or opened: the list shows without it. */
@@ -56,6 +57,7 @@ export function SitesPage() {
     void bringIn(event.dataTransfer.files[0]);
   };
 
+  if (isSignedOut(list.error)) return <SignIn done={() => void list.mutate()} />;
   return (
     <main className="page" onDragOver={(event) => event.preventDefault()} onDrop={onDrop}>
       <header className="page-head">

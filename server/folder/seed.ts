@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { readPlan } from '../../core/index.ts';
-import type { Store } from './store.ts';
+import type { Store } from '../store/store.ts';
 
 const demoSites = ['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane'];
 

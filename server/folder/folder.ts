@@ -1,0 +1,190 @@
+import { createHash } from 'node:crypto';
+import { cpSync, existsSync, readdirSync, readFileSync, renameSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import type { PGlite } from '@electric-sql/pglite';
+import { openStore, type Store, type StoreOptions } from '../store/store.ts';
+import { needRoom } from '../store/guard.ts';
+import { openEngine, engine } from './engine.ts';
+import { ownFolder, syncFolder } from './files.ts';
+import { holdFolder, type Lock } from './lock.ts';
+import { isNewer, newStamp, readStamp, writeStamp, type Stamp } from './stamp.ts';
+
+/** Why a data folder was not opened, and the way out. Nothing in it was changed. */
+export class FolderRefused extends Error {}
+
+export interface FolderOptions {
+  readonly migrations: string;
+  /** Version of this program. */
+  readonly program: string;
+  /** What a new folder begins with. */
+  readonly fill: (store: Store) => Promise<void>;
+  /** Takes over a database without a stamp, as Netter 0.1 wrote them. */
+  readonly adopt?: boolean;
+  readonly count?: StoreOptions['count'];
+  readonly say?: (sentence: string) => void;
+}
+
+export interface OpenFolder {
+  readonly store: Store;
+  readonly lock: Lock;
+  /** Writes out, closes and gives the folder free. */
+  readonly close: () => Promise<void>;
+}
+
+const unfinished = 'database.unfinished';
+/** What lies in a data folder beside the database. Anything else is somebody's, and the folder is not empty. */
+const ours = /^(lock(\..+)?|running\.json|open\.html|.*\.draft|database\.(unfinished|old-engine)(-.*)?)$/;
+/** Without these PostgreSQL would begin afresh, or not begin at all. */
+const needed = ['PG_VERSION', 'global/pg_control', 'global', 'base', 'pg_wal', 'pg_xact', 'postgresql.conf'];
+
+/**
+ * Opens a data folder, or makes one where there is provably nothing. A new database is filled beside its place and
+ * then renamed: whatever ends the program before that leaves nothing that counts.
+ */
+export async function openFolder(folder: string, options: FolderOptions): Promise<OpenFolder> {
+  const { migrations, program, say = () => {} } = options;
+  const tables = readdirSync(migrations).filter((name) => name.endsWith('.sql')).length;
+  ownFolder(folder);
+  const lock = await holdFolder(folder);
+  const database = join(folder, 'database');
+  const mayWrite = (): void => {
+    lock.check();
+    needRoom(folder);
+  };
+  const open = async (at: string): Promise<Store> =>
+    openStore(await engineOf(at, folder), {
+      migrations,
+      mayWrite,
+      ...(options.count && { count: options.count }),
+    });
+  try {
+    for (const name of readdirSync(folder))
+      if (name.startsWith(unfinished)) rmSync(join(folder, name), { recursive: true, force: true });
+    needRoom(folder);
+    if (existsSync(database)) await makeReady(folder, database, tables, options);
+    else {
+      const others = readdirSync(folder).filter((name) => !ours.test(name));
+      if (others.length > 0) throw new FolderRefused(notEmpty(folder, others));
+      say('Preparing the data folder. This happens once and takes about ten seconds.');
+      const draft = join(folder, `${unfinished}-${process.pid}`);
+      const store = await open(draft);
+      await options.fill(store);
+      await store.settled();
+      await store.tidy();
+      await store.close();
+      writeStamp(draft, newStamp(program, tables, new Date()));
+      renameSync(draft, database);
+      syncFolder(folder);
+    }
+    const store = await open(database);
+    const stamp = readStamp(database) as Stamp;
+    if (stamp.tables !== tables || stamp.program !== program)
+      writeStamp(database, { ...newStamp(program, tables, new Date()), madeAt: stamp.madeAt });
+    return {
+      store,
+      lock,
+      close: async () => {
+        await store.close();
+        lock.release();
+      },
+    };
+  } catch (error) {
+    lock.release();
+    throw error;
+  }
+}
+
+/** The database of a folder, or a sentence why it does not open. */
+async function engineOf(at: string, folder: string): Promise<PGlite> {
+  try {
+    return await openEngine(at);
+  } catch (error) {
+    needRoom(folder);
+    const { code } = error as { code?: string };
+    if (code === 'EACCES' || code === 'EPERM' || code === 'EROFS') throw error;
+    throw new FolderRefused(
+      `The database in ${at} does not open: its files are damaged. ${restoreHint(folder)}`,
+    );
+  }
+}
+
+/** Whether the database that is there may be opened, and what must come before that. Refuses with a sentence. */
+async function makeReady(
+  folder: string,
+  database: string,
+  tables: number,
+  options: FolderOptions,
+): Promise<void> {
+  const missing = needed.filter((name) => !existsSync(join(database, name)));
+  const stamp = readStamp(database);
+  if (missing.length > 0)
+    throw new FolderRefused(
+      `The database in ${database} is not whole: ${missing.join(', ')} ${missing.length === 1 ? 'is' : 'are'} missing. Nothing was begun afresh over it. ${restoreHint(folder)}`,
+    );
+  const postgres = readFileSync(join(database, 'PG_VERSION'), 'utf8').trim();
+  if (stamp === 'unreadable')
+    throw new FolderRefused(
+      `The stamp ${join(database, 'netter.json')} cannot be read, so nobody knows what wrote this folder. If it was this version of Netter, move that file away and start once with: npm start -- --adopt. ${restoreHint(folder)}`,
+    );
+  if (stamp && isNewer(stamp, tables))
+    throw new FolderRefused(
+      `The data folder ${folder} was written by a newer Netter (${stamp.program}); this is ${options.program}. It was left untouched. Start the newer one, or set NETTER_DATA to another folder.`,
+    );
+  if (postgres !== engine.postgres)
+    throw new FolderRefused(
+      `The database in ${database} was written by PostgreSQL ${postgres}; this Netter brings ${engine.postgres}. It was left untouched. With the Netter that wrote it, make a backup (npm run -s netter -- backup FILE); then restore that here into an empty folder.`,
+    );
+  if (!stamp && options.adopt !== true)
+    throw new FolderRefused(
+      `The database in ${database} has no stamp: either Netter 0.1 wrote it, or a file is missing. To take it over, with a copy made first, start once with: npm start -- --adopt`,
+    );
+  if (!stamp || stamp.tables < tables) {
+    copyVerified(database, join(folder, `database.before-${stamp?.program ?? '0.1'}-${Date.now()}`));
+    if (!stamp) writeStamp(database, newStamp('0.1', 0, new Date()));
+  }
+}
+
+/** A copy of a folder, each file of it read back and held against the original. */
+function copyVerified(from: string, to: string): void {
+  cpSync(from, to, { recursive: true, preserveTimestamps: true });
+  const sums = (root: string, path = ''): string[] =>
+    readdirSync(join(root, path), { withFileTypes: true })
+      .sort((a, b) => (a.name < b.name ? -1 : 1))
+      .flatMap((entry) => {
+        const inside = join(path, entry.name);
+        return entry.isDirectory()
+          ? sums(root, inside)
+          : [
+              `${inside} ${createHash('sha256')
+                .update(readFileSync(join(root, inside)))
+                .digest('hex')}`,
+            ];
+      });
+  if (sums(from).join('\n') !== sums(to).join('\n')) {
+    rmSync(to, { recursive: true, force: true });
+    throw new FolderRefused(
+      `The copy that is made before a change of the tables differs from ${from}: the disk may be failing. Nothing was changed. Copy the folder to another disk first.`,
+    );
+  }
+}
+
+/** Where backups are made by themselves: beside the data folder. */
+export const backupsOf = (folder: string): string => `${folder.replace(/[\\/]+$/, '')}-backups`;
+
+function restoreHint(folder: string): string {
+  const backups = backupsOf(folder);
+  const newest = existsSync(backups)
+    ? readdirSync(backups)
+        .filter((name) => name.endsWith('.jsonl.gz'))
+        .sort()
+        .at(-1)
+    : undefined;
+  return newest
+    ? `Keep the folder as it is, set NETTER_DATA to a new one, and restore the newest backup there: npm run -s netter -- restore ${join(backups, newest)}`
+    : `There is no backup in ${backups}. Keep the folder as it is; set NETTER_DATA to a new one to go on working.`;
+}
+
+const notEmpty = (folder: string, others: readonly string[]): string =>
+  `The folder ${folder} holds other things (${others.slice(0, 3).join(', ')}${others.length > 3 ? ' …' : ''}) and no database of Netter. It was left untouched: set NETTER_DATA to an empty or a new folder.${
+    others.some((name) => name.startsWith('database')) ? ` ${restoreHint(folder)}` : ''
+  }`;

@@ -1,0 +1,91 @@
+import { spawn } from 'node:child_process';
+import {
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readFileSync,
+  rmSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, expect, test } from '@jest/globals';
+import { root } from '../testing/store.ts';
+import { FolderHeld, holdFolder } from './lock.ts';
+
+const folder = mkdtempSync(join(tmpdir(), 'netter-lock-'));
+const newFolder = (name: string): string => {
+  mkdirSync(join(folder, name));
+  return join(folder, name);
+};
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+test('a folder is held once, by whatever name it is reached, and another folder is free', async () => {
+  const data = newFolder('data');
+  const first = await holdFolder(data);
+  await expect(holdFolder(data)).rejects.toThrow(FolderHeld);
+  symlinkSync(data, join(folder, 'by-another-name'));
+  await expect(holdFolder(join(folder, 'by-another-name'))).rejects.toThrow('NETTER_DATA');
+  const other = await holdFolder(newFolder('other'));
+  first.release();
+  (await holdFolder(data)).release();
+  other.release();
+  expect(existsSync(join(data, 'lock'))).toBe(false);
+});
+
+test('a holder that was killed holds nothing', async () => {
+  const data = newFolder('killed');
+  const child = spawn(
+    process.execPath,
+    [
+      '--import',
+      'tsx',
+      '--input-type=module',
+      '-e',
+      `const { holdFolder } = await import('./server/folder/lock.ts');
+       await holdFolder(${JSON.stringify(data)}); console.log('held'); setInterval(() => {}, 1000);`,
+    ],
+    { cwd: root, env: { ...process.env, NODE_OPTIONS: '' } },
+  );
+  await new Promise<void>((resolve, reject) => {
+    child.stdout.on('data', (text) => String(text).includes('held') && resolve());
+    child.once('exit', () => reject(new Error('The holder ended by itself.')));
+  });
+  await expect(holdFolder(data)).rejects.toThrow(FolderHeld);
+  const ended = new Promise((resolve) => child.once('exit', resolve));
+  child.kill('SIGKILL');
+  await ended;
+  (await holdFolder(data)).release();
+}, 60_000);
+
+/** A holder that this kernel cannot tell about: on another machine, or in a container with processes of its own. */
+const far = (beat: number): string =>
+  JSON.stringify({ id: 'far', host: 'van', boot: 'other', processes: 'pid:[1]', pid: 7, began: '9', beat });
+
+test('a holder elsewhere holds as long as its beat goes on, and is followed once that stands still', async () => {
+  const data = newFolder('shared');
+  const path = join(data, 'lock');
+  writeFileSync(path, far(1));
+  let beat = 1;
+  const alive = setInterval(() => writeFileSync(path, far((beat += 1))), 200);
+  await expect(holdFolder(data, 1_500)).rejects.toThrow(/another running Netter on van/);
+  clearInterval(alive);
+  const followed = await holdFolder(data, 800);
+  // Whoever wakes up and finds the folder taken writes nothing more.
+  writeFileSync(path, far(99));
+  expect(() => followed.check()).toThrow(/another Netter has taken/);
+  followed.release();
+  expect(readFileSync(path, 'utf8')).toBe(far(99));
+}, 20_000);
+
+test('of several that find a dead holder at the same time, one gets the folder', async () => {
+  for (let round = 0; round < 5; round += 1) {
+    const data = newFolder(`race-${round}`);
+    writeFileSync(join(data, 'lock'), 'cut sho');
+    const tries = await Promise.allSettled(Array.from({ length: 6 }, () => holdFolder(data, 300)));
+    const held = tries.filter(({ status }) => status === 'fulfilled');
+    expect(held).toHaveLength(1);
+    (held[0] as PromiseFulfilledResult<{ release: () => void }>).value.release();
+  }
+}, 30_000);

@@ -1,0 +1,114 @@
+import { randomBytes } from 'node:crypto';
+import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
+import { accountOf } from './access/peer.ts';
+import type { Access, Caller } from './access/access.ts';
+import { Refusal } from './refusal.ts';
+
+/** What an answer is, which decides its headers. Everything that is not said to be a page or an asset is `api`. */
+type Kind = 'page' | 'asset' | 'api';
+
+declare module 'fastify' {
+  interface FastifyContextConfig {
+    readonly kind?: Kind;
+    /** Answered to a browser that was not let in. Pages and assets are: they hold nothing of anybody. */
+    readonly open?: boolean;
+  }
+  interface FastifyRequest {
+    caller: Caller | undefined;
+    nonce: string;
+  }
+}
+
+export const cookieName = 'netter-session';
+const cookieSeconds = 400 * 86_400;
+
+/** The cookie of a session: not for scripts, not for other sites, and for this very host (RFC 6265 section 5.3). */
+export const sessionCookie = (token: string): string =>
+  `${cookieName}=${token}; Path=/; HttpOnly; SameSite=Strict; Max-Age=${token === '' ? 0 : cookieSeconds}`;
+
+function cookieOf(request: FastifyRequest): string | undefined {
+  for (const part of (request.headers.cookie ?? '').split(';')) {
+    const [name, value] = part.trim().split('=', 2);
+    if (name === cookieName && value) return value;
+  }
+  return undefined;
+}
+
+const policyOf = (kind: Kind, nonce: string): string =>
+  kind === 'page'
+    ? `default-src 'none'; script-src 'self'; worker-src 'self'; style-src 'self' 'nonce-${nonce}'; font-src 'self'; img-src 'self' data:; connect-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'; object-src 'none'`
+    : kind === 'asset'
+      ? // A worker takes the policy of its own script.
+        "default-src 'none'; script-src 'self'; connect-src 'self'; frame-ancestors 'none'"
+      : "default-src 'none'; frame-ancestors 'none'; sandbox";
+
+/**
+ * The one place that decides about every request and every response: what the request must be like, who may send
+ * it, and the headers of whatever is answered, refusals included. A route is closed unless it says `open`.
+ */
+export function installGate(
+  app: FastifyInstance,
+  { hosts, access }: { readonly hosts: ReadonlySet<string>; readonly access: Access },
+): void {
+  app.decorateRequest('caller', undefined);
+  app.decorateRequest('nonce', '');
+
+  app.addHook('onRequest', async (request, reply) => {
+    request.nonce = randomBytes(16).toString('base64');
+    // Decided by the route that will answer, not by how its address was written.
+    const config = request.routeOptions.config ?? {};
+    const kind = config.kind ?? 'api';
+    setHeaders(reply, kind, request.nonce);
+    if (!request.raw.url?.startsWith('/'))
+      throw new Refusal(400, 'wrong-target', 'Ask for a path of this server, such as /api/sites.');
+    if (!hosts.has(request.headers.host ?? ''))
+      throw new Refusal(
+        421,
+        'wrong-host',
+        'This server does not answer to that name. Open the address it printed when it started.',
+      );
+    const { origin } = request.headers;
+    const from = request.headers['sec-fetch-site'];
+    const elsewhere =
+      (origin !== undefined && !hosts.has(origin.replace(/^http:\/\//, ''))) ||
+      // A link to a page may be followed from anywhere; nothing else may be asked for from elsewhere.
+      (from !== undefined && from !== 'same-origin' && from !== 'none' && kind !== 'page');
+    if (elsewhere) throw new Refusal(403, 'wrong-origin', 'A page from elsewhere may not use this server.');
+    if (kind === 'api') {
+      request.caller = callerOf(request, access);
+      if (!request.caller && config.open !== true)
+        throw new Refusal(
+          401,
+          'not-signed-in',
+          'This browser is not signed in. Open the one-time address that Netter printed when it started, or ask for a new one in a terminal: npm run -s netter -- sign-in.',
+        );
+    }
+  });
+
+  app.addHook('onSend', async (request, reply) => {
+    setHeaders(reply, request.routeOptions.config?.kind ?? 'api', request.nonce);
+  });
+}
+
+function setHeaders(reply: FastifyReply, kind: Kind, nonce: string): void {
+  reply.headers({
+    'X-Content-Type-Options': 'nosniff',
+    'X-Frame-Options': 'DENY',
+    'Referrer-Policy': 'no-referrer',
+    'Cross-Origin-Resource-Policy': 'same-origin',
+    'Cross-Origin-Opener-Policy': 'same-origin',
+    'Cross-Origin-Embedder-Policy': 'require-corp',
+    'Permissions-Policy': 'camera=(), microphone=(), geolocation=(), usb=(), serial=()',
+    'Content-Security-Policy': policyOf(kind, nonce),
+    // The names of built files change with them, so they can be kept for good. Nothing else is kept.
+    'Cache-Control':
+      kind === 'asset' && reply.statusCode < 300 ? 'public, max-age=31536000, immutable' : 'no-store',
+  });
+}
+
+function callerOf(request: FastifyRequest, access: Access): Caller | undefined {
+  const bearer = /^Bearer ([\w-]+)$/.exec(request.headers.authorization ?? '')?.[1];
+  if (bearer !== undefined) return access.commandLine(bearer);
+  const token = cookieOf(request);
+  return token === undefined ? undefined : access.browser(token, accountOf(request.socket));
+}

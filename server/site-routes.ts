@@ -1,0 +1,190 @@
+import { randomUUID } from 'node:crypto';
+import type { FastifyInstance } from 'fastify';
+import { z } from 'zod';
+import { asTemplate, recordInputSchema, uplinkSchema } from '../core/index.ts';
+import { fitting, fittingPlan, Refusal } from './refusal.ts';
+import type { Store } from './store/store.ts';
+
+const missingSite = (): Refusal =>
+  new Refusal(
+    404,
+    'unknown-site',
+    'There is no such site here. It may have been deleted in another window: the page "Data" has what was deleted.',
+  );
+
+const number = z.coerce
+  .number()
+  .int()
+  .min(1)
+  .max(2 ** 31 - 1);
+const id = z.string().regex(/^[A-Za-z0-9-]{1,60}$/, 'a site id has letters, digits and "-"');
+const idParams = z.strictObject({ id });
+const revisionParams = idParams.extend({ number });
+const listQuery = z.strictObject({
+  search: z.string().max(200).default(''),
+  offset: z.coerce.number().int().min(0).max(10_000_000).default(0),
+  limit: z.coerce.number().int().min(1).max(200).default(50),
+});
+const createBody = z.strictObject({ plan: z.unknown() });
+const saveBody = z.strictObject({
+  base: z
+    .number()
+    .int()
+    .min(1)
+    .max(2 ** 31 - 2),
+  plan: z.unknown(),
+});
+const keepBody = z.strictObject({
+  revision: z
+    .number()
+    .int()
+    .min(1)
+    .max(2 ** 31 - 1),
+  why: z.enum(['print', 'file']),
+});
+const templateName = z.strictObject({ name: z.string().trim().min(1, 'a name is missing').max(100) });
+const templateBody = templateName.extend({ uplink: z.unknown() });
+
+/** Sites, their revisions and records, the trash, and templates of uplinks. */
+export function siteRoutes(app: FastifyInstance, store: Store): void {
+  app.get('/api/templates', async () => ({ templates: await store.templates.list() }));
+
+  app.put('/api/templates', async (request) => {
+    const { name, uplink } = fitting(templateBody, request.body);
+    const kept = asTemplate(fitting(uplinkSchema, uplink));
+    await store.templates.put(name, kept);
+    return { name, uplink: kept };
+  });
+
+  app.post('/api/templates/remove', async (request, reply) => {
+    const { name } = fitting(templateName, request.body);
+    if (!(await store.templates.remove(name)))
+      throw new Refusal(404, 'unknown-template', `There is no template called "${name}".`);
+    return reply.status(204).send();
+  });
+
+  app.get('/api/sites', async (request) => {
+    const { search, offset, limit } = fitting(listQuery, request.query);
+    return store.list(search.trim(), offset, limit);
+  });
+
+  app.post('/api/sites', async (request, reply) => {
+    const { plan } = fitting(createBody, request.body);
+    const siteId = randomUUID();
+    const saved = await store.create(siteId, fittingPlan(plan));
+    return reply.status(201).send({ id: siteId, ...saved });
+  });
+
+  app.get('/api/sites/:id', async (request) => {
+    const params = fitting(idParams, request.params);
+    const found = await store.read(params.id);
+    if (found.kind === 'missing') throw missingSite();
+    if (found.kind === 'damaged') throw damagedSite(found);
+    return { id: params.id, ...found.saved };
+  });
+
+  app.put('/api/sites/:id', async (request) => {
+    const params = fitting(idParams, request.params);
+    const { base, plan } = fitting(saveBody, request.body);
+    const result = await store.save(params.id, base, fittingPlan(plan));
+    if (result.kind === 'missing') throw missingSite();
+    if (result.kind === 'damaged') throw damagedSite(result);
+    if (result.kind === 'stale')
+      throw new Refusal(
+        409,
+        'stale',
+        `This site was saved elsewhere as revision ${result.current.revision}. Nothing was overwritten: choose what to keep.`,
+        '',
+        { current: result.current },
+      );
+    return result.saved;
+  });
+
+  app.delete('/api/sites/:id', async (request, reply) => {
+    const params = fitting(idParams, request.params);
+    if (!(await store.remove(params.id))) throw missingSite();
+    return reply.status(204).send();
+  });
+
+  app.get('/api/sites/:id/revisions', async (request) => {
+    const params = fitting(idParams, request.params);
+    const found = await store.revisions(params.id);
+    if (found.length === 0) throw missingSite();
+    return found;
+  });
+
+  app.get('/api/sites/:id/revisions/:number', async (request) => {
+    const params = fitting(revisionParams, request.params);
+    const found = await store.revision(params.id, params.number);
+    if (found.kind === 'damaged')
+      throw new Refusal(
+        422,
+        'damaged-revision',
+        `Revision ${params.number} cannot be read: its row in the data folder is damaged. Choose another revision.`,
+      );
+    if (found.kind === 'missing')
+      throw new Refusal(404, 'unknown-revision', 'That revision is not kept any more, or never was.');
+    return found.saved;
+  });
+
+  /** A revision that a print or a file names is not thinned. */
+  app.post('/api/sites/:id/kept', async (request, reply) => {
+    const params = fitting(idParams, request.params);
+    const { revision, why } = fitting(keepBody, request.body);
+    if (!(await store.keep(params.id, revision, why))) throw missingSite();
+    return reply.status(204).send();
+  });
+
+  /** A damaged site goes on from the newest revision that can be read. */
+  app.post('/api/sites/:id/recover', async (request) => {
+    const params = fitting(idParams, request.params);
+    const recovered = await store.recover(params.id);
+    if (!recovered)
+      throw new Refusal(
+        409,
+        'nothing-to-recover',
+        'This site is not damaged, or no revision of it can be read. Restore it from a backup on the page "Data".',
+      );
+    return recovered;
+  });
+
+  app.get('/api/sites/:id/records', async (request) => {
+    const params = fitting(idParams, request.params);
+    const found = await store.records(params.id);
+    if (!found) throw missingSite();
+    return found;
+  });
+
+  app.post('/api/sites/:id/records', async (request, reply) => {
+    const params = fitting(idParams, request.params);
+    const record = await store.addRecord(params.id, fitting(recordInputSchema, request.body));
+    if (!record) throw missingSite();
+    return reply.status(201).send(record);
+  });
+
+  app.get('/api/trash', async () => ({ sites: await store.trash() }));
+
+  app.post('/api/trash/restore', async (request, reply) => {
+    const body = fitting(idParams, request.body);
+    if (!(await store.putBack(body.id))) throw missingSite();
+    return reply.status(204).send();
+  });
+
+  app.post('/api/trash/erase', async (request, reply) => {
+    const body = fitting(idParams, request.body);
+    if (!(await store.erase(body.id))) throw missingSite();
+    return reply.status(204).send();
+  });
+}
+
+function damagedSite({ newestReadable, revision }: { newestReadable: number | undefined; revision: number }) {
+  return new Refusal(
+    422,
+    'damaged-site',
+    newestReadable === undefined
+      ? `The newest revision of this site (${revision}) cannot be read, and no older one either: its rows in the data folder are damaged. Restore the site from a backup on the page "Data". The other sites work.`
+      : `The newest revision of this site (${revision}) cannot be read: its row in the data folder is damaged. Revision ${newestReadable} can be read, and the site can go on from it. The other sites work.`,
+    '',
+    { revision, newestReadable: newestReadable ?? null },
+  );
+}
