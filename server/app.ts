@@ -3,6 +3,7 @@ import { largestPlanBytes } from '../core/index.ts';
 import type { Access } from './access/access.ts';
 import { accessRoutes } from './access/routes.ts';
 import { installGate } from './gate.ts';
+import { keepingRoutes, type Keeping } from './keeping/routes.ts';
 import { nothingThere, servePages } from './pages.ts';
 import { asRefusal, type Refusal } from './refusal.ts';
 import { siteRoutes } from './site-routes.ts';
@@ -16,6 +17,8 @@ export interface AppOptions {
   readonly access: Access;
   /** The vault over the same store; a test gives one that is cheaper to open. */
   readonly vault?: Vault;
+  /** Where backups are made and come in; undefined where there is no folder. */
+  readonly keeping?: Keeping;
   /** Folder of the built web app; undefined where only the interface for programs is wanted. */
   readonly webRoot?: string;
   /** Names and ports under which this server may be spoken to: "127.0.0.1:4860". */
@@ -31,6 +34,7 @@ export function buildApp({
   store,
   access,
   vault = new Vault(store.vault),
+  keeping,
   webRoot,
   hosts,
 }: AppOptions): FastifyInstance {
@@ -61,6 +65,7 @@ export function buildApp({
   accessRoutes(app, access);
   vaultRoutes(app, vault, access);
   siteRoutes(app, store);
+  if (keeping) keepingRoutes(app, store, vault, keeping);
   app.all('/api/*', async () => {
     throw nothingThere();
   });

@@ -5,9 +5,10 @@ import { join } from 'node:path';
 import { Access } from './access/access.ts';
 import { buildApp } from './app.ts';
 import { ownerOnly, writeWhole } from './folder/files.ts';
-import { FolderRefused, openFolder } from './folder/folder.ts';
+import { backupsOf, FolderRefused, openFolder } from './folder/folder.ts';
 import { FolderHeld } from './folder/lock.ts';
 import { seedDemoSites } from './folder/seed.ts';
+import { backUpDaily } from './keeping/daily.ts';
 import { Counter } from './store/counter.ts';
 import { NotWritable } from './store/guard.ts';
 import { Vault } from './vault/vault.ts';
@@ -15,6 +16,8 @@ import { Vault } from './vault/vault.ts';
 const host = '127.0.0.1';
 /** Ending is not held up longer than this by anything that is still open. */
 const longestEndMs = 6_000;
+/** The first look whether the day's backup is there: the start is over by then. */
+const firstBackupMs = 30_000;
 
 /**
  * Starts the server on loopback and prints its address, and a one-time address to sign in with. `root` is the folder
@@ -67,7 +70,17 @@ export async function serve(
     const vault = new Vault(store.vault);
     const hosts = new Set<string>();
     const webRoot = join(root, 'dist/web');
-    const app = buildApp({ store, vault, access, hosts, ...(existsSync(webRoot) && { webRoot }) });
+    const backups = environment.NETTER_BACKUPS || backupsOf(folder);
+    let backupProblem = '';
+    const keeping = { folder, backups, program, problem: () => backupProblem };
+    const app = buildApp({
+      store,
+      vault,
+      access,
+      keeping,
+      hosts,
+      ...(existsSync(webRoot) && { webRoot }),
+    });
     const running = join(folder, 'running.json');
     end = async () => {
       vault.lock();
@@ -87,6 +100,17 @@ export async function serve(
     console.log(`A browser that is new here signs in once with: ${signIn}`);
     if (process.stdout.isTTY && environment.NETTER_OPEN !== 'no') openBrowser(folder, signIn);
     store.tidyLater();
+    const backUp = async (): Promise<void> => {
+      try {
+        await backUpDaily(store, backups, program, new Date());
+        backupProblem = '';
+      } catch (error) {
+        backupProblem = `The daily backup into ${backups} was not made. ${error instanceof NotWritable ? error.message : 'The folder cannot be written.'}`;
+        console.error(backupProblem);
+      }
+    };
+    setTimeout(() => void backUp(), firstBackupMs).unref();
+    setInterval(() => void backUp(), 3_600_000).unref();
   } catch (error) {
     const { code } = error as NodeJS.ErrnoException;
     if (ending) return;

@@ -33,7 +33,8 @@ export interface OpenFolder {
 
 const unfinished = 'database.unfinished';
 /** What lies in a data folder beside the database. Anything else is somebody's, and the folder is not empty. */
-const ours = /^(lock(\..+)?|running\.json|open\.html|.*\.draft|database\.(unfinished|old-engine)(-.*)?)$/;
+const ours =
+  /^(lock(\..+)?|incoming-.+|running\.json|open\.html|.*\.draft|database\.(unfinished|old-engine)(-.*)?)$/;
 /** Without these PostgreSQL would begin afresh, or not begin at all. */
 const needed = ['PG_VERSION', 'global/pg_control', 'global', 'base', 'pg_wal', 'pg_xact', 'postgresql.conf'];
 

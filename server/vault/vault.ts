@@ -195,18 +195,18 @@ export class Vault {
   }
 
   /**
-   * Seals secrets of another vault for this one: the passphrase of that vault opens them. A wrong one counts as a
-   * guess. Secrets that do not open are left out.
+   * Opens another vault with its passphrase; a wrong one counts as a guess. What comes back seals a secret of that
+   * vault for this one, which must be open: undefined where the secret does not open.
    */
-  adopt(foreign: VaultRow, passphrase: string, secrets: readonly SealedSecret[]): Promise<SealedSecret[]> {
+  adopt(foreign: VaultRow, passphrase: string): Promise<(secret: SealedSecret) => string | undefined> {
+    this.#must();
     return this.#alone(async () => {
       const theirs = await this.#keyFrom(foreign, passphrase);
-      const key = this.#must();
-      return secrets.flatMap((secret) => {
-        const bound = nameOf(secret.siteId, secret.name);
-        const plain = unseal(theirs, secret.sealed, bound);
-        return plain ? [{ ...secret, sealed: seal(key, plain, bound) }] : [];
-      });
+      return ({ siteId, name, sealed }) => {
+        const bound = nameOf(siteId, name);
+        const plain = unseal(theirs, sealed, bound);
+        return plain && seal(this.#must(), plain, bound);
+      };
     });
   }
 

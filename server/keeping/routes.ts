@@ -1,0 +1,165 @@
+import { randomUUID } from 'node:crypto';
+import { createReadStream, createWriteStream, existsSync, readdirSync, rmSync, statSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import type { FastifyInstance } from 'fastify';
+import { z } from 'zod';
+import { ownerFile } from '../folder/files.ts';
+import { fitting, fittingPlan, Refusal } from '../refusal.ts';
+import { needRoom } from '../store/guard.ts';
+import type { Store } from '../store/store.ts';
+import { VaultRefusal, type Vault } from '../vault/vault.ts';
+import { headOf, NoBackup } from './backup-file.ts';
+import { bringIn, compareBackup, divergence, settleDivergence, type Adopt } from './bring-in.ts';
+import { backupName, backupsIn, backUpInto } from './daily.ts';
+
+export interface Keeping {
+  /** The data folder, where a backup that comes in lies while it is looked at. */
+  readonly folder: string;
+  /** Where backups are made. */
+  readonly backups: string;
+  readonly program: string;
+  /** Why the last backup that was to be made by itself was not; empty where it was. */
+  readonly problem: () => string;
+}
+
+const incomingPrefix = 'incoming-';
+const nameParams = z.strictObject({ name: z.string().regex(backupName, 'a backup has another name') });
+const incomingParams = z.strictObject({ id: z.uuid() });
+const siteParams = incomingParams.extend({ site: z.string().regex(/^[A-Za-z0-9-]{1,60}$/) });
+const applyBody = z.strictObject({ passphrase: z.string().max(500).default('') });
+const settleBody = z.strictObject({
+  base: z
+    .number()
+    .int()
+    .min(1)
+    .max(2 ** 30),
+  plan: z.unknown(),
+});
+
+/** Backups: made, listed, handed out, looked at and brought in. */
+export function keepingRoutes(app: FastifyInstance, store: Store, vault: Vault, keeping: Keeping): void {
+  const { folder, backups, program } = keeping;
+  const pathOf = (id: string): string => join(folder, `${incomingPrefix}${id}`);
+  const incoming = (params: unknown): string => {
+    const path = pathOf(fitting(incomingParams, params).id);
+    if (!existsSync(path))
+      throw new Refusal(
+        404,
+        'unknown-backup',
+        'That backup is not looked at any more. Choose the file again.',
+      );
+    return path;
+  };
+  const readable = async <T>(act: () => Promise<T>): Promise<T> => {
+    try {
+      return await act();
+    } catch (error) {
+      if (error instanceof NoBackup) throw new Refusal(422, 'no-backup', error.message);
+      throw error;
+    }
+  };
+
+  app.get('/api/backups', async () => ({
+    folder: backups,
+    problem: keeping.problem(),
+    backups: backupsIn(backups),
+  }));
+
+  app.post('/api/backups', async (_request, reply) => {
+    const name = await backUpInto(store, backups, program, new Date());
+    const { size } = statSync(join(backups, name));
+    return reply.status(201).send({ name, bytes: size, folder: backups, path: join(backups, name) });
+  });
+
+  app.get('/api/backups/:name', async (request, reply) => {
+    const { name } = fitting(nameParams, request.params);
+    const path = join(backups, name);
+    if (!existsSync(path))
+      throw new Refusal(404, 'unknown-backup', 'There is no backup of that name any more.');
+    return reply
+      .type('application/gzip')
+      .header('Content-Disposition', `attachment; filename="${name}"`)
+      .header('Content-Length', statSync(path).size)
+      .send(createReadStream(path));
+  });
+
+  // A backup comes as it is, and goes to the disk as it comes: it may be larger than what fits into memory.
+  app.addContentTypeParser('application/gzip', (_request, payload, done) => done(null, payload));
+
+  app.post('/api/incoming', async (request, reply) => {
+    for (const name of readdirSync(folder))
+      if (name.startsWith(incomingPrefix)) rmSync(join(folder, name), { force: true });
+    needRoom(folder);
+    const id = randomUUID();
+    const path = pathOf(id);
+    try {
+      if (request.headers['content-type'] !== 'application/gzip')
+        throw new Refusal(
+          415,
+          'wrong-type',
+          'Send the backup file as it is, with the content type application/gzip.',
+        );
+      await pipeline(request.body as Readable, createWriteStream(path, { mode: ownerFile }));
+      const found = await readable(async () => ({
+        ...(await headOf(path)),
+        ...(await compareBackup(store, path)),
+      }));
+      return await reply.status(201).send({ id, ...found });
+    } catch (error) {
+      rmSync(path, { force: true });
+      throw error;
+    }
+  });
+
+  app.post('/api/incoming/:id/apply', async (request) => {
+    const path = incoming(request.params);
+    const { passphrase } = fitting(applyBody, request.body);
+    const adopt: Adopt = (foreign) => vault.adopt(foreign, passphrase);
+    try {
+      return await readable(() => bringIn(store, path, passphrase === '' ? undefined : adopt));
+    } catch (error) {
+      if (!(error instanceof VaultRefusal)) throw error;
+      throw new Refusal(
+        error.code === 'locked' ? 423 : error.code === 'wrong-passphrase' ? 403 : 429,
+        error.code,
+        error.code === 'wrong-passphrase'
+          ? 'That is not the passphrase of the vault in the backup. Nothing was brought in: try again with that passphrase, or leave it out and bring in all but the secrets.'
+          : error.message,
+      );
+    }
+  });
+
+  app.get('/api/incoming/:id/sites/:site', async (request) => {
+    const { id, site } = fitting(siteParams, request.params);
+    const found = await readable(() => divergence(store, incoming({ id }), site));
+    if (!found)
+      throw new Refusal(
+        404,
+        'not-diverged',
+        'That site was not changed on both sides, or was merged already.',
+      );
+    return found;
+  });
+
+  app.post('/api/incoming/:id/sites/:site', async (request) => {
+    const { id, site } = fitting(siteParams, request.params);
+    const { base, plan } = fitting(settleBody, request.body);
+    const revision = await readable(() =>
+      settleDivergence(store, incoming({ id }), site, base, fittingPlan(plan)),
+    );
+    if (revision === undefined)
+      throw new Refusal(
+        409,
+        'stale',
+        'This site was saved meanwhile, or was merged already. Nothing was overwritten: look at it once more.',
+      );
+    return { revision };
+  });
+
+  app.post('/api/incoming/:id/forget', async (request, reply) => {
+    rmSync(incoming(request.params), { force: true });
+    return reply.status(204).send();
+  });
+}
