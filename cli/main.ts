@@ -32,6 +32,7 @@ import {
   type Secrets,
   type SiteRecord,
 } from '../core/index.ts';
+import { folderCommands } from './folder.ts';
 
 /** Where a command writes; the process, or a test. */
 export interface Out {
@@ -98,7 +99,7 @@ export function run(args: readonly string[], out: Out): number {
       : bad(
           'usage',
           `${name === undefined ? 'No command given' : `There is no command "${name}"`}. Commands: ${Object.values(
-            commands,
+            { ...commands, ...folderCommands },
           )
             .map((each) => `netter ${each.usage}`)
             .join('; ')}.`,
@@ -109,6 +110,18 @@ export function run(args: readonly string[], out: Out): number {
       `The program failed: ${error instanceof Error ? error.message : 'unknown reason'}. The input was kept as it is.`,
     );
   }
+  return report(answered, out);
+}
+
+/** Runs a command on the data folder; undefined where the arguments name none. */
+export function runOnFolder(args: readonly string[], out: Out): Promise<number> | undefined {
+  const [name = '', ...rest] = args;
+  return Object.hasOwn(folderCommands, name)
+    ? folderCommands[name]!.run(rest).then((answered) => report(answered, out))
+    : undefined;
+}
+
+function report(answered: Result<Answered>, out: Out): number {
   if (!answered.ok) {
     out.stderr.write(
       `${JSON.stringify({ error: answered.problem.code, at: answered.problem.at ?? '', says: answered.problem.says })}\n`,

@@ -2,5 +2,6 @@
 import { register } from 'tsx/esm/api';
 
 register();
-const { run } = await import('./main.ts');
-process.exitCode = run(process.argv.slice(2), process);
+const { run, runOnFolder } = await import('./main.ts');
+const args = process.argv.slice(2);
+process.exitCode = await (runOnFolder(args, process) ?? run(args, process));

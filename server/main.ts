@@ -4,18 +4,21 @@ import { homedir } from 'node:os';
 import { join } from 'node:path';
 import { Access } from './access/access.ts';
 import { buildApp } from './app.ts';
-import { ownerOnly, writeWhole } from './folder/files.ts';
+import { ownerOnly, writeWhole } from './files.ts';
 import { backupsOf, FolderRefused, openFolder } from './folder/folder.ts';
 import { FolderHeld } from './folder/lock.ts';
 import { seedDemoSites } from './folder/seed.ts';
 import { backUpDaily } from './keeping/daily.ts';
 import { Counter } from './store/counter.ts';
 import { NotWritable } from './store/guard.ts';
+import { lookThrough, type Integrity } from './store/integrity.ts';
 import { Vault } from './vault/vault.ts';
 
 const host = '127.0.0.1';
 /** Ending is not held up longer than this by anything that is still open. */
 const longestEndMs = 6_000;
+/** How long the look through the data folder after the start may take. */
+const longestLookMs = 10_000;
 /** The first look whether the day's backup is there: the start is over by then. */
 const firstBackupMs = 30_000;
 
@@ -72,7 +75,14 @@ export async function serve(
     const webRoot = join(root, 'dist/web');
     const backups = environment.NETTER_BACKUPS || backupsOf(folder);
     let backupProblem = '';
-    const keeping = { folder, backups, program, problem: () => backupProblem };
+    let integrity: Integrity | undefined;
+    const keeping = {
+      folder,
+      backups,
+      program,
+      problem: () => backupProblem,
+      integrity: () => integrity,
+    };
     const app = buildApp({
       store,
       vault,
@@ -100,6 +110,11 @@ export async function serve(
     console.log(`A browser that is new here signs in once with: ${signIn}`);
     if (process.stdout.isTTY && environment.NETTER_OPEN !== 'no') openBrowser(folder, signIn);
     store.tidyLater();
+    integrity = await lookThrough(store, longestLookMs).catch(() => undefined);
+    for (const { name, id, revision } of integrity?.damaged ?? [])
+      console.error(`The site ${name || id} cannot be read as it was last saved (revision ${revision}).`);
+    for (const table of integrity?.tables ?? [])
+      console.error(`The table "${table}" in ${folder} is damaged. The rest works; see the page "Data".`);
     const backUp = async (): Promise<void> => {
       try {
         await backUpDaily(store, backups, program, new Date());

@@ -2,10 +2,12 @@ import { createHash } from 'node:crypto';
 import { cpSync, existsSync, readdirSync, readFileSync, renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import type { PGlite } from '@electric-sql/pglite';
+import { bringIn } from '../keeping/bring-in.ts';
+import { backUp } from '../keeping/daily.ts';
 import { openStore, type Store, type StoreOptions } from '../store/store.ts';
 import { needRoom } from '../store/guard.ts';
 import { openEngine, engine } from './engine.ts';
-import { ownFolder, syncFolder } from './files.ts';
+import { ownFolder, syncFolder } from '../files.ts';
 import { holdFolder, type Lock } from './lock.ts';
 import { isNewer, newStamp, readStamp, writeStamp, type Stamp } from './stamp.ts';
 
@@ -33,8 +35,9 @@ export interface OpenFolder {
 
 const unfinished = 'database.unfinished';
 /** What lies in a data folder beside the database. Anything else is somebody's, and the folder is not empty. */
-const ours =
-  /^(lock(\..+)?|incoming-.+|running\.json|open\.html|.*\.draft|database\.(unfinished|old-engine)(-.*)?)$/;
+const ours = /^(lock(\..+)?|incoming-.+|running\.json|open\.html|.*\.draft)$/;
+/** The database as an earlier engine wrote it, while and after it is carried over. */
+const earlier = 'database.old-engine';
 /** Without these PostgreSQL would begin afresh, or not begin at all. */
 const needed = ['PG_VERSION', 'global/pg_control', 'global', 'base', 'pg_wal', 'pg_xact', 'postgresql.conf'];
 
@@ -61,9 +64,21 @@ export async function openFolder(folder: string, options: FolderOptions): Promis
   try {
     for (const name of readdirSync(folder))
       if (name.startsWith(unfinished)) rmSync(join(folder, name), { recursive: true, force: true });
+    // Ended while it was carried over: what was there is there, and is carried over anew.
+    const leftOver = readdirSync(folder)
+      .filter((name) => name.startsWith(earlier))
+      .sort()
+      .at(-1);
+    if (!existsSync(database) && leftOver !== undefined) renameSync(join(folder, leftOver), database);
     needRoom(folder);
-    if (existsSync(database)) await makeReady(folder, database, tables, options);
-    else {
+    if (existsSync(database)) {
+      await makeReady(folder, database, tables, options);
+      const { engine: writtenBy } = readStamp(database) as Stamp;
+      if (writtenBy !== engine.name) {
+        say(`Carrying the data over from ${writtenBy} to ${engine.name}. This happens once.`);
+        await carryOver(folder, database, open, newStamp(program, tables, new Date()));
+      }
+    } else {
       const others = readdirSync(folder).filter((name) => !ours.test(name));
       if (others.length > 0) throw new FolderRefused(notEmpty(folder, others));
       say('Preparing the data folder. This happens once and takes about ten seconds.');
@@ -93,6 +108,30 @@ export async function openFolder(folder: string, options: FolderOptions): Promis
     lock.release();
     throw error;
   }
+}
+
+/** What another build of the engine wrote, by dump and load. The old database stays beside the new one. */
+async function carryOver(
+  folder: string,
+  database: string,
+  open: (at: string) => Promise<Store>,
+  stamp: Stamp,
+): Promise<void> {
+  const dumped = join(folder, `${unfinished}-dump`);
+  const old = await open(database);
+  await backUp(old, dumped, stamp.program, new Date());
+  await old.close();
+  const draft = join(folder, `${unfinished}-${process.pid}`);
+  const store = await open(draft);
+  await bringIn(store, dumped);
+  await store.settled();
+  await store.tidy();
+  await store.close();
+  writeStamp(draft, stamp);
+  renameSync(database, join(folder, `${earlier}-${Date.now()}`));
+  renameSync(draft, database);
+  syncFolder(folder);
+  rmSync(dumped);
 }
 
 /** The database of a folder, or a sentence why it does not open. */

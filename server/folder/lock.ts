@@ -3,7 +3,7 @@ import { linkSync, readFileSync, readlinkSync, renameSync, rmSync, writeFileSync
 import { hostname } from 'node:os';
 import { join } from 'node:path';
 import { NotWritable } from '../store/guard.ts';
-import { ownerFile } from './files.ts';
+import { ownerFile } from '../files.ts';
 
 /** Somebody else holds the data folder. */
 export class FolderHeld extends Error {}

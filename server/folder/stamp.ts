@@ -2,7 +2,7 @@ import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { z } from 'zod';
 import { engine } from './engine.ts';
-import { writeWhole } from './files.ts';
+import { writeWhole } from '../files.ts';
 
 /** The layout of the data folder. A later one is not touched. */
 const format = 1;

@@ -13,7 +13,7 @@ import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { createGunzip, createGzip } from 'node:zlib';
 import { z } from 'zod';
-import { ownerFile, syncFolder } from '../folder/files.ts';
+import { ownerFile, syncFolder } from '../files.ts';
 
 /**
  * A backup is one file of JSON texts, one a line, compressed (JSON, RFC 8259; gzip, RFC 1952). The first line says

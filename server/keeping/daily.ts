@@ -1,6 +1,6 @@
 import { existsSync, mkdirSync, readdirSync, rmSync, statSync } from 'node:fs';
 import { join } from 'node:path';
-import { ownerFolder } from '../folder/files.ts';
+import { ownerFolder } from '../files.ts';
 import { needRoom } from '../store/guard.ts';
 import type { Store } from '../store/store.ts';
 import { writeBackupFile } from './backup-file.ts';

@@ -1,18 +1,19 @@
 import { randomUUID } from 'node:crypto';
 import { createReadStream, createWriteStream, existsSync, readdirSync, rmSync, statSync } from 'node:fs';
-import { join } from 'node:path';
+import { basename, isAbsolute, join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { FastifyInstance } from 'fastify';
 import { z } from 'zod';
-import { ownerFile } from '../folder/files.ts';
+import { ownerFile } from '../files.ts';
 import { fitting, fittingPlan, Refusal } from '../refusal.ts';
 import { needRoom } from '../store/guard.ts';
+import type { Integrity } from '../store/integrity.ts';
 import type { Store } from '../store/store.ts';
 import { VaultRefusal, type Vault } from '../vault/vault.ts';
 import { headOf, NoBackup } from './backup-file.ts';
 import { bringIn, compareBackup, divergence, settleDivergence, type Adopt } from './bring-in.ts';
-import { backupName, backupsIn, backUpInto } from './daily.ts';
+import { backUp, backupName, backupsIn, backUpInto } from './daily.ts';
 
 export interface Keeping {
   /** The data folder, where a backup that comes in lies while it is looked at. */
@@ -22,12 +23,15 @@ export interface Keeping {
   readonly program: string;
   /** Why the last backup that was to be made by itself was not; empty where it was. */
   readonly problem: () => string;
+  /** What the last look through the data folder found; undefined until there was one. */
+  readonly integrity: () => Integrity | undefined;
 }
 
 const incomingPrefix = 'incoming-';
 const nameParams = z.strictObject({ name: z.string().regex(backupName, 'a backup has another name') });
 const incomingParams = z.strictObject({ id: z.uuid() });
 const siteParams = incomingParams.extend({ site: z.string().regex(/^[A-Za-z0-9-]{1,60}$/) });
+const makeBody = z.strictObject({ path: z.string().max(4000).refine(isAbsolute).optional() });
 const applyBody = z.strictObject({ passphrase: z.string().max(500).default('') });
 const settleBody = z.strictObject({
   base: z
@@ -61,16 +65,37 @@ export function keepingRoutes(app: FastifyInstance, store: Store, vault: Vault, 
     }
   };
 
+  const writeTo = async (path: string): Promise<void> => {
+    try {
+      await backUp(store, path, program, new Date());
+    } catch (error) {
+      const { code } = error as NodeJS.ErrnoException;
+      if (code === undefined || !/^E[A-Z]+$/.test(code)) throw error;
+      throw new Refusal(
+        422,
+        'not-written',
+        code === 'ENOSPC'
+          ? `The backup was not written: the disk of ${path} is full.`
+          : `The backup was not written: ${path} cannot be written (${code}). Name another file.`,
+      );
+    }
+  };
+
+  app.get('/api/integrity', async () => ({ integrity: keeping.integrity() ?? null }));
+
   app.get('/api/backups', async () => ({
     folder: backups,
     problem: keeping.problem(),
     backups: backupsIn(backups),
   }));
 
-  app.post('/api/backups', async (_request, reply) => {
-    const name = await backUpInto(store, backups, program, new Date());
-    const { size } = statSync(join(backups, name));
-    return reply.status(201).send({ name, bytes: size, folder: backups, path: join(backups, name) });
+  app.post('/api/backups', async (request, reply) => {
+    const { path: wanted } = fitting(makeBody, request.body ?? {});
+    if (wanted !== undefined && request.caller?.kind !== 'command-line')
+      throw new Refusal(403, 'wrong-place', 'Only the command line chooses where a backup is written.');
+    const path = wanted ?? join(backups, await backUpInto(store, backups, program, new Date()));
+    if (wanted !== undefined) await writeTo(wanted);
+    return reply.status(201).send({ name: basename(path), bytes: statSync(path).size, path });
   });
 
   app.get('/api/backups/:name', async (request, reply) => {

@@ -1,0 +1,59 @@
+import { sql } from 'drizzle-orm';
+import { isDamage, type Store } from './store.ts';
+
+/** A site that cannot be read as it was last saved. */
+export interface DamagedSite {
+  readonly id: string;
+  readonly name: string;
+  readonly revision: number;
+  readonly newestReadable: number | null;
+}
+
+export interface Integrity {
+  /** Sites that were looked at, of all that there are: the look is bounded in time. */
+  readonly looked: number;
+  readonly sites: number;
+  readonly damaged: readonly DamagedSite[];
+  /** Tables that cannot be walked through. */
+  readonly tables: readonly string[];
+}
+
+const pageSize = 100;
+
+/**
+ * Reads what is kept as people would, last saved first, and says what cannot be read. Others have their turn in
+ * between; it ends after `longestMs`, whether all was looked at or not.
+ */
+export async function lookThrough(store: Store, longestMs: number): Promise<Integrity> {
+  const until = performance.now() + longestMs;
+  const damaged: DamagedSite[] = [];
+  const tables: string[] = [];
+  for (const table of ['sites', 'revisions', 'records', 'vault', 'vault_secrets', 'vault_trash', 'templates'])
+    try {
+      await store.db.execute(sql.raw(`select count(*) from ${table}`));
+    } catch (error) {
+      if (!isDamage(error)) throw error;
+      tables.push(table);
+    }
+  let looked = 0;
+  let total = 0;
+  try {
+    for (let offset = 0; performance.now() < until; offset += pageSize) {
+      const page = await store.list('', offset, pageSize);
+      if (page.rows.length === 0) break;
+      total = page.total;
+      for (const { id, name } of page.rows) {
+        if (performance.now() > until) break;
+        const found = await store.read(id);
+        looked += 1;
+        if (found.kind === 'damaged')
+          damaged.push({ id, name, revision: found.revision, newestReadable: found.newestReadable ?? null });
+        await new Promise((resolve) => setImmediate(resolve));
+      }
+    }
+  } catch (error) {
+    // The table of sites itself: that is said already.
+    if (!isDamage(error)) throw error;
+  }
+  return { looked, sites: total, damaged, tables };
+}
