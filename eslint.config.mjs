@@ -1,5 +1,6 @@
 import js from '@eslint/js';
 import hooks from 'eslint-plugin-react-hooks';
+import regexp from 'eslint-plugin-regexp';
 import tseslint from 'typescript-eslint';
 
 /** The layers of docs/layout: core imports no other; server, web and cli import core only, never each other. */
@@ -80,6 +81,16 @@ export default [
         URL: 'readonly',
         setTimeout: 'readonly',
       },
+    },
+  },
+  {
+    // Every reader is linear: a pattern that may try one stretch of text in more than one way is refused.
+    files: ['{core,server,web,cli}/**/*.{ts,tsx}'],
+    ignores: ['**/*.test.{ts,tsx}', '**/testing/**'],
+    plugins: { regexp },
+    rules: {
+      'regexp/no-super-linear-backtracking': ['error', { report: 'potential' }],
+      'regexp/no-super-linear-move': ['error', { report: 'potential' }],
     },
   },
   {

@@ -1,4 +1,5 @@
 /** The public face of the core: what the server, the web and the command line may use. */
+export { asLine, asText, isLine, longestPasted, withCleanLines } from './text.ts';
 export { bad, ok, valueOf, type Problem, type Result } from './result.ts';
 export { dayAfter, daysBetween, isDay } from './days.ts';
 export { formatAddress, parseAddress } from './net/address.ts';
@@ -39,6 +40,7 @@ export { antennaCables, pairProblem } from './media/antenna.ts';
 export { surveyReading, type SurveyReading } from './media/settings.ts';
 export { bringUp, faultsOf } from './faults/bench.ts';
 export type { Exchange, Fault } from './faults/stand-in.ts';
+export { fileName } from './formats/encode.ts';
 export { writePcapng } from './formats/pcapng.ts';
 export { asTemplate } from './uplinks/template.ts';
 export { media, medium } from './media/index.ts';

@@ -7,7 +7,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { chromium, type Browser, type Page } from 'playwright-core';
 
-const root = fileURLToPath(new URL('..', import.meta.url));
+export const root = fileURLToPath(new URL('..', import.meta.url));
 const axeSource = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 
 /** The real server on an empty data folder, and the real interface in chromium. */
@@ -21,7 +21,7 @@ export interface App {
   readonly close: () => Promise<void>;
 }
 
-const freePort = (): Promise<number> =>
+export const freePort = (): Promise<number> =>
   new Promise((resolve) => {
     const server = createServer().listen(0, '127.0.0.1', () => {
       const { port } = server.address() as { port: number };
@@ -30,7 +30,10 @@ const freePort = (): Promise<number> =>
   });
 
 /** Starts the server; with it, the one-time address that it prints. */
-async function startServer(data: string, port: number): Promise<{ server: ChildProcess; signIn: string }> {
+export async function startServer(
+  data: string,
+  port: number,
+): Promise<{ server: ChildProcess; signIn: string }> {
   const child = spawn(process.execPath, ['scripts/start.mjs'], {
     cwd: root,
     env: { ...process.env, NODE_OPTIONS: '', NETTER_DATA: data, NETTER_PORT: String(port) },
@@ -62,14 +65,8 @@ export function watch(page: Page, address: string, offences: string[]): void {
   });
 }
 
-export async function openApp(): Promise<App> {
-  if (!existsSync(join(root, 'dist/web/index.html')))
-    throw new Error('The app is not built: npm test builds it first.');
-  const folder = mkdtempSync(join(tmpdir(), 'netter-e2e-'));
-  const port = await freePort();
-  const address = `http://127.0.0.1:${port}`;
-  const { server, signIn } = await startServer(join(folder, 'data'), port);
-  const browser = await chromium.launch({
+export const launchBrowser = (): Promise<Browser> =>
+  chromium.launch({
     executablePath: '/usr/bin/chromium',
     args: [
       '--no-sandbox',
@@ -82,6 +79,9 @@ export async function openApp(): Promise<App> {
     ],
     timeout: 60_000,
   });
+
+/** A browser of its own (cookies, storage), signed in with a one-time address, on a page that is ready. */
+export async function signedInPage(browser: Browser, signIn: string): Promise<Page> {
   const context = await browser.newContext({
     viewport: { width: 1280, height: 800 },
     permissions: ['clipboard-read', 'clipboard-write'],
@@ -89,12 +89,22 @@ export async function openApp(): Promise<App> {
   });
   const page = await context.newPage();
   page.setDefaultTimeout(30_000);
-  const offences: string[] = [];
-  watch(page, address, offences);
   await page.goto(signIn);
   await page.getByRole('heading', { name: 'Netter' }).waitFor();
-  // Asking who is there, before anybody is, is answered with 401.
-  offences.length = 0;
+  return page;
+}
+
+export async function openApp(): Promise<App> {
+  if (!existsSync(join(root, 'dist/web/index.html')))
+    throw new Error('The app is not built: npm test builds it first.');
+  const folder = mkdtempSync(join(tmpdir(), 'netter-e2e-'));
+  const port = await freePort();
+  const address = `http://127.0.0.1:${port}`;
+  const { server, signIn } = await startServer(join(folder, 'data'), port);
+  const browser = await launchBrowser();
+  const page = await signedInPage(browser, signIn);
+  const offences: string[] = [];
+  watch(page, address, offences);
   return {
     page,
     browser,

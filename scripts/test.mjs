@@ -24,6 +24,7 @@ function jest(project) {
       'node_modules/jest/bin/jest.js',
       '--selectProjects',
       project,
+      '--maxWorkers=2',
       '--json',
       `--outputFile=${file}`,
     ],

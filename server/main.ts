@@ -8,19 +8,14 @@ import { ownerOnly, writeWhole } from './files.ts';
 import { backupsOf, FolderRefused, openFolder } from './folder/folder.ts';
 import { FolderHeld } from './folder/lock.ts';
 import { seedDemoSites } from './folder/seed.ts';
-import { backUpDaily } from './keeping/daily.ts';
 import { Counter } from './store/counter.ts';
 import { NotWritable } from './store/guard.ts';
-import { lookThrough, type Integrity } from './store/integrity.ts';
+import { Upkeep } from './upkeep.ts';
 import { Vault } from './vault/vault.ts';
 
 const host = '127.0.0.1';
 /** Ending is not held up longer than this by anything that is still open. */
 const longestEndMs = 6_000;
-/** How long the look through the data folder after the start may take. */
-const longestLookMs = 10_000;
-/** The first look whether the day's backup is there: the start is over by then. */
-const firstBackupMs = 30_000;
 
 /**
  * Starts the server on loopback and prints its address, and a one-time address to sign in with. `root` is the folder
@@ -74,15 +69,8 @@ export async function serve(
     const hosts = new Set<string>();
     const webRoot = join(root, 'dist/web');
     const backups = environment.NETTER_BACKUPS || backupsOf(folder);
-    let backupProblem = '';
-    let integrity: Integrity | undefined;
-    const keeping = {
-      folder,
-      backups,
-      program,
-      problem: () => backupProblem,
-      integrity: () => integrity,
-    };
+    const upkeep = new Upkeep(store, backups, program);
+    const keeping = { folder, backups, program, upkeep };
     const app = buildApp({
       store,
       vault,
@@ -109,23 +97,7 @@ export async function serve(
     console.log(`Netter is ready at ${address}`);
     console.log(`A browser that is new here signs in once with: ${signIn}`);
     if (process.stdout.isTTY && environment.NETTER_OPEN !== 'no') openBrowser(folder, signIn);
-    store.tidyLater();
-    integrity = await lookThrough(store, longestLookMs).catch(() => undefined);
-    for (const { name, id, revision } of integrity?.damaged ?? [])
-      console.error(`The site ${name || id} cannot be read as it was last saved (revision ${revision}).`);
-    for (const table of integrity?.tables ?? [])
-      console.error(`The table "${table}" in ${folder} is damaged. The rest works; see the page "Data".`);
-    const backUp = async (): Promise<void> => {
-      try {
-        await backUpDaily(store, backups, program, new Date());
-        backupProblem = '';
-      } catch (error) {
-        backupProblem = `The daily backup into ${backups} was not made. ${error instanceof NotWritable ? error.message : 'The folder cannot be written.'}`;
-        console.error(backupProblem);
-      }
-    };
-    setTimeout(() => void backUp(), firstBackupMs).unref();
-    setInterval(() => void backUp(), 3_600_000).unref();
+    await upkeep.begin();
   } catch (error) {
     const { code } = error as NodeJS.ErrnoException;
     if (ending) return;
@@ -144,11 +116,25 @@ export async function serve(
   }
 }
 
-/** Started by npm, the server ends with it, even where npm is killed and cannot pass a signal on. */
+/**
+ * Started by npm, the server ends with it, even where npm is killed and cannot pass a signal on. Between npm and the
+ * server there may be a shell, which then goes on alone: so it is looked at as well whose child that is.
+ */
 function stopWithParent(stop: (code: number) => void, environment: NodeJS.ProcessEnv): void {
   if (environment.npm_lifecycle_event === undefined) return;
-  const parent = process.ppid;
-  setInterval(() => process.ppid !== parent && stop(0), 1_000).unref();
+  const lineage = (): string => `${process.ppid} ${parentOf(process.ppid)}`;
+  const begun = lineage();
+  setInterval(() => lineage() !== begun && stop(0), 1_000).unref();
+}
+
+/** Parent of a process, where the system has /proc (proc(5), field 4 of stat); 0 elsewhere. */
+function parentOf(pid: number): number {
+  try {
+    const stat = readFileSync(`/proc/${pid}/stat`, 'latin1');
+    return Number(stat.slice(stat.lastIndexOf(')') + 2).split(' ')[1]);
+  } catch {
+    return 0;
+  }
 }
 
 /**

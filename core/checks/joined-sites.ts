@@ -1,7 +1,6 @@
-import { formatPrefix, overlaps, samePrefix } from '../net/prefix.ts';
+import { formatPrefix, overlaps, samePrefix, type Prefix } from '../net/prefix.ts';
 import type { Check, Finding } from '../site/finding.ts';
 import type { Site } from '../site/model.ts';
-import { takenBlocks } from '../vpn/interface.ts';
 import { parseKey } from '../vpn/keys.ts';
 import type { FarSite } from '../vpn/model.ts';
 import { endOf, endOfFar, tunnelStates } from '../vpn/tunnel-states.ts';
@@ -11,15 +10,16 @@ import { note, said } from './note.ts';
 /** What keeps a joined site apart, or loses it when a line fails. */
 export const joinedSites: Check = {
   name: 'joined sites',
-  run: (site) =>
-    site.vpn.plan.way === 'none'
-      ? []
-      : site.vpn.sites.flatMap((far) => [
-          ...values(far),
-          ...blocks(site, far),
-          ...translations(site, far),
-          ...states(site, far),
-        ]),
+  run: (site) => {
+    if (site.vpn.plan.way === 'none') return [];
+    const clashes = firstClashes(site);
+    return site.vpn.sites.flatMap((far) => [
+      ...values(far),
+      ...blocks(far, clashes.get(far.at)),
+      ...translations(site, far),
+      ...states(site, far),
+    ]);
+  },
 };
 
 function values(far: FarSite): Finding[] {
@@ -60,27 +60,71 @@ function values(far: FarSite): Finding[] {
   return found;
 }
 
-function blocks(site: Site, far: FarSite): Finding[] {
-  const others = takenBlocks({
-    ...site,
-    vpn: { ...site.vpn, sites: site.vpn.sites.filter((each) => each !== far) },
-  });
-  const own = site.vpn.pool ? [{ prefix: site.vpn.pool, name: 'the pool of travellers' }] : [];
-  const clash = [...others, ...own]
-    .map((mine) => ({ mine, theirs: far.prefixes.find((prefix) => overlaps(prefix, mine.prefix)) }))
-    .find(({ theirs }) => theirs);
-  return clash?.theirs
+interface Claim {
+  readonly prefix: Prefix;
+  readonly name: string;
+  readonly owner: string;
+}
+interface Clash {
+  readonly mine: Claim;
+  readonly theirs: Claim;
+}
+
+/**
+ * For each far site the first of its blocks that somebody else uses too. Blocks are inside one another or apart, so
+ * one walk in the order of their beginnings, with those that are still open on a stack, meets every pair of owners.
+ */
+function firstClashes(site: Site): ReadonlyMap<string, Clash> {
+  const theirs = new Set<Claim>();
+  const claims: Claim[] = [
+    ...site.prefixes.map(({ prefix, name }) => ({ prefix, name, owner: '' })),
+    ...(site.vpn.pool ? [{ prefix: site.vpn.pool, name: 'the pool of travellers', owner: '' }] : []),
+  ];
+  for (const far of site.vpn.sites) {
+    for (const prefix of far.prefixes) {
+      const claim = { prefix, name: far.name, owner: far.at };
+      theirs.add(claim);
+      claims.push(claim);
+    }
+    for (const { seen } of far.translations) claims.push({ prefix: seen, name: far.name, owner: far.at });
+  }
+  claims.sort(
+    ({ prefix: a }, { prefix: b }) =>
+      a.family - b.family || (a.first < b.first ? -1 : a.first > b.first ? 1 : a.length - b.length),
+  );
+  const found = new Map<string, Clash>();
+  const note = (one: Claim, other: Claim): void => {
+    if (theirs.has(one) && !found.has(one.owner)) found.set(one.owner, { mine: other, theirs: one });
+  };
+  const open: Claim[] = [];
+  for (const claim of claims) {
+    while (open.length > 0 && !overlaps(open.at(-1)!.prefix, claim.prefix)) open.pop();
+    // A block inside one of the same owner meets whatever that one meets.
+    for (const other of [...open].reverse()) {
+      if (other.owner === claim.owner) continue;
+      note(claim, other);
+      note(other, claim);
+      break;
+    }
+    if (open.at(-1)?.owner !== claim.owner || theirs.has(claim) !== theirs.has(open.at(-1)!))
+      open.push(claim);
+  }
+  return found;
+}
+
+function blocks(far: FarSite, clash: Clash | undefined): Finding[] {
+  return clash
     ? [
         note(
           'site-overlap',
           'blocker',
           `${far.at}/prefixes`,
-          `${far.name} uses ${formatPrefix(clash.theirs)}, and so does ${clash.mine.name}: packets go to one of the two. Renumber one, or join the two anew, which gives each a block under which the other sees it.`,
+          `${far.name} uses ${formatPrefix(clash.theirs.prefix)}, and so does ${clash.mine.name}: packets go to one of the two. Renumber one, or join the two anew, which gives each a block under which the other sees it.`,
           worked(
             'Blocks of both sites',
             'overlap',
             '',
-            [step('here', formatPrefix(clash.mine.prefix)), step('there', formatPrefix(clash.theirs))],
+            [step('here', formatPrefix(clash.mine.prefix)), step('there', formatPrefix(clash.theirs.prefix))],
             'RFC 1812 section 5.2.4.3',
           ),
         ),

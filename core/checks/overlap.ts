@@ -21,29 +21,42 @@ export const overlap: Check = {
             ? 1
             : a.prefix.length - b.prefix.length),
     );
+    /** What each block that may be moved clashes with: one finding a block, however many share its addresses. */
+    const clashes = new Map<NamedPrefix, NamedPrefix[]>();
     for (const [index, a] of sorted.entries())
       for (let next = index + 1; next < sorted.length; next += 1) {
         const b = sorted[next]!;
         if (!overlaps(a.prefix, b.prefix)) break;
-        if (a.owner !== b.owner && !meantToNest(a, b)) found.push(clash(site, a, b));
+        if (a.owner === b.owner || meantToNest(a, b)) continue;
+        const [fixed, moved] = sides(a, b);
+        clashes.set(moved, [...(clashes.get(moved) ?? []).slice(0, mostNamed), fixed]);
       }
+    for (const [moved, fixed] of clashes) found.push(clash(site, moved, fixed));
     return [...found, ...lineInsideNetwork(site)];
   },
 };
+
+/** Blocks that a finding goes on to, where many share the same addresses. */
+const mostNamed = 20;
 
 /** A static route to a part of another static route's block is how routing works; only equal ones clash. */
 const meantToNest = (a: NamedPrefix, b: NamedPrefix): boolean =>
   a.role === 'route' && b.role === 'route' && !samePrefix(a.prefix, b.prefix);
 
-function clash(site: Site, a: NamedPrefix, b: NamedPrefix): Finding {
-  // The network is the side that the installer may move; of two networks the one further down in the plan.
-  const [fixed, moved] = a.role === 'network' && (b.role !== 'network' || a.at > b.at) ? [b, a] : [a, b];
+/** The side that stays and the side that the installer may move: of two networks the one further down in the plan. */
+const sides = (a: NamedPrefix, b: NamedPrefix): [NamedPrefix, NamedPrefix] =>
+  a.role === 'network' && (b.role !== 'network' || a.at > b.at) ? [b, a] : [a, b];
+
+function clash(site: Site, moved: NamedPrefix, others: readonly NamedPrefix[]): Finding {
+  const [fixed] = others as [NamedPrefix, ...NamedPrefix[]];
+  const more =
+    others.length > 1 ? ` So do ${others.length > mostNamed ? 'many' : others.length - 1} more.` : '';
   return {
     rule: 'overlap',
     severity: 'blocker',
     at: moved.at,
-    also: [fixed.at],
-    says: `${moved.name} and ${fixed.name} use the same addresses (${formatPrefix(moved.prefix)} and ${formatPrefix(fixed.prefix)}). The router sees them on both sides, so devices on ${moved.role === 'network' ? moved.name : fixed.name} lose part or all of the network.`,
+    also: others.map(({ at }) => at),
+    says: `${moved.name} and ${fixed.name} use the same addresses (${formatPrefix(moved.prefix)} and ${formatPrefix(fixed.prefix)}).${more} The router sees them on both sides, so devices on ${moved.role === 'network' ? moved.name : fixed.name} lose part or all of the network.`,
     why: overlapWorked(moved.prefix, fixed.prefix, [moved.name, fixed.name]),
     ...moveFix(site, moved),
     source: 'RFC 1812 section 5.2.4.3, arithmetic',

@@ -1,8 +1,9 @@
 import { z } from 'zod';
 import { id, number } from '../plan/parts.ts';
+import { lineText } from '../text.ts';
 
-const short = z.string().max(64).default('');
-const line = z.string().max(200).default('');
+const short = lineText(64).default('');
+const line = lineText(200).default('');
 const reference = z.union([id, z.literal('')]).default('');
 const list = <T extends z.ZodType>(item: T, most: number) => z.array(item).max(most).default([]);
 

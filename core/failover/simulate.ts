@@ -89,6 +89,8 @@ class Simulation {
   #routerUp = true;
   #probing = 0;
   #activeName: string;
+  /** What each network carries, and over which lines it may go. */
+  readonly #loads: readonly { readonly mbps: number; readonly lines: readonly LineSim[] }[];
   #countedTo = 0;
   #backupGigabytes = 0;
   #switches = 0;
@@ -100,6 +102,12 @@ class Simulation {
     this.#lines = site.lines.map(
       (line, index) => new LineSim(line, index, script.seed + index, this.#random),
     );
+    this.#loads = site.failover.loads.map(({ network, mbps }) => ({
+      mbps,
+      lines: linesForKind(site, network, 'web').flatMap(
+        (line) => this.#lines.find((each) => each.line === line) ?? [],
+      ),
+    }));
     this.#watchers = site.failover.watches.map((watch) => new Watcher(watch));
     this.#flows = makeFlows(site, this.#lines);
     this.#book = new FlowBook(this.#queue, this.#random, {
@@ -472,12 +480,8 @@ class Simulation {
     const seconds = now - this.#countedTo;
     this.#countedTo = now;
     if (seconds <= 0 || !this.#routerUp) return;
-    for (const { network, mbps } of this.#site.failover.loads) {
-      const over = this.#first(
-        linesForKind(this.#site, network, 'web').flatMap(
-          (line) => this.#lines.find((each) => each.line === line) ?? [],
-        ),
-      );
+    for (const { lines, mbps } of this.#loads) {
+      const over = this.#first(lines);
       if (over && over.index > 0 && over.reaches('beyond'))
         this.#backupGigabytes += (seconds * mbps * over.rateShare) / 8000;
     }

@@ -1,5 +1,6 @@
 import { isDay } from '../days.ts';
 import type { Site } from '../site/model.ts';
+import { calendarText } from './encode.ts';
 
 /** Something that ends on a day, and what to do before it does. */
 export interface Ending {
@@ -50,8 +51,6 @@ export function endingsOf(site: Site): Ending[] {
   ].sort((a, b) => (a.day < b.day ? -1 : a.day > b.day ? 1 : 0));
 }
 
-const escaped = (text: string): string => text.replace(/[\\;,]/g, '\\$&').replace(/\r?\n/g, '\\n');
-
 /** Lines are at most 75 octets long; what is longer goes on after a line break and a space (section 3.1). */
 function folded(line: string): string {
   const bytes = new TextEncoder();
@@ -81,11 +80,11 @@ export function writeCalendar(endings: readonly Ending[], siteId: string, stampe
       `UID:${id}@${siteId}.netter.invalid`,
       `DTSTAMP:${stamp}`,
       `DTSTART;VALUE=DATE:${day.replace(/-/g, '')}`,
-      `SUMMARY:${escaped(says)}`,
-      `DESCRIPTION:${escaped(before)}`,
+      `SUMMARY:${calendarText(says)}`,
+      `DESCRIPTION:${calendarText(before)}`,
       'BEGIN:VALARM',
       'ACTION:DISPLAY',
-      `DESCRIPTION:${escaped(says)}`,
+      `DESCRIPTION:${calendarText(says)}`,
       'TRIGGER:-P14D',
       'END:VALARM',
       'END:VEVENT',

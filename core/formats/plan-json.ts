@@ -8,7 +8,7 @@ export const planFileName = (plan: Plan, revision: number): string => {
   const name = plan.site.name
     .normalize('NFKD')
     .replace(/[^A-Za-z0-9]+/g, '-')
-    .replace(/^-+|-+$/g, '')
+    .replace(/^-|-$/g, '')
     .toLowerCase();
   return `${name || 'site'}-revision-${revision}.netter.json`;
 };

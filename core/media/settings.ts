@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { id, number } from '../plan/parts.ts';
+import { lineText } from '../text.ts';
 
 /** Antenna cables by kind; what they lose stands in `cellular.ts`. */
 export const cableNames = ['none', 'rg-174', 'rg-58', 'foam-5', 'rg-213', 'foam-10'] as const;
@@ -7,9 +8,9 @@ export const cableNames = ['none', 'rg-174', 'rg-58', 'foam-5', 'rg-213', 'foam-
 /** One reading of a cellular survey. Empty is unknown, never zero. */
 export const surveyReading = z.strictObject({
   id,
-  place: z.string().max(100).default('').describe('Where the antenna was'),
+  place: lineText(100).default('').describe('Where the antenna was'),
   heightMetres: number(0, 1000),
-  antenna: z.string().max(100).default('').describe('Internal, or which external one'),
+  antenna: lineText(100).default('').describe('Internal, or which external one'),
   gainDbi: number(-20, 40).describe('Gain of the antenna, from its sheet'),
   cable: z.enum(cableNames).default('none'),
   cableMetres: number(0, 500),
@@ -18,10 +19,10 @@ export const surveyReading = z.strictObject({
   rsrqDb: number(-40, 20),
   sinrDb: number(-40, 60),
   rssiDbm: number(-140, 0),
-  cell: z.string().max(40).default(''),
+  cell: lineText(40).default(''),
   downMbps: number(0, 100_000),
   upMbps: number(0, 100_000),
-  takenAt: z.string().max(40).default('').describe('ISO 8601'),
+  takenAt: lineText(40).default('').describe('ISO 8601'),
 });
 
 /** What the plan knows of the medium. All of them are kept beside each other, as with the WAN types. */
@@ -55,9 +56,9 @@ export const mediaSettings = z.strictObject({
     .prefault({}),
   cellular: z
     .strictObject({
-      bands: z.string().max(200).default('').describe('Bands the modem may use'),
-      pairs: z.string().max(500).default('').describe('Pairs of bands the modem can combine: 3+7, 7+20'),
-      together: z.string().max(100).default('').describe('Bands that are to carry the line together: 3+7'),
+      bands: lineText(200).default('').describe('Bands the modem may use'),
+      pairs: lineText(500).default('').describe('Pairs of bands the modem can combine: 3+7, 7+20'),
+      together: lineText(100).default('').describe('Bands that are to carry the line together: 3+7'),
       restoreBands: z
         .string()
         .max(200)

@@ -55,7 +55,10 @@ export const maskText = (length: number): string =>
 
 /** Reads "10.9.8.7/21" or "10.9.8.7 255.255.248.0": a host and the block it is in. */
 export function parseInterface(text: string): Result<{ host: Address; prefix: Prefix }> {
-  const parts = text.trim().split(/\s*\/\s*|\s+/);
+  const parts = text
+    .trim()
+    .replace(/\s+/g, ' ')
+    .split(/ ?\/ ?| /);
   if (parts.length !== 2 || parts[1] === '')
     return bad('no-length', `"${text.trim()}" has no prefix length; write the block like 10.24.10.0/24.`);
   const host = parseAddress(parts[0] ?? '');

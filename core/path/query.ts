@@ -29,33 +29,51 @@ export const slug = (name: string): string =>
     .trim()
     .toLowerCase()
     .replace(/[^\p{L}\p{N}.:/]+/gu, '-')
-    .replace(/^-+|-+$/g, '');
+    .replace(/^-|-$/g, '');
 
 const example =
   'Write it like: from office to tide-logger tcp 8443, or: from internet to 203.0.113.9 tcp 8443 when fibre is down.';
 
+/** Most characters of a question; a name has 200 at most. */
+const longestQuestion = 600;
+
 /** Reads "from X to Y [tcp|udp|ping] [port] [size N] [when L is down]". Without a service it is tcp 443. */
 export function parseQuery(text: string): Result<Query> {
-  const match = /^\s*(?:from\s+)?(.+?)\s+to\s+(.+?)\s*$/i.exec(text);
-  if (!match) return bad('query', `The question has no "from … to …". ${example}`);
-  let rest = match[2]!;
+  if (text.length > longestQuestion)
+    return bad(
+      'query',
+      `A question has at most ${longestQuestion} characters; this has ${text.length}. ${example}`,
+    );
+  const asked = text.replace(/\s+/g, ' ').trim();
+  const words = asked.toLowerCase();
+  const begin = words.startsWith('from ') ? 5 : 0;
+  const middle = words.indexOf(' to ', begin + 1);
+  if (middle < 0) return bad('query', `The question has no "from … to …". ${example}`);
+  const from = asked.slice(begin, middle);
+  let rest = asked.slice(middle + 4);
   const down: string[] = [];
-  const when = /\s+when\s+(.+)$/i.exec(rest);
-  if (when) {
-    const named = /^(.+?)\s+(?:is|are)\s+down$/i.exec(when[1]!);
-    if (!named) return bad('query', `After "when", name a line and "is down". ${example}`);
-    down.push(...named[1]!.split(/\s*(?:,|\band\b)\s*/i).filter((name) => name !== ''));
-    rest = rest.slice(0, when.index);
+  const when = rest.toLowerCase().indexOf(' when ');
+  if (when >= 0) {
+    const named = rest.slice(when + 6);
+    const end = / (?:is|are) down$/i.exec(named);
+    if (!end) return bad('query', `After "when", name a line and "is down". ${example}`);
+    down.push(
+      ...named
+        .slice(0, end.index)
+        .split(/ ?(?:,|\band\b) ?/i)
+        .filter((name) => name !== ''),
+    );
+    rest = rest.slice(0, when);
   }
   let sizeBytes = openingBytes;
-  const size = /\s+size\s+(\d{1,5})$/i.exec(rest);
+  const size = / size (\d{1,5})$/i.exec(rest);
   if (size) {
     sizeBytes = Number(size[1]);
     if (sizeBytes < 28 || sizeBytes > 65535)
       return bad('query', `A packet has 28 to 65535 bytes, not ${sizeBytes}.`);
     rest = rest.slice(0, size.index);
   }
-  const service = /\s+(?:(tcp|udp)(?:\s+(?:port\s+)?(\d{1,6}))?|(ping|icmp))$/i.exec(rest);
+  const service = / (?:(tcp|udp)(?: (?:port )?(\d{1,6}))?|(ping|icmp))$/i.exec(rest);
   let protocol: Protocol = 'tcp';
   let port = 443;
   if (service) {
@@ -70,7 +88,7 @@ export function parseQuery(text: string): Result<Query> {
     }
   }
   if (rest.trim() === '') return bad('query', `The question has no destination. ${example}`);
-  return ok({ from: match[1]!, to: rest.trim(), protocol, port, sizeBytes, down });
+  return ok({ from, to: rest.trim(), protocol, port, sizeBytes, down });
 }
 
 /** What a name in a question stands for on this site. */

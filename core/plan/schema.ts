@@ -4,6 +4,7 @@ import { mediaSettings, mediumNames } from '../media/settings.ts';
 import { uplinkSettings, uplinkTypeNames } from '../uplinks/settings.ts';
 import { vpnSettings } from '../vpn/settings.ts';
 import { id, number } from './parts.ts';
+import { lineText, manyLines } from '../text.ts';
 
 /*
  * The document. Addresses, blocks and ports are kept as typed, so that a half-typed value is saved like any other;
@@ -11,10 +12,10 @@ import { id, number } from './parts.ts';
  */
 
 const reference = z.union([id, z.literal('')]).default('');
-const line = z.string().max(200).default('');
-const short = z.string().max(64).default('');
-const long = z.string().max(10_000).default('');
-const texts = (most: number) => z.array(z.string().max(64)).max(most).default([]);
+const line = lineText(200).default('');
+const short = lineText(64).default('');
+const long = manyLines(10_000).default('');
+const texts = (most: number) => z.array(lineText(64)).max(most).default([]);
 const list = <T extends z.ZodType>(item: T, most: number) => z.array(item).max(most).default([]);
 
 const protocol = z.enum(['tcp', 'udp', 'both']).default('tcp');
@@ -187,7 +188,7 @@ export const planSchema = z.strictObject({
       street: line,
       town: line,
       postcode: short,
-      country: z.string().max(2).default('').describe('ISO 3166-1 alpha-2'),
+      country: lineText(2).default('').describe('ISO 3166-1 alpha-2'),
       timeZone: short.describe('IANA name, such as Europe/Lisbon'),
       rented: z.boolean().default(false),
       noDrilling: z.boolean().default(false),

@@ -1,6 +1,7 @@
 import Papa from 'papaparse';
 import { bandOf, csqOf, parseBands, rsrpOf, rsrqOf } from '../media/cellular.ts';
 import type { SurveyReading } from '../media/settings.ts';
+import { pastedLines } from '../text.ts';
 
 /** The figures of one reading, as far as a text had them. Unknown stays out; it is never zero. */
 export type CellFigures = Partial<
@@ -83,7 +84,7 @@ function place(figures: CellFigures, word: string, text: string, notes: string[]
 
 /** +CSQ: strength and bit errors; +CESQ: six fields, or nine with 5G (3GPP TS 27.007 sections 8.5, 8.69). */
 function fromTerminal(line: string, figures: CellFigures, notes: string[]): boolean {
-  const match = /^\+?(CSQ|CESQ)\s*:\s*([-\d,\s]+)$/i.exec(line.trim());
+  const match = /^\+?(CSQ|CESQ) ?:([-\d, ]+)$/i.exec(line.trim());
   if (!match) return false;
   const fields = match[2]!.split(',').map((field) => Number(field.trim()));
   if (match[1]!.toUpperCase() === 'CSQ') {
@@ -148,7 +149,7 @@ export function parseCellular(text: string): CellParsed {
     current = {};
     seen = new Set();
   };
-  for (const raw of text.split(/\r?\n/)) {
+  for (const raw of pastedLines(text)) {
     const line = raw.trim();
     if (line === '' || /^(OK|AT\S*)$/i.test(line)) {
       if (line === '') next();

@@ -1,4 +1,5 @@
 import { bad, ok, type Result } from '../result.ts';
+import { pastedLines } from '../text.ts';
 
 /** A stretch without answers in a record of pings. */
 export interface Gap {
@@ -58,7 +59,7 @@ export function readPings(text: string): Result<PingRecord> {
   let day = 0;
   let before: number | undefined;
   let counted = 0;
-  for (const line of text.split(/\r?\n/)) {
+  for (const line of pastedLines(text)) {
     const lost = silent.test(line);
     if (!lost && !reply.test(line)) continue;
     counted += 1;
@@ -117,7 +118,9 @@ const round = (value: number): number => Math.round(value * 10) / 10;
 
 /** The gap that a reading of a pulled line names: "gap 18.4 s", or the number alone. */
 export function gapOf(reading: string): number | undefined {
-  const match = /(?:gap\D{0,12})?(\d+(?:[.,]\d+)?)\s*(?:s\b|seconds?\b|$)/i.exec(reading.trim());
+  const match = /(?:gap\D{0,12})?(?<!\d)(\d{1,7}(?:[.,]\d{1,9})?) ?(?:s\b|seconds?\b|$)/i.exec(
+    pastedLines(reading).join(' ').trim(),
+  );
   return match ? Number(match[1]!.replace(',', '.')) : undefined;
 }
 

@@ -2,6 +2,7 @@ import { gapText, readPings } from './outage.ts';
 import { formatAddress, parseAddress, type Address } from '../net/address.ts';
 import { parseLength } from '../net/prefix.ts';
 import { valueOf } from '../result.ts';
+import { pastedLines } from '../text.ts';
 
 /** A figure that a general tool printed. */
 export type Figure =
@@ -35,25 +36,29 @@ const addresses: Parser = (text) => {
   const found: Figure[] = [];
   let name = '';
   let pending: Address | undefined;
-  for (const line of text.split(/\r?\n/)) {
+  for (const line of text.split('\n')) {
     const heading = /^(?:\d+:\s*)?([A-Za-z][\w.@ -]*?)[:@]/.exec(line);
     if (heading && !/^\s/.test(line)) name = heading[1]!.trim();
-    const unix =
-      /\binet6? (?:addr:)?([0-9a-fA-F.:]+)(?:%\w+)?(?:\/(\d+))?(?:.*?(?:netmask|Mask:)\s*(0x[0-9a-f]+|[\d.]+))?/.exec(
-        line,
-      );
-    const desktop = /IPv[46] Address[ .]*:\s*([0-9a-fA-F.:]+)/.exec(line);
+    const unix = /\binet6? (?:addr:)?([0-9a-fA-F.:]+)/.exec(line);
+    const after = unix ? line.slice(unix.index + unix[0].length) : '';
+    const written = /^(?:%\w+)?\/(\d{1,3})/.exec(after)?.[1];
+    const netmask = /(?:netmask|Mask:) ?(0x[0-9a-f]{1,8}|[\d.]{1,15})/.exec(after)?.[1];
+    const desktop = /IPv[46] Address[ .]*: ?([0-9a-fA-F.:]+)/.exec(line);
     const host = read(unix?.[1] ?? desktop?.[1]);
     if (host && !loopback(host) && host.value !== 1n) {
-      const hex = unix?.[3]?.startsWith('0x')
-        ? [24, 16, 8, 0].map((shift) => (Number(unix[3]) >>> shift) & 255).join('.')
-        : unix?.[3];
+      const dotted = netmask?.startsWith('0x')
+        ? [24, 16, 8, 0].map((shift) => (Number(netmask) >>> shift) & 255).join('.')
+        : netmask;
       const length =
-        unix?.[2] !== undefined ? Number(unix[2]) : hex !== undefined ? valueOf(parseLength(hex)) : undefined;
+        written !== undefined
+          ? Number(written)
+          : dotted !== undefined
+            ? valueOf(parseLength(dotted))
+            : undefined;
       found.push({ kind: 'address', address: host, length, on: name });
       pending = host;
     }
-    const mask = /Subnet Mask[ .]*:\s*([\d.]+)/.exec(line);
+    const mask = /Subnet Mask[ .]*: ?([\d.]+)/.exec(line);
     const last = found.at(-1);
     if (mask && pending && last?.kind === 'address') {
       found[found.length - 1] = { ...last, length: valueOf(parseLength(mask[1]!)) };
@@ -65,10 +70,11 @@ const addresses: Parser = (text) => {
 
 /** "default via 10.24.10.1", "default 10.24.10.1 UGSc", "0.0.0.0 0.0.0.0 10.24.10.1", "Default Gateway . . : 10.24.10.1". */
 const gateways: Parser = (text) =>
-  all(
-    text,
-    /(?:default via|^default\s+|^\s*0\.0\.0\.0\s+(?:0\.0\.0\.0\s+)?|Default Gateway[ .]*:)\s*([0-9a-fA-F.:]+)/gm,
-  ).flatMap(([, host]) => {
+  text.split('\n').flatMap((line) => {
+    const host =
+      /(?:default via |^default |^ ?0\.0\.0\.0 (?:0\.0\.0\.0 )?|Default Gateway[ .]*: ?)([0-9a-fA-F.:]+)/.exec(
+        line,
+      )?.[1];
     const address = read(host);
     return address && address.value !== 0n ? [{ kind: 'gateway' as const, address }] : [];
   });
@@ -76,7 +82,7 @@ const gateways: Parser = (text) =>
 /** The closing lines of ping on the usual desktop systems. */
 const pings: Parser = (text) => {
   const to = /^PING\s+(\S+)|Pinging\s+(\S+)|--- (\S+) ping statistics/m.exec(text);
-  const unix = /(\d+) packets transmitted, (\d+) (?:packets )?received/.exec(text);
+  const unix = /(?<!\d)(\d{1,9}) packets transmitted, (\d{1,9}) (?:packets )?received/.exec(text);
   const desktop = /Sent = (\d+), Received = (\d+)/.exec(text);
   const counts = unix ?? desktop;
   if (!counts) return [];
@@ -96,22 +102,24 @@ const pings: Parser = (text) => {
 
 /** Hops of a trace: a number, then names, addresses and times, or stars. */
 const traces: Parser = (text) => {
-  const rows = all(text, /^\s*(\d{1,2})\s+(.*(?:\bms\b|\*).*)$/gm);
+  const rows = text.split('\n').flatMap((line) => {
+    const rest = /^ ?\d{1,2} (.*)$/.exec(line)?.[1];
+    return rest !== undefined && /\bms\b|\*/.test(rest) ? [rest] : [];
+  });
   if (rows.length < 2) return [];
   return [
     {
       kind: 'hops',
-      hops: rows.map(([, , rest]) => {
-        const host = /\(?(\d{1,3}(?:\.\d{1,3}){3}|[0-9a-fA-F]*:[0-9a-fA-F:]+)\)?/.exec(rest!);
-        return read(host?.[1]);
-      }),
+      hops: rows.map((rest) =>
+        read(/\d{1,3}(?:\.\d{1,3}){3}|(?<![0-9a-fA-F:])[0-9a-fA-F]{0,4}:[0-9a-fA-F:]{1,40}/.exec(rest)?.[0]),
+      ),
     },
   ];
 };
 
 /** "pmtu 1492", "mtu = 1492", "mtu=1492": the last word of a probe counts. */
 const pathMtu: Parser = (text) => {
-  const last = all(text, /(?:p?mtu)\s*[=:]?\s*(\d{3,5})\b/gi)
+  const last = all(text, /p?mtu ?[=:]? ?(\d{3,5})\b/gi)
     .map(([, bytes]) => Number(bytes))
     .filter((bytes) => bytes >= 576 && bytes <= 9216)
     .at(-1);
@@ -149,8 +157,10 @@ const throughput: Parser = (text) => {
 const parsers: readonly Parser[] = [throughput, pings, traces, pathMtu, gateways, addresses];
 
 /** All figures in what was pasted; nothing where nothing is understood. */
-export const parseTools = (text: string): Figure[] =>
-  parsers.flatMap((parse) => parse(text.slice(0, 200_000)));
+export function parseTools(text: string): Figure[] {
+  const tidy = pastedLines(text).join('\n');
+  return parsers.flatMap((parse) => parse(tidy));
+}
 
 /** One figure as it goes into a record. */
 export function figureText(figure: Figure): string {

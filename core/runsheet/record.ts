@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { rungIds } from '../acceptance/rungs.ts';
+import { lineText, manyLines, isLine } from '../text.ts';
 
 /**
  * Something that was done or seen on site. Records are only ever added: an untick is a record too, so that the
@@ -8,14 +9,23 @@ import { rungIds } from '../acceptance/rungs.ts';
 export const recordInputSchema = z.strictObject({
   kind: z.enum(['tick', 'untick', 'timer', 'evidence']),
   /** Id of the step, or of the promise for evidence given on its own. */
-  subject: z.string().min(1).max(120),
-  initials: z.string().trim().min(1, 'initials say who did it').max(8),
-  reading: z.string().max(2000).default(''),
+  subject: lineText(120).min(1),
+  initials: z
+    .string()
+    .trim()
+    .min(1, 'initials say who did it')
+    .max(8)
+    .refine(isLine, 'initials are one line'),
+  reading: manyLines(2000).default(''),
   rung: z.enum(rungIds).optional(),
   /** Address from which a test from outside was made, as the other end saw it. */
-  seenFrom: z.string().max(64).default(''),
+  seenFrom: lineText(64).default(''),
   /** Revision of the plan on which it was done. */
-  revision: z.number().int().min(0),
+  revision: z
+    .number()
+    .int()
+    .min(0)
+    .max(2 ** 31 - 1),
 });
 
 export type RecordInput = z.output<typeof recordInputSchema>;

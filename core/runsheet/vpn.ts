@@ -145,17 +145,31 @@ function peerEntries(peer: Peer): Entry[] {
   ];
 }
 
-/** Devices of the site that this peer must not reach: one of each network that is not granted. */
-const refusedOnes = (site: Site, peer: Peer): string[] =>
-  site.networks.flatMap((network) => {
-    const device = site.devices.find(
-      (each) =>
-        each.network === network &&
-        each.address &&
-        !peerVerdict(site, peer, { destination: each.address, protocol: 'tcp', port: 443 }).allowed,
-    );
-    return device?.address ? [`${device.name}, ${formatAddress(device.address)}`] : [];
-  });
+/** What is tried and must not open, at most. */
+const mostRefused = 4;
+const refusedOf = new WeakMap<Site, Map<unknown, readonly string[]>>();
+
+/**
+ * Devices of the site that this peer must not reach, a few of them: one of each network that is not granted. The
+ * same for all of one group, so it is looked up once a group.
+ */
+function refusedOnes(site: Site, peer: Peer): readonly string[] {
+  const known = refusedOf.get(site) ?? new Map<unknown, readonly string[]>();
+  refusedOf.set(site, known);
+  const before = known.get(peer.group);
+  if (before) return before;
+  const found: string[] = [];
+  const seen = new Set<unknown>();
+  for (const { network, address: host, name } of site.devices) {
+    if (found.length === mostRefused) break;
+    if (!host || seen.has(network)) continue;
+    if (peerVerdict(site, peer, { destination: host, protocol: 'tcp', port: 443 }).allowed) continue;
+    seen.add(network);
+    found.push(`${name}, ${formatAddress(host)}`);
+  }
+  known.set(peer.group, found);
+  return found;
+}
 
 /** A lost device is out when somebody has tried it, not when a row was deleted. */
 const refusalStep = (site: Site, peer: Peer): StepDraft => ({
@@ -192,9 +206,7 @@ function testStep(site: Site, peer: Peer): StepDraft {
     needs: ['save', 'vpn-grants'],
     entries: [
       ...reachText(peer).map((says) => entry('Must open', says, ['Allowed'])),
-      ...refusedOnes(site, peer)
-        .slice(0, 4)
-        .map((says) => entry('Must not open', says, ['Refused'])),
+      ...refusedOnes(site, peer).map((says) => entry('Must not open', says, ['Refused'])),
       ...(vpn.routerAddress ? [entry('First hop', formatAddress(vpn.routerAddress), ['Traceroute'])] : []),
       ...(vpn.resolver
         ? [entry('A name of the site', `is answered by ${formatAddress(vpn.resolver)}`, ['DNS'])]

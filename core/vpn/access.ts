@@ -1,5 +1,5 @@
-import Papa from 'papaparse';
 import { daysBetween, isDay } from '../days.ts';
+import { writeTable } from '../formats/encode.ts';
 import { formatAddress } from '../net/address.ts';
 import type { Site } from '../site/model.ts';
 import { byCertificate, certificateOf } from './certificates.ts';
@@ -76,33 +76,18 @@ export const accessEvents = (site: Site): AccessEvent[] =>
 
 /** The list as rows for a spreadsheet (RFC 4180): who, since when, until when, and to what. No key is in it. */
 export const accessCsv = (site: Site, today: string): string =>
-  Papa.unparse(
-    {
-      fields: [
-        'Person',
-        'Device',
-        'Group',
-        'Addresses',
-        'State',
-        'Given',
-        'Ends',
-        'Revoked',
-        'Last seen',
-        'Reaches',
-      ],
-      data: accessList(site, today).map(({ peer, says }) => [
-        peer.plan.person,
-        peer.plan.name,
-        peer.group?.name ?? '',
-        [peer.address, peer.address6].flatMap((host) => (host ? [formatAddress(host)] : [])).join(' '),
-        says,
-        peer.plan.created,
-        peer.plan.expires,
-        peer.plan.revoked,
-        peer.plan.lastSeen,
-        reachText(peer).join('; '),
-      ]),
-    },
-    // A cell that a spreadsheet would take for a formula is written as text.
-    { newline: '\r\n', escapeFormulae: true },
+  writeTable(
+    ['Person', 'Device', 'Group', 'Addresses', 'State', 'Given', 'Ends', 'Revoked', 'Last seen', 'Reaches'],
+    accessList(site, today).map(({ peer, says }) => [
+      peer.plan.person,
+      peer.plan.name,
+      peer.group?.name ?? '',
+      [peer.address, peer.address6].flatMap((host) => (host ? [formatAddress(host)] : [])).join(' '),
+      says,
+      peer.plan.created,
+      peer.plan.expires,
+      peer.plan.revoked,
+      peer.plan.lastSeen,
+      reachText(peer).join('; '),
+    ]),
   );

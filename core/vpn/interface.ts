@@ -124,6 +124,7 @@ export function profileOf(site: Site, peer: Peer, secrets: Secrets = new Map()):
       },
     ],
     unknown: [],
+    commands: [],
   };
 }
 

@@ -6,6 +6,7 @@ import type { Site } from '../site/model.ts';
 import { silentDays } from './access.ts';
 import { faultList, type AddFault, type Fault } from './fault.ts';
 import type { Peer } from './model.ts';
+import { pastedLines } from '../text.ts';
 
 /** One far end as the router has it. */
 export interface ListedPeer {
@@ -35,7 +36,7 @@ const mostSeconds = 50 * 31_536_000;
  */
 export function parseListing(text: string, today: string): Result<ListedPeer[]> {
   const found: { publicKey: string; allowed: Prefix[]; seen: string }[] = [];
-  for (const raw of text.split(/\r?\n/)) {
+  for (const raw of pastedLines(text, { tabs: true })) {
     // Secrets and the router's own interface are no far ends.
     if (/pre-?shared|private/i.test(raw)) continue;
     const line = withoutSecrets(raw.split('\t'));
@@ -74,7 +75,7 @@ function seenIn(line: string, today: string): string {
   const date = /\b\d{4}-\d\d-\d\d\b/.exec(line)?.[0];
   if (date && isDay(date)) return date;
   if (/\bnever\b|\t0(?:\t|$)/i.test(line)) return 'never';
-  const parts = [...line.matchAll(/(\d+)\s*(second|minute|hour|day|week|year)s?\b/gi)];
+  const parts = [...line.matchAll(/(?<!\d)(\d{1,9}) ?(second|minute|hour|day|week|year)s?\b/gi)];
   if (!/handshake|ago|seen/i.test(line) || parts.length === 0 || !isDay(today)) return '';
   const seconds = parts.reduce(
     (sum, [, count, unit]) => sum + Number(count) * secondsIn[unit!.toLowerCase()]!,

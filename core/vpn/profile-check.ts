@@ -95,6 +95,12 @@ export function checkProfile(site: Site, profile: Profile): { peer: Peer | undef
       'resolver',
       `It does not ask ${formatAddress(vpn.resolver)}: names of the site do not open.`,
     );
+  for (const line of profile.commands)
+    add(
+      'blocker',
+      'command',
+      `It runs a command on the device that loads it (${line}). No tunnel needs that: do not load it, and ask who made it.`,
+    );
   for (const line of profile.unknown)
     add('advice', 'unknown-line', `A device of this protocol does not know "${line}".`);
   return { peer, faults: sorted() };

@@ -1,6 +1,8 @@
 import { formatAddress, parseAddress, type Address } from '../net/address.ts';
 import { formatPrefix, parseInterface, parsePrefix, type Prefix } from '../net/prefix.ts';
 import { bad, ok, valueOf, type Result } from '../result.ts';
+import { configurationValue } from '../formats/encode.ts';
+import { asLine, pastedLines } from '../text.ts';
 
 /** The far end of a profile. */
 export interface ProfilePeer {
@@ -24,6 +26,8 @@ export interface Profile {
   readonly peers: readonly ProfilePeer[];
   /** Lines that no device of this protocol knows. */
   readonly unknown: readonly string[];
+  /** Lines that run commands on the device that loads it. */
+  readonly commands: readonly string[];
 }
 
 const list = (text: string): string[] =>
@@ -40,18 +44,19 @@ export function parseProfile(text: string): Result<Profile> {
   type Section = { kind: 'interface' | 'peer'; values: Map<string, string> };
   const sections: Section[] = [];
   const unknown: string[] = [];
+  const commands: string[] = [];
   let name = '';
-  for (const [index, raw] of text.split(/\r?\n/).entries()) {
-    const remark = /^\s*#\s*Name\s*=\s*(.+)$/i.exec(raw);
+  for (const [index, raw] of pastedLines(text).entries()) {
+    const remark = /^ ?# ?Name ?= ?(\S.*)$/i.exec(raw);
     if (remark && name === '') name = remark[1]!.trim();
-    const line = raw.replace(/#.*$/, '').trim();
+    const line = raw.split('#', 1)[0]!.trim();
     if (line === '') continue;
     const head = /^\[(\w+)\]$/.exec(line)?.[1]?.toLowerCase();
     if (head === 'interface' || head === 'peer') {
       sections.push({ kind: head, values: new Map() });
       continue;
     }
-    const pair = /^([A-Za-z0-9]+)\s*=\s*(.*)$/.exec(line);
+    const pair = /^([A-Za-z0-9]+) ?= ?(.*)$/.exec(line);
     const section = sections.at(-1);
     if (!pair || !section)
       return bad(
@@ -60,6 +65,10 @@ export function parseProfile(text: string): Result<Profile> {
         `line ${index + 1}`,
       );
     const [, key = '', value = ''] = pair;
+    if (/^(?:pre|post)(?:up|down)$/i.test(key)) {
+      commands.push(`line ${index + 1}: ${key}`);
+      continue;
+    }
     const known = section.kind === 'interface' ? interfaceKeys : peerKeys;
     if (!known.has(key.toLowerCase())) {
       unknown.push(`line ${index + 1}: ${key}`);
@@ -112,6 +121,7 @@ export function parseProfile(text: string): Result<Profile> {
     listenPort: digits('listenport'),
     peers,
     unknown,
+    commands,
   });
 }
 
@@ -126,10 +136,16 @@ function bareHost(text: string): Result<{ host: Address; prefix: Prefix }> {
 /** Writes a profile; reading it again gives the same profile. */
 export function writeProfile(profile: Profile): string {
   const rows = (pairs: readonly (readonly [string, string])[]): string[] =>
-    pairs.filter(([, value]) => value !== '').map(([key, value]) => `${key} = ${value}`);
+    pairs
+      .filter(([, value]) => value !== '')
+      .map(([key, value]) =>
+        configurationValue(value) === undefined
+          ? `# ${key} is left out: what stands in the plan is no single value.`
+          : `${key} = ${value}`,
+      );
   const number = (value: number | undefined): string => (value === undefined ? '' : String(value));
   return [
-    ...(profile.name === '' ? [] : [`# Name = ${profile.name.replace(/[\r\n]/g, ' ')}`]),
+    ...(profile.name === '' ? [] : [`# Name = ${asLine(profile.name)}`]),
     '[Interface]',
     ...rows([
       ['PrivateKey', profile.privateKey],

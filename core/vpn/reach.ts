@@ -1,4 +1,4 @@
-import { sameAddress, type Address } from '../net/address.ts';
+import { addressKey, sameAddress, type Address } from '../net/address.ts';
 import { hasPort, protocolsMeet, type Protocol } from '../net/ports.ts';
 import { contains } from '../net/prefix.ts';
 import type { Site } from '../site/model.ts';
@@ -20,6 +20,24 @@ export interface PeerVerdict {
 const inside = (site: Site, host: Address): boolean =>
   site.networks.some(({ prefix }) => prefix !== undefined && contains(prefix, host));
 
+const ofRouter = new WeakMap<Site, ReadonlySet<bigint>>();
+
+/** Every address of the router itself, collected once a site. */
+function routerAddresses(site: Site): ReadonlySet<bigint> {
+  const known = ofRouter.get(site);
+  if (known) return known;
+  const found = new Set(
+    [
+      site.vpn.routerAddress,
+      site.vpn.routerAddress6,
+      ...site.networks.map(({ routerAddress }) => routerAddress),
+      ...site.lines.map(({ address }) => address),
+    ].flatMap((each) => (each ? [addressKey(each)] : [])),
+  );
+  ofRouter.set(site, found);
+  return found;
+}
+
 /**
  * Whether a peer's packet gets to its destination: what its group grants, names at the resolver, the router's own pages
  * only for groups that manage it, the internet only where everything goes through the tunnel. All else is refused.
@@ -33,12 +51,7 @@ export function peerVerdict(site: Site, peer: Peer, aim: Aim): PeerVerdict {
   if (!peer.group) return no(`${peer.at}/group`, `${peer.name} is in no group, so nothing is granted`);
   const { group } = peer;
   const { vpn } = site;
-  const isRouter = [
-    vpn.routerAddress,
-    vpn.routerAddress6,
-    ...site.networks.map(({ routerAddress }) => routerAddress),
-    ...site.lines.map(({ address }) => address),
-  ].some((each) => each && sameAddress(each, destination));
+  const isRouter = routerAddresses(site).has(addressKey(destination));
   const isResolver = vpn.resolver !== undefined && sameAddress(vpn.resolver, destination);
   if ((isRouter || isResolver) && port === 53 && protocol !== 'icmp')
     return yes('/vpn/resolver', 'names are looked up inside');

@@ -1,9 +1,10 @@
 import { z } from 'zod';
 import { id, number } from '../plan/parts.ts';
+import { lineText, manyLines } from '../text.ts';
 
-const short = z.string().max(64).default('');
-const line = z.string().max(200).default('');
-const key = z.string().max(64).default('');
+const short = lineText(64).default('');
+const line = lineText(200).default('');
+const key = lineText(64).default('');
 const reference = z.union([id, z.literal('')]).default('');
 const list = <T extends z.ZodType>(item: T, most: number) => z.array(item).max(most).default([]);
 
@@ -106,7 +107,7 @@ const certificate = z.strictObject({
   until: short,
   revoked: short,
   secret: short.describe('Name of its private key in the vault'),
-  pem: z.string().max(8000).default(''),
+  pem: manyLines(8000).default(''),
 });
 
 export const vpnSettings = z.strictObject({
@@ -135,7 +136,7 @@ export const vpnSettings = z.strictObject({
   hub: z.boolean().default(false).describe('Joined sites reach one another through this one'),
   authority: z
     .strictObject({
-      pem: z.string().max(8000).default('').describe('Certificate of the authority'),
+      pem: manyLines(8000).default('').describe('Certificate of the authority'),
       secret: short.describe('Name of its private key in the vault'),
     })
     .prefault({}),

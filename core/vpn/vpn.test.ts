@@ -311,6 +311,7 @@ describe('profiles', () => {
               },
             ],
             unknown: [],
+            commands: [],
           };
           const text = writeProfile(profile);
           expect(good(parseProfile(text))).toEqual(profile);

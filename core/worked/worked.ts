@@ -31,7 +31,7 @@ export const step = (says: string, value: string | number | bigint): Step => ({ 
 
 /** Large whole numbers with thin groups, as on paper: 16 777 216. */
 export const grouped = (value: bigint | number): string =>
-  String(value).replace(/\B(?=(\d{3})+(?!\d))/g, '\u202f');
+  value.toLocaleString('en-US', { maximumFractionDigits: 20 }).replaceAll(',', '\u202f');
 
 export const arithmetic = 'arithmetic';
 export const practice = 'common practice, no source';

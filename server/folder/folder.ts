@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { cpSync, existsSync, readdirSync, readFileSync, renameSync, rmSync } from 'node:fs';
-import { join } from 'node:path';
+import { join, resolve } from 'node:path';
 import type { PGlite } from '@electric-sql/pglite';
 import { bringIn } from '../keeping/bring-in.ts';
 import { backUp } from '../keeping/daily.ts';
@@ -209,7 +209,7 @@ function copyVerified(from: string, to: string): void {
 }
 
 /** Where backups are made by themselves: beside the data folder. */
-export const backupsOf = (folder: string): string => `${folder.replace(/[\\/]+$/, '')}-backups`;
+export const backupsOf = (folder: string): string => `${resolve(folder)}-backups`;
 
 function restoreHint(folder: string): string {
   const backups = backupsOf(folder);

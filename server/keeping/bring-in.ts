@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { and, asc, eq, sql } from 'drizzle-orm';
-import { parsePlan, uplinkSchema, type Plan } from '../../core/index.ts';
+import { parsePlan, uplinkSchema, withCleanLines, type Plan } from '../../core/index.ts';
 import {
   facts,
   keptRevisions,
@@ -214,7 +214,7 @@ const revisionRows = (bundle: Bundle) =>
 
 /** Fields of the list, of the newest revision that can be understood. */
 function fieldsOf(bundle: Bundle): { fields: ReturnType<typeof listFields>; plan: Plan | undefined } {
-  const plan = parsePlan(bundle.revisions.at(-1)?.plan);
+  const plan = parsePlan(withCleanLines(bundle.revisions.at(-1)?.plan));
   return plan.ok
     ? { fields: listFields(plan.value), plan: plan.value }
     : { fields: { name: nameOf(bundle), customer: '', town: '', demo: false }, plan: undefined };
@@ -351,7 +351,7 @@ export async function divergence(store: Store, path: string, id: string): Promis
   if (!bundle) return undefined;
   const standing = relationOf(await historyHere(store, id), theirHistory(bundle));
   const newest = bundle.revisions.at(-1);
-  const theirs = parsePlan(newest?.plan);
+  const theirs = parsePlan(withCleanLines(newest?.plan));
   if (standing.kind !== 'diverged' || !newest || !theirs.ok) return undefined;
   // Without a revision that both have, all that they have from the beginning is theirs.
   const base = parsePlan(

@@ -21,10 +21,8 @@ export interface Keeping {
   /** Where backups are made. */
   readonly backups: string;
   readonly program: string;
-  /** Why the last backup that was to be made by itself was not; empty where it was. */
-  readonly problem: () => string;
-  /** What the last look through the data folder found; undefined until there was one. */
-  readonly integrity: () => Integrity | undefined;
+  /** What the server found by itself. */
+  readonly upkeep: { readonly problem: string; readonly integrity: Integrity | undefined };
 }
 
 const incomingPrefix = 'incoming-';
@@ -81,11 +79,11 @@ export function keepingRoutes(app: FastifyInstance, store: Store, vault: Vault, 
     }
   };
 
-  app.get('/api/integrity', async () => ({ integrity: keeping.integrity() ?? null }));
+  app.get('/api/integrity', async () => ({ integrity: keeping.upkeep.integrity ?? null }));
 
   app.get('/api/backups', async () => ({
     folder: backups,
-    problem: keeping.problem(),
+    problem: keeping.upkeep.problem,
     backups: backupsIn(backups),
   }));
 

@@ -15,7 +15,14 @@ import {
 } from 'drizzle-orm';
 import { drizzle } from 'drizzle-orm/pglite';
 import { migrate } from 'drizzle-orm/pglite/migrator';
-import { parsePlan, type Plan, type RecordInput, type RungId, type SiteRecord } from '../../core/index.ts';
+import {
+  parsePlan,
+  withCleanLines,
+  type Plan,
+  type RecordInput,
+  type RungId,
+  type SiteRecord,
+} from '../../core/index.ts';
 import { countFindings, type Counts } from './counts.ts';
 import { guarded } from './guard.ts';
 import { Later } from './later.ts';
@@ -188,8 +195,9 @@ export async function openStore(
         .from(revisions)
         .where(and(eq(revisions.siteId, id), eq(revisions.number, number)));
       if (!row) return { kind: 'missing' };
-      // A plan that an earlier version saved lacks the fields that came since: they get what they have in a new plan.
-      const plan = parsePlan(row.plan);
+      // A plan that an earlier version saved lacks the fields that came since: they get what they have in a new
+      // plan. Lines that it let in are cleaned.
+      const plan = parsePlan(withCleanLines(row.plan));
       return plan.ok
         ? { kind: 'found', saved: { ...row, plan: plan.value } }
         : { kind: 'damaged', revision: number, newestReadable: undefined };

@@ -9,13 +9,32 @@ import { Signal, useSignal } from './signal.ts';
 
 export type { Analysis };
 
+let worker: Worker | undefined;
 let remote: Remote<AnalysisWorker> | undefined;
 
 /** The core in a thread of its own, so that typing never waits for it. */
 export const analysisWorker = (): Remote<AnalysisWorker> =>
   (remote ??= wrap<AnalysisWorker>(
-    new Worker(new URL('../workers/analysis.worker.ts', import.meta.url), { type: 'module' }),
+    (worker ??= new Worker(new URL('../workers/analysis.worker.ts', import.meta.url), { type: 'module' })),
   ));
+
+/** How the analysis stands: what it last said is only as good as this. */
+export type AnalysisStanding = 'done' | 'working' | 'late' | 'failed';
+
+/** An analysis that takes longer says so. */
+const lateMs = 4_000;
+/** One that takes longer is given up, and the thread with it: the next edit begins a new one. */
+const longestMs = 60_000;
+
+const standing = new Signal<AnalysisStanding>('working');
+export const useStanding = (): AnalysisStanding => useSignal(standing, (value) => value);
+
+/** Ends the thread: what was asked of it is never answered. */
+function endWorker(): void {
+  worker?.terminate();
+  worker = undefined;
+  remote = undefined;
+}
 
 export const AnalysisContext = createContext(new Signal<Analysis | undefined>(undefined));
 
@@ -33,13 +52,30 @@ export function Analyst(): null {
   const signal = useContext(AnalysisContext);
   useEffect(() => {
     let current = true;
-    void analysisWorker()
+    standing.set('working');
+    const late = setTimeout(() => standing.set('late'), lateMs);
+    const giveUp = setTimeout(() => {
+      standing.set('failed');
+      endWorker();
+    }, longestMs);
+    analysisWorker()
       .load(plan, records, today())
-      .then((result) => {
-        if (current) signal.set(result);
+      .then(
+        (result) => {
+          if (!current) return;
+          signal.set(result);
+          standing.set('done');
+        },
+        () => current && standing.set('failed'),
+      )
+      .finally(() => {
+        clearTimeout(late);
+        clearTimeout(giveUp);
       });
     return () => {
       current = false;
+      clearTimeout(late);
+      clearTimeout(giveUp);
     };
   }, [plan, records, signal]);
   return null;

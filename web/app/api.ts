@@ -3,7 +3,13 @@ import type { Plan, RecordInput, SiteRecord, UplinkPlan } from '../../core/index
 /** What the server refused, in its own sentence. */
 export class ApiError extends Error {
   readonly status: number;
-  readonly body: { error?: string; at?: string; says?: string; current?: SiteDocument };
+  readonly body: {
+    error?: string;
+    at?: string;
+    says?: string;
+    current?: SiteDocument;
+    newestReadable?: number | null;
+  };
 
   constructor(status: number, body: ApiError['body']) {
     super(body.says ?? 'The server gave no reason.');
@@ -27,27 +33,35 @@ export interface SiteRow {
   readonly demo: boolean;
   readonly revision: number;
   readonly savedAt: string;
-  readonly blockers: number;
-  readonly warnings: number;
+  /** Null while they are being counted. */
+  readonly blockers: number | null;
+  readonly warnings: number | null;
 }
 
 /** A request that is not answered in this time is given up, and says so. */
 const longestMs = 20_000;
+/** A file takes as long as it is large. */
+const longestFileMs = 300_000;
 
-async function request<T>(method: string, url: string, body?: unknown): Promise<T> {
-  const reply = await fetch(url, {
-    method,
-    signal: AbortSignal.timeout(longestMs),
-    ...(body !== undefined && {
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify(body),
-    }),
-  });
+async function send<T>(method: string, url: string, body: RequestInit, limitMs: number): Promise<T> {
+  const reply = await fetch(url, { method, signal: AbortSignal.timeout(limitMs), ...body });
   const text = await reply.text();
   const json = text === '' ? undefined : (JSON.parse(text) as unknown);
   if (!reply.ok) throw new ApiError(reply.status, (json ?? {}) as ApiError['body']);
   return json as T;
 }
+
+const request = <T>(method: string, url: string, body?: unknown): Promise<T> =>
+  send(
+    method,
+    url,
+    body === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) },
+    longestMs,
+  );
+
+/** Sends a backup file as it is. */
+export const sendFile = <T>(url: string, file: Blob): Promise<T> =>
+  send('POST', url, { headers: { 'content-type': 'application/gzip' }, body: file }, longestFileMs);
 
 export const getJson = <T>(url: string): Promise<T> => request<T>('GET', url);
 export const postJson = <T>(url: string, body: object): Promise<T> => request<T>('POST', url, body);
@@ -60,6 +74,11 @@ export const saveSite = (
   plan: Plan,
 ): Promise<{ revision: number; savedAt: string }> => request('PUT', `/api/sites/${id}`, { base, plan });
 export const removeSite = (id: string): Promise<void> => request('DELETE', `/api/sites/${id}`);
+/** A damaged site goes on from the newest revision that can be read. */
+export const recoverSite = (id: string): Promise<unknown> => request('POST', `/api/sites/${id}/recover`, {});
+/** Notes that a print or a file names a revision: it is never thinned. A failure is no reason not to print. */
+export const keepRevision = (id: string, revision: number, why: 'print' | 'file'): void =>
+  void request('POST', `/api/sites/${id}/kept`, { revision, why }).catch(() => {});
 export const addRecord = (id: string, record: RecordInput): Promise<SiteRecord> =>
   request('POST', `/api/sites/${id}/records`, record);
 

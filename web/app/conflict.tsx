@@ -6,7 +6,7 @@ import DialogTitle from '@mui/material/DialogTitle';
 import { useMemo, useState } from 'react';
 import { mergePlans } from '../../core/index.ts';
 import { dayText } from '../parts/time.ts';
-import { valueText } from '../parts/value-text.ts';
+import { MergeTable, type MergeChoices } from './merge-table.tsx';
 import { useSession, useSnapshot } from './session.ts';
 
 /** Two windows changed one site: both are shown, and nothing is overwritten before a person chooses. */
@@ -18,7 +18,7 @@ export function ConflictDialog() {
     () => theirs && mergePlans(session.base(), plan, theirs.plan),
     [theirs, plan, session],
   );
-  const [choices, setChoices] = useState<Record<string, 'mine' | 'theirs'>>({});
+  const [choices, setChoices] = useState<MergeChoices>({});
   if (!theirs || !merge) return null;
   const { conflicts, fromMine, fromTheirs } = merge;
   return (
@@ -33,39 +33,7 @@ export function ConflictDialog() {
             ? ' They are different values, so both can be kept.'
             : ' Some were changed on both sides: choose for each.'}
         </p>
-        {conflicts.length > 0 && (
-          <table className="conflicts" aria-label="Changed on both sides">
-            <thead>
-              <tr>
-                <th scope="col">Value</th>
-                <th scope="col">Before</th>
-                <th scope="col">Here</th>
-                <th scope="col">There</th>
-              </tr>
-            </thead>
-            <tbody>
-              {conflicts.map(({ path, label, base, mine, theirs: other }) => (
-                <tr key={path}>
-                  <th scope="row">{label}</th>
-                  <td className="mono">{valueText(base)}</td>
-                  {(['mine', 'theirs'] as const).map((side) => (
-                    <td key={side}>
-                      <label>
-                        <input
-                          type="radio"
-                          name={path}
-                          checked={(choices[path] ?? 'mine') === side}
-                          onChange={() => setChoices({ ...choices, [path]: side })}
-                        />{' '}
-                        <span className="mono">{valueText(side === 'mine' ? mine : other)}</span>
-                      </label>
-                    </td>
-                  ))}
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        )}
+        <MergeTable conflicts={conflicts} choices={choices} choose={setChoices} />
       </DialogContent>
       <DialogActions>
         <Button onClick={() => session.settleConflict(theirs.plan, theirs)}>Keep all of there</Button>

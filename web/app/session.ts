@@ -1,6 +1,7 @@
 import { createContext, useContext } from 'react';
-import { applyPatch, type Patch, type Plan } from '../../core/index.ts';
+import { applyPatch, withCleanLines, type Patch, type Plan } from '../../core/index.ts';
 import { ApiError, saveSite, sentence, type SiteDocument } from './api.ts';
+import type { Draft, Drafts } from './drafts.ts';
 import { setAt } from './edit.ts';
 import { Signal, useSignal } from './signal.ts';
 
@@ -22,6 +23,7 @@ export interface Snapshot {
 
 const saveAfterMs = 600;
 const retryAfterMs = 4000;
+const draftAfterMs = 150;
 
 /**
  * One open site: the plan as it is typed, undo and redo, and autosave. Each save names the revision it is based on;
@@ -39,10 +41,13 @@ export class SiteSession {
   #future: Plan[] = [];
   #lastEdit: string | undefined;
   #timer: ReturnType<typeof setTimeout> | undefined;
+  #draftTimer: ReturnType<typeof setTimeout> | undefined;
+  readonly #drafts: Drafts | undefined;
   /** What components follow. */
   readonly state: Signal<Snapshot>;
 
-  constructor(document: SiteDocument) {
+  constructor(document: SiteDocument, drafts?: Drafts) {
+    this.#drafts = drafts;
     this.id = document.id;
     this.#plan = document.plan;
     this.#base = document.plan;
@@ -84,6 +89,22 @@ export class SiteSession {
     this.#change(plan);
   };
 
+  /**
+   * Takes up what a window typed and could not save any more. Where the site was saved since, both are shown and a
+   * person chooses, as with two windows. `base` is the revision on which it was typed, where that is known.
+   */
+  takeUp = (draft: Draft, base?: Plan): void => {
+    if (draft.plan === this.#plan || JSON.stringify(draft.plan) === JSON.stringify(this.#plan)) return;
+    if (draft.revision !== this.#revision) {
+      this.#base = base ?? this.#base;
+      this.#save = {
+        kind: 'conflict',
+        theirs: { id: this.id, revision: this.#revision, savedAt: this.#savedAt, plan: this.#plan },
+      };
+    }
+    this.replace(draft.plan);
+  };
+
   undo = (): void => this.#step(this.#past, this.#future);
   redo = (): void => this.#step(this.#future, this.#past);
 
@@ -108,14 +129,16 @@ export class SiteSession {
       this.#revision = revision;
       this.#savedAt = savedAt;
       this.#setSave({ kind: this.#plan === plan ? 'saved' : 'unsaved' });
+      this.#keepDraft();
       if (this.#plan !== plan) this.#saveSoon(saveAfterMs);
     } catch (error) {
       const current = error instanceof ApiError && error.status === 409 ? error.body.current : undefined;
       if (current) this.#setSave({ kind: 'conflict', theirs: { ...current, id: this.id } });
       else {
         this.#setSave({ kind: 'failed', says: sentence(error) });
-        // A refusal stays one; a server that does not answer may come back.
-        if (!(error instanceof ApiError)) this.#saveSoon(retryAfterMs);
+        // A refusal of what was typed stays one; a server that does not answer, or has no room, may come back.
+        if (!(error instanceof ApiError) || error.status >= 500 || error.status === 401)
+          this.#saveSoon(retryAfterMs);
       }
     }
   };
@@ -133,13 +156,24 @@ export class SiteSession {
     this.#future = [];
   }
 
-  #change(plan: Plan): void {
+  #change(typed: Plan): void {
+    // What was pasted may hold what a line of a plan may not: the plan must stay one that can be saved.
+    const plan = withCleanLines(typed);
     this.#plan = plan;
     if (this.#save.kind !== 'conflict' && this.#save.kind !== 'saving')
       this.#save = { kind: plan === this.#base ? 'saved' : 'unsaved' };
     this.#emit();
+    clearTimeout(this.#draftTimer);
+    this.#draftTimer = setTimeout(this.#keepDraft, draftAfterMs);
     if (this.#save.kind === 'unsaved') this.#saveSoon(saveAfterMs);
   }
+
+  /** Keeps what is not saved in the browser; what the server has is not kept twice. */
+  #keepDraft = (): void => {
+    clearTimeout(this.#draftTimer);
+    if (this.#plan === this.#base) this.#drafts?.drop();
+    else this.#drafts?.keep({ revision: this.#revision, plan: this.#plan });
+  };
 
   #saveSoon(delay: number): void {
     clearTimeout(this.#timer);

@@ -4,6 +4,8 @@ import IconButton from '@mui/material/IconButton';
 import { Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
+import { planFileName, writePlan } from '../../core/index.ts';
+import { download } from '../parts/download.ts';
 import { Icon, SeverityMark } from '../parts/severity.tsx';
 import { clockText } from '../parts/time.ts';
 import { Workings } from '../workings/workings.tsx';
@@ -18,7 +20,7 @@ import { sheetOf, sheets, type SheetKey } from './sheets.ts';
 import { Signal } from './signal.ts';
 import { ShortcutsDialog } from './shortcuts.tsx';
 import { VaultDialog } from './vault-dialog.tsx';
-import { useVaultDialog, VaultContext } from './vault.ts';
+import { beginToFollowVault, useVaultDialog, VaultContext } from './vault.ts';
 
 /** The binder: the sheets in working order, the sheet that is open, and the Workings beside it. */
 export function Shell() {
@@ -68,6 +70,8 @@ export function Shell() {
     look();
   }, [sheet, place]);
 
+  useEffect(beginToFollowVault, []);
+
   const keys = { enableOnFormTags: true, preventDefault: true } as const;
   useHotkeys('mod+z', session.undo, keys);
   useHotkeys(['mod+shift+z', 'mod+y'], session.redo, keys);
@@ -110,6 +114,7 @@ export function Shell() {
               <AskLine />
               <TopTools help={() => setHelp(true)} />
             </header>
+            <SaveNote />
             <div className={wide ? 'binder binder-wide' : 'binder'}>
               <SheetRail />
               <main id="sheet" className="sheet" tabIndex={-1}>
@@ -152,7 +157,7 @@ function TopTools({ help }: { help: () => void }) {
   const openVault = useVaultDialog();
   return (
     <div className="top-tools">
-      <SaveWord snapshot={snapshot} retry={() => void session.flush()} />
+      <SaveWord snapshot={snapshot} />
       <Tool
         label="Undo"
         title="Undo (Ctrl Z)"
@@ -270,8 +275,7 @@ function Tally({ label, value, of }: { label: string; value: number; of: number 
   );
 }
 
-function SaveWord({ snapshot, retry }: { snapshot: Snapshot; retry: () => void }) {
-  const { save, revision, savedAt } = snapshot;
+function SaveWord({ snapshot: { save, revision, savedAt } }: { snapshot: Snapshot }) {
   const words = {
     saved: `saved ${clockText(savedAt)}`,
     unsaved: 'typing …',
@@ -282,15 +286,27 @@ function SaveWord({ snapshot, retry }: { snapshot: Snapshot; retry: () => void }
   return (
     <span className={`save save-${save.kind}`} role="status">
       <span className="mono">revision {revision}</span>, {words}
-      {save.kind === 'failed' && (
-        <>
-          {' '}
-          <Button onClick={retry} title={save.says}>
-            Try again
-          </Button>
-          <span className="save-why">{save.says}</span>
-        </>
-      )}
     </span>
+  );
+}
+
+/** Why what is typed is not saved, and what can be done with it meanwhile. */
+function SaveNote() {
+  const session = useSession();
+  const { save, plan, revision } = useSnapshot();
+  if (save.kind !== 'failed') return null;
+  return (
+    <div role="alert" className="note save-note">
+      <p>{save.says}</p>
+      <div className="row-actions">
+        <Button onClick={() => void session.flush()}>Try again</Button>
+        <Button
+          onClick={() => download(planFileName(plan, revision), [writePlan(plan)], 'application/json')}
+          title="What is typed here, as a plan file"
+        >
+          Save what is typed as a file
+        </Button>
+      </div>
+    </div>
   );
 }

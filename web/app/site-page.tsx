@@ -1,17 +1,21 @@
+import Button from '@mui/material/Button';
 import { useEffect, useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import useSWR from 'swr';
-import type { SiteDocument } from './api.ts';
-import { getJson, sentence } from './api.ts';
+import { ApiError, getJson, recoverSite, sentence, type SiteDocument } from './api.ts';
 import { isSignedOut, SignIn } from './sign-in.tsx';
+import { Drafts, holdWindow, livingWindows } from './drafts.ts';
 import { SessionContext, SiteSession } from './session.ts';
 import { Shell } from './shell.tsx';
 
 let openings = 0;
+/** This window, as drafts know it. */
+const windowName = holdWindow();
 
 /** Opens one site. Each opening asks the server anew: what an earlier one was told may be old by now. */
 export function SitePage() {
   const { id = '' } = useParams();
+  const [problem, setProblem] = useState<unknown>();
   const [opening] = useState(() => (openings += 1));
   const { data, error, mutate } = useSWR(
     [`/api/sites/${id}`, opening] as const,
@@ -24,6 +28,14 @@ export function SitePage() {
       <main className="page">
         <h1>This site did not open</h1>
         <p role="alert">{sentence(error)}</p>
+        {recoverable(error) && (
+          <p>
+            <Button variant="contained" onClick={() => void recoverSite(id).then(() => mutate(), setProblem)}>
+              Go on from revision {recoverable(error)}
+            </Button>
+          </p>
+        )}
+        {problem !== undefined && <p role="alert">{sentence(problem)}</p>}
         <p>
           <Link to="/">All sites</Link>
         </p>
@@ -33,10 +45,33 @@ export function SitePage() {
   return <OpenSite key={id} document={data} />;
 }
 
+/** The newest revision of a damaged site that can be read; 0 where there is none. */
+const recoverable = (error: unknown): number =>
+  error instanceof ApiError && error.body.error === 'damaged-site' ? (error.body.newestReadable ?? 0) : 0;
+
 function OpenSite({ document: found }: { document: SiteDocument }) {
+  const drafts = useMemo(() => new Drafts(found.id, windowName, localStorage), [found.id]);
   // The session owns the plan from here on: a later answer of the list must not replace what is being typed.
   // eslint-disable-next-line react-hooks/exhaustive-deps
-  const session = useMemo(() => new SiteSession(found), [found.id]);
+  const session = useMemo(() => new SiteSession(found, drafts), [found.id]);
+  useEffect(() => {
+    let current = true;
+    // What a window left behind that crashed: taken up as if it had just been typed.
+    void drafts.takeLeft(livingWindows).then(async (left) => {
+      for (const draft of left) {
+        const base =
+          draft.revision === found.revision
+            ? undefined
+            : await getJson<SiteDocument>(`/api/sites/${found.id}/revisions/${draft.revision}`).catch(
+                () => undefined,
+              );
+        if (current) session.takeUp(draft, base?.plan);
+      }
+    });
+    return () => {
+      current = false;
+    };
+  }, [session, drafts, found]);
   useEffect(() => {
     const leave = (event: BeforeUnloadEvent): void => {
       if (session.snapshot().save.kind === 'saved') return;

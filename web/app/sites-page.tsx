@@ -63,6 +63,9 @@ export function SitesPage() {
       <header className="page-head">
         <h1>Netter</h1>
         <p className="quiet">Edge routers, from survey to handover.</p>
+        <Link to="/data" className="page-link">
+          Data
+        </Link>
         <LookButton />
       </header>
       <div className="page-tools">
@@ -126,9 +129,7 @@ export function SitesPage() {
                 <td>{row.customer}</td>
                 <td>{row.town}</td>
                 <td>
-                  {row.blockers > 0 && <SeverityMark severity="blocker" count={row.blockers} />}{' '}
-                  {row.warnings > 0 && <SeverityMark severity="warning" count={row.warnings} />}
-                  {row.blockers + row.warnings === 0 && <span className="quiet">nothing</span>}
+                  <OpenCounts row={row} />
                 </td>
                 <td className="mono">{row.revision}</td>
                 <td className="mono">{clockText(row.savedAt)}</td>
@@ -145,5 +146,17 @@ export function SitesPage() {
         </p>
       )}
     </main>
+  );
+}
+
+/** How many findings a site has; a heavy plan is counted after it was saved. */
+function OpenCounts({ row: { blockers, warnings } }: { row: SiteRow }) {
+  if (blockers === null || warnings === null) return <span className="quiet">not counted yet</span>;
+  if (blockers + warnings === 0) return <span className="quiet">nothing</span>;
+  return (
+    <>
+      {blockers > 0 && <SeverityMark severity="blocker" count={blockers} />}{' '}
+      {warnings > 0 && <SeverityMark severity="warning" count={warnings} />}
+    </>
   );
 }

@@ -4,6 +4,9 @@ import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import { useState, type FormEvent, type ReactNode } from 'react';
+import useSWR from 'swr';
+import { dayText } from '../parts/time.ts';
+import { useAround } from './around.ts';
 import { postJson, sentence } from './api.ts';
 import { usePlanPiece, useSession } from './session.ts';
 import { clipboardSeconds, copyForAWhile, reveal, useSecretNames, useVault } from './vault.ts';
@@ -44,13 +47,10 @@ export function VaultDialog({ open, name, close }: { open: boolean; name: string
   );
 }
 
-type Ask = (path: string, body: object) => Promise<boolean>;
+/** Typed by whoever forgot the passphrase and ends the vault. */
+const forgetSentence = 'everything in it is gone';
 
-/** Words that anyone would try on this site. */
-const useAround = (): string[] =>
-  usePlanPiece((plan) => `${plan.site.name}\n${plan.site.customer}\n${plan.site.town}`)
-    .split('\n')
-    .filter((word) => word !== '');
+type Ask = (path: string, body: object) => Promise<boolean>;
 
 function Secret({
   label,
@@ -130,7 +130,7 @@ function Make({ ask }: { ask: Ask }) {
 
 function Unlock({ ask }: { ask: Ask }) {
   const [passphrase, setPassphrase] = useState('');
-  const [understood, setUnderstood] = useState(false);
+  const [typed, setTyped] = useState('');
   return (
     <>
       <p>The vault is locked. It locks itself when Netter starts, and after ten minutes without use.</p>
@@ -143,20 +143,27 @@ function Unlock({ ask }: { ask: Ask }) {
           Nobody can open the vault without it, and there is no other way in. You can end this vault and make
           a new one; ask the provider and the customer for the secrets again.
         </p>
-        <label className="vault-line">
-          <input
-            type="checkbox"
-            checked={understood}
-            onChange={({ target }) => setUnderstood(target.checked)}
-          />{' '}
-          Everything in it will be gone, for all sites.
-        </label>
-        <Button
-          disabled={!understood}
-          onClick={() => void ask('forget', { understood: 'everything in it is gone' })}
+        <p>
+          So that nobody else does it, this works only in a browser that signed in within the last ten
+          minutes. In a terminal run <code className="mono">npm run -s netter -- sign-in</code>, open the
+          address it prints, and come back here.
+        </p>
+        <Form
+          send={() => void ask('forget', { sentence: typed })}
+          button="End this vault for all sites"
+          ready={typed.trim().toLowerCase() === forgetSentence}
         >
-          End this vault
-        </Button>
+          <label>
+            Type: {forgetSentence}
+            <input
+              className="boxed mono"
+              value={typed}
+              autoComplete="off"
+              maxLength={100}
+              onChange={({ target }) => setTyped(target.value)}
+            />
+          </label>
+        </Form>
       </details>
     </>
   );
@@ -209,7 +216,7 @@ function Secrets({ ask, wanted, fail }: { ask: Ask; wanted: string; fail: (says:
                   color="error"
                   onClick={() => void ask('remove', { siteId, name: each }).then(() => mutate())}
                 >
-                  Remove it for good
+                  Move it to the trash
                 </Button>
               ) : (
                 <Button className="plain" variant="text" onClick={() => setLeaving(each)}>
@@ -220,6 +227,7 @@ function Secrets({ ask, wanted, fail }: { ask: Ask; wanted: string; fail: (says:
           ))}
         </ul>
       )}
+      <RemovedSecrets siteId={siteId} changed={names.join(' ')} ask={ask} again={() => void mutate()} />
       <Form
         send={() => void put()}
         button={names.includes(name.trim()) ? 'Replace it' : 'Keep it'}
@@ -263,6 +271,53 @@ function ChangePassphrase({ ask, around }: { ask: Ask; around: readonly string[]
         <Secret label="New passphrase" value={after} change={setAfter} />
       </Form>
       {done && <p role="status">The new passphrase opens the vault from now on; the old one does not.</p>}
+    </details>
+  );
+}
+
+interface Removed {
+  readonly id: number;
+  readonly name: string;
+  readonly deletedAt: string;
+}
+
+/** Secrets of this site that were removed: sealed for 30 days, then erased. */
+function RemovedSecrets({
+  siteId,
+  changed,
+  ask,
+  again,
+}: {
+  siteId: string;
+  changed: string;
+  ask: Ask;
+  again: () => void;
+}) {
+  const { data, mutate } = useSWR(['vault-trash', siteId, changed], () =>
+    postJson<{ trash: Removed[] }>('/api/vault/trash', { siteId }),
+  );
+  const trash = data?.trash ?? [];
+  if (trash.length === 0) return null;
+  const act = (path: string, id: number): void =>
+    void ask(path, { siteId, id }).then(() => {
+      void mutate();
+      again();
+    });
+  return (
+    <details>
+      <summary>{trash.length} in the trash</summary>
+      <ul className="vault-names" aria-label="Removed secrets">
+        {trash.map(({ id, name, deletedAt }) => (
+          <li key={id}>
+            <span className="mono">{name}</span>
+            <span className="quiet">removed {dayText(deletedAt)}</span>
+            <Button onClick={() => act('put-back', id)}>Put back</Button>
+            <Button color="error" onClick={() => act('erase', id)}>
+              Erase for good
+            </Button>
+          </li>
+        ))}
+      </ul>
     </details>
   );
 }

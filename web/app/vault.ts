@@ -1,6 +1,7 @@
 import { createContext, useContext } from 'react';
-import useSWR from 'swr';
+import useSWR, { mutate as mutateAll } from 'swr';
 import { postJson } from './api.ts';
+import { followVault } from './vault-events.ts';
 
 export type VaultState = 'none' | 'locked' | 'open';
 
@@ -17,6 +18,18 @@ export function useVault(): { state: VaultState | undefined; again: () => Promis
   return { state: data?.state, again: () => mutate() };
 }
 
+let following = false;
+
+/** Follows the vault from now on, once a window: what it hears is what `useVault` says, at once. */
+export function beginToFollowVault(): void {
+  if (following) return;
+  following = true;
+  followVault((state) => {
+    void mutateAll('/api/vault', { state }, { revalidate: false });
+    if (state !== 'open') forgetCopied();
+  });
+}
+
 /** Names of the secrets of a site; only while the vault is open. */
 export const useSecretNames = (siteId: string, state: VaultState | undefined) =>
   useSWR(state === 'open' ? ['vault-names', siteId] : null, () =>
@@ -27,8 +40,16 @@ export const reveal = async (siteId: string, name: string): Promise<string> =>
   (await postJson<{ secret: string }>('/api/vault/reveal', { siteId, name })).secret;
 
 /** Puts a secret on the clipboard, and clears it there after a while, unless something else was copied meanwhile. */
+let copied: string | undefined;
+
+/** What was copied goes with the lock. */
+function forgetCopied(): void {
+  if (copied !== undefined) void clear(copied);
+}
+
 export async function copyForAWhile(secret: string): Promise<void> {
   await navigator.clipboard.writeText(secret);
+  copied = secret;
   setTimeout(() => void clear(secret), clipboardSeconds * 1000);
 }
 
@@ -38,6 +59,7 @@ async function clear(secret: string): Promise<void> {
     addEventListener('focus', () => void clear(secret), { once: true });
     return;
   }
+  copied = undefined;
   const there = await navigator.clipboard.readText().catch(() => secret);
   if (there === secret) await navigator.clipboard.writeText('').catch(() => {});
 }

@@ -132,7 +132,7 @@ export const NumberField = memo(function NumberField(
   const { id, edit, settle, control } = useControl(props);
   // "1." and "-" are on the way to a number: they stay as typed until the field is left.
   const [typed, setTyped] = useState<string>();
-  const form = props.decimals ? /^-?\d*\.?\d*$/ : /^-?\d*$/;
+  const form = props.decimals ? /^-?\d*(?:\.\d*)?$/ : /^-?\d*$/;
   const take = (text: string): void => {
     const clean = text.replace(',', '.').trim();
     if (!form.test(clean) || (clean.startsWith('-') && (props.lowest ?? 0) >= 0)) return;

@@ -1,8 +1,9 @@
 import Button from '@mui/material/Button';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { certificateOf, certificateSchema, type CertificatePlan } from '../../core/index.ts';
 import { newId, postJson, sentence } from '../app/api.ts';
 import { useSite } from '../app/analysis.ts';
+import { useAround } from '../app/around.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
 import { reveal, useVault, useVaultDialog } from '../app/vault.ts';
 import { download } from '../parts/download.ts';
@@ -25,6 +26,10 @@ export function Certificates() {
   const [days, setDays] = useState(365);
   const [problem, setProblem] = useState('');
   const [password, setPassword] = useState('');
+  const around = useAround();
+  useEffect(() => {
+    if (state !== 'open') setPassword('');
+  }, [state]);
   const guarded = async (act: () => Promise<void>): Promise<void> => {
     try {
       await act();
@@ -71,6 +76,7 @@ export function Certificates() {
         authorityPem: authority.pem,
         person: each.person,
         password,
+        around,
       });
       const bytes = Uint8Array.from(atob(base64), (letter) => letter.charCodeAt(0));
       download(`${each.person}.p12`, [bytes], 'application/x-pkcs12');

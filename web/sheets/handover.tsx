@@ -20,7 +20,7 @@ import {
   writePlan,
   type Site,
 } from '../../core/index.ts';
-import { removeSite } from '../app/api.ts';
+import { keepRevision, removeSite } from '../app/api.ts';
 import { useAnalysis, useSite } from '../app/analysis.ts';
 import { useRecords } from '../app/records.ts';
 import { useSession, useSnapshot } from '../app/session.ts';
@@ -35,7 +35,15 @@ export function Component() {
   const { plan, revision, savedAt } = useSnapshot();
   const site = useSite();
   const analysis = useAnalysis();
-  const save = (): void => download(planFileName(plan, revision), [writePlan(plan)], 'application/json');
+  const session = useSession();
+  const save = (): void => {
+    keepRevision(session.id, revision, 'file');
+    download(planFileName(plan, revision), [writePlan(plan)], 'application/json');
+  };
+  const print = (): void => {
+    keepRevision(session.id, revision, 'print');
+    window.print();
+  };
   const open = analysis?.accepted.filter((each) => !each.accepted).length ?? 0;
   return (
     <>
@@ -47,7 +55,7 @@ export function Component() {
             : `${open} ${open === 1 ? 'promise is' : 'promises are'} not proven yet; the record says so.`
         }
       >
-        <Button variant="contained" onClick={() => window.print()}>
+        <Button variant="contained" onClick={print}>
           Print, A4
         </Button>
         <Button onClick={save}>Save the plan file</Button>
@@ -372,8 +380,8 @@ function RemoveSite({ name }: { name: string }) {
       <Dialog open={open} onClose={() => setOpen(false)}>
         <DialogTitle>Remove {name || 'this site'}?</DialogTitle>
         <DialogContent>
-          Its plan, all revisions and all records go for good. Save the plan file first if anybody may need
-          it.
+          Its plan, all revisions, records and secrets go to the trash. They can be put back for 30 days, on
+          the page &quot;Data&quot;; after that they are erased.
         </DialogContent>
         <DialogActions>
           <Button autoFocus onClick={() => setOpen(false)}>

@@ -25,7 +25,7 @@ export function Component() {
     <>
       <SheetHead
         title="Revisions"
-        says="Every autosave. The newest hundred are kept, then one an hour for a week, then one a day."
+        says="Every autosave. The newest hundred and the last eight hours of work are kept, then one an hour for a week, then one a day. What a record, a print or a plan file names is always kept."
       />
       {list.error !== undefined && <p role="alert">{sentence(list.error)}</p>}
       <div className="history">

@@ -96,7 +96,7 @@ function stationsOf(line: Line): Station[] {
     note: line.addressKnown
       ? line.prefix
         ? `in ${formatPrefix(line.prefix)}`
-        : `by ${(/\((.+)\)/.exec(uplinkType(line.plan.type).title) ?? [])[1] ?? 'itself'}`
+        : `by ${(/\(([^()]+)\)/.exec(uplinkType(line.plan.type).title) ?? [])[1] ?? 'itself'}`
       : 'gets its address by itself',
     at: line.addressAt,
   });

@@ -1,8 +1,9 @@
 import Button from '@mui/material/Button';
 import { useCallback, useEffect, useState } from 'react';
 import { createPortal } from 'react-dom';
-import { pageOf, pageText, profileText, type PersonPage, type Secrets } from '../../core/index.ts';
-import { sentence } from '../app/api.ts';
+import { fileName, pageOf, pageText, profileText, type PersonPage, type Secrets } from '../../core/index.ts';
+import { postJson, sentence } from '../app/api.ts';
+import { useAround } from '../app/around.ts';
 import { useSiteNow } from '../app/analysis.ts';
 import { useSession } from '../app/session.ts';
 import { reveal, useVault, useVaultDialog } from '../app/vault.ts';
@@ -10,7 +11,6 @@ import { download } from '../parts/download.ts';
 import { sealBundle } from '../parts/seal.ts';
 
 const shortestPassphrase = 12;
-const fileName = (name: string, ending: string): string => `${name}${ending}`.replace(/[^\w. -]/g, '');
 
 /** The profile of one device as text and as a picture to be scanned, and the page that its person gets. */
 export function PersonPanel({ index }: { index: number }) {
@@ -18,7 +18,12 @@ export function PersonPanel({ index }: { index: number }) {
   const session = useSession();
   const { state } = useVault();
   const openVault = useVaultDialog();
-  const [secrets, setSecrets] = useState<Secrets>();
+  const [shown, setSecrets] = useState<Secrets>();
+  // Locked means gone, in this very drawing; and what is gone does not come back when it is opened again.
+  const secrets = state === 'open' ? shown : undefined;
+  useEffect(() => {
+    if (state !== 'open' && shown) setSecrets(undefined);
+  }, [state, shown]);
   const [problem, setProblem] = useState('');
   const [printing, setPrinting] = useState(false);
   const printed = useCallback(() => setPrinting(false), []);
@@ -66,7 +71,7 @@ export function PersonPanel({ index }: { index: number }) {
         <div className="row-actions">
           {!tunnel ? null : secrets ? (
             <>
-              <Button onClick={() => download(fileName(peer.name, '.conf'), [text], 'text/plain')}>
+              <Button onClick={() => download(`${peer.name}.conf`, [text], 'text/plain')}>
                 Save the profile
               </Button>
               <Button onClick={() => setSecrets(undefined)}>Hide it</Button>
@@ -86,11 +91,11 @@ export function PersonPanel({ index }: { index: number }) {
           <SealForm
             save={async (passphrase) => {
               const files = {
-                [fileName(peer.name, '.conf')]: text,
-                [fileName(peer.name, '.txt')]: pageText(page),
+                [fileName(`${peer.name}.conf`)]: text,
+                [fileName(`${peer.name}.txt`)]: pageText(page),
               };
               const bytes = await sealBundle(files, passphrase);
-              download(fileName(peer.name, '.zip.age'), [bytes as BlobPart], 'application/octet-stream');
+              download(`${peer.name}.zip.age`, [bytes as BlobPart], 'application/octet-stream');
             }}
           />
         )}
@@ -132,12 +137,28 @@ function usePicture(text: string | undefined): string {
 /** Profile and page in one sealed file; its passphrase is told on the telephone, never with the file. */
 function SealForm({ save }: { save: (passphrase: string) => Promise<void> }) {
   const [passphrase, setPassphrase] = useState('');
+  const [problem, setProblem] = useState('');
+  const around = useAround();
+  const send = async (): Promise<void> => {
+    try {
+      const { fit, says } = await postJson<{ fit: boolean; says: string }>('/api/vault/strength', {
+        secret: passphrase,
+        around,
+      });
+      setProblem(fit ? '' : says);
+      if (!fit) return;
+      await save(passphrase);
+      setPassphrase('');
+    } catch (error) {
+      setProblem(sentence(error));
+    }
+  };
   return (
     <form
       className="seal"
       onSubmit={(event) => {
         event.preventDefault();
-        void save(passphrase).then(() => setPassphrase(''));
+        void send();
       }}
     >
       <input
@@ -157,6 +178,7 @@ function SealForm({ save }: { save: (passphrase: string) => Promise<void> }) {
       >
         Save it sealed
       </Button>
+      {problem && <p role="alert">{problem}</p>}
     </form>
   );
 }

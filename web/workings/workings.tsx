@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
 import type { Finding, Worked } from '../../core/index.ts';
-import { analysisWorker, useAnalysis } from '../app/analysis.ts';
+import { analysisWorker, useAnalysis, useStanding } from '../app/analysis.ts';
 import { useFocus, usePlace } from '../app/focus.ts';
 import { sheetOf, type SheetKey } from '../app/sheets.ts';
 import { usePlan, useSession } from '../app/session.ts';
@@ -16,7 +16,13 @@ export function Workings({ sheet }: { sheet: SheetKey }) {
   const plan = usePlan();
   const analysis = useAnalysis();
   const worked = useWorkings(at);
-  if (!analysis) return <aside className="workings" aria-label="Workings" />;
+  const standing = useStanding();
+  if (!analysis)
+    return (
+      <aside className="workings" aria-label="Workings">
+        <AnalysisNote />
+      </aside>
+    );
   const touches = (finding: Finding): boolean =>
     at !== '' &&
     [finding.at, ...(finding.also ?? [])].some((place) => place === at || place.startsWith(`${at}/`));
@@ -27,6 +33,7 @@ export function Workings({ sheet }: { sheet: SheetKey }) {
   const empty = here.length === 0 && worked.length === 0;
   return (
     <aside className="workings" aria-label="Workings">
+      <AnalysisNote />
       <h2>{at === '' ? 'Workings' : `Workings for ${labelOf(plan, at)}`}</h2>
       {here.map((finding) => (
         <FindingNote key={`${finding.rule}${finding.at}`} finding={finding} open />
@@ -34,7 +41,7 @@ export function Workings({ sheet }: { sheet: SheetKey }) {
       {worked.map((each) => (
         <WorkedSum key={each.name} worked={each} />
       ))}
-      {empty && (
+      {empty && (at === '' || standing === 'done') && (
         <p className="quiet">
           {at === ''
             ? 'Choose a field: its arithmetic, what is wrong with it and the way out appear here.'
@@ -56,6 +63,26 @@ export function Workings({ sheet }: { sheet: SheetKey }) {
   );
 }
 
+/** Says when what is shown is not the answer to what was typed last. */
+function AnalysisNote() {
+  const standing = useStanding();
+  if (standing === 'late')
+    return (
+      <p className="note" role="status">
+        The analysis of this plan takes long. What is shown here is of an earlier state, and may be wrong by
+        now.
+      </p>
+    );
+  if (standing === 'failed')
+    return (
+      <p className="note" role="alert">
+        The analysis of this plan failed: nothing here says that the plan is sound. What you typed is saved
+        all the same. Undo the last change (Ctrl Z), or save the plan file and report it.
+      </p>
+    );
+  return null;
+}
+
 function useWorkings(at: string): readonly Worked[] {
   const analysis = useAnalysis();
   const [worked, setWorked] = useState<readonly Worked[]>([]);
@@ -63,9 +90,10 @@ function useWorkings(at: string): readonly Worked[] {
     let current = true;
     void analysisWorker()
       .workings(at)
-      .then((found) => {
-        if (current) setWorked(found);
-      });
+      .then(
+        (found) => current && setWorked(found),
+        () => current && setWorked([]),
+      );
     return () => {
       current = false;
     };

@@ -1,14 +1,15 @@
 import { z } from 'zod';
 import { number } from '../../plan/parts.ts';
+import { lineText } from '../../text.ts';
 
 /** A SIM card in the router itself. A cellular box in front is a hand-off that routes, on a DHCP line. */
 export const cellularSettings = z.strictObject({
-  apn: z.string().max(100).default('').describe('Access point name'),
+  apn: lineText(100).default('').describe('Access point name'),
   authentication: z.enum(['none', 'pap', 'chap']).default('none'),
-  userName: z.string().max(255).default(''),
-  secret: z.string().max(64).default('').describe('Name of the password in the vault'),
+  userName: lineText(255).default(''),
+  secret: lineText(64).default('').describe('Name of the password in the vault'),
   addressType: z.enum(['ipv4', 'ipv6', 'ipv4v6']).default('ipv4v6'),
-  cardNumber: z.string().max(30).default('').describe('Printed on the card'),
+  cardNumber: lineText(30).default('').describe('Printed on the card'),
   pinSecret: z
     .string()
     .max(64)
@@ -19,5 +20,5 @@ export const cellularSettings = z.strictObject({
   capGigabytes: number(0, 1_000_000),
   pricePerGigabyte: number(0, 100_000),
   carrierNat: z.boolean().default(true).describe('The provider is expected to translate'),
-  expectedAddress: z.string().max(64).default(''),
+  expectedAddress: lineText(64).default(''),
 });

@@ -1,0 +1,492 @@
+import Button from '@mui/material/Button';
+import { lazy, Suspense, useEffect, useRef, useState } from 'react';
+import { Link } from 'react-router';
+import useSWR from 'swr';
+import { dayText } from '../parts/time.ts';
+import { getJson, postJson, sendFile, sentence, type SiteDocument } from './api.ts';
+import { LookButton } from './look-button.tsx';
+import type { ThreeWays } from './merge-dialog.tsx';
+import { isSignedOut, SignIn } from './sign-in.tsx';
+
+const MergeDialog = lazy(async () => ({ default: (await import('./merge-dialog.tsx')).MergeDialog }));
+
+/** Does something; a refusal is shown as the sentence it is. */
+type Act = (what: () => Promise<unknown>) => Promise<void>;
+
+/** Where the data are and who may see them: backups, what comes from another laptop, the trash, browsers. */
+export function Component() {
+  const [problem, setProblem] = useState('');
+  const session = useSWR<{ kind: string }>('/api/session');
+  useEffect(() => {
+    document.title = 'Data · Netter';
+  }, []);
+  const act: Act = async (what) => {
+    try {
+      await what();
+      setProblem('');
+    } catch (error) {
+      setProblem(sentence(error));
+    }
+  };
+  if (isSignedOut(session.error)) return <SignIn done={() => void session.mutate()} />;
+  return (
+    <main className="page data-page">
+      <header className="page-head">
+        <h1>Data</h1>
+        <p className="quiet">Backups, the trash, and the browsers that are signed in.</p>
+        <Link to="/" className="page-link">
+          Sites
+        </Link>
+        <LookButton />
+      </header>
+      {problem && (
+        <p role="alert" className="note">
+          {problem}
+        </p>
+      )}
+      <Damage />
+      <Backups act={act} />
+      <BringIn act={act} />
+      <Trash act={act} />
+      <Browsers act={act} />
+    </main>
+  );
+}
+
+interface Integrity {
+  readonly looked: number;
+  readonly sites: number;
+  readonly damaged: readonly { id: string; name: string; revision: number; newestReadable: number | null }[];
+  readonly tables: readonly string[];
+}
+
+/** What the look through the data folder found; nothing where all is well. */
+function Damage() {
+  const { data } = useSWR<{ integrity: Integrity | null }>('/api/integrity');
+  const found = data?.integrity;
+  if (!found || (found.damaged.length === 0 && found.tables.length === 0)) return null;
+  return (
+    <section role="alert" className="note" aria-labelledby="damage">
+      <h2 id="damage">Damaged in the data folder</h2>
+      <ul>
+        {found.damaged.map(({ id, name, revision, newestReadable }) => (
+          <li key={id}>
+            <Link to={`/sites/${id}/site`}>{name || id}</Link>: revision {revision} cannot be read.{' '}
+            {newestReadable === null
+              ? 'No older one can be read either: restore it from a backup.'
+              : `Revision ${newestReadable} can be read: open the site to go on from it.`}
+          </li>
+        ))}
+        {found.tables.map((table) => (
+          <li key={table}>
+            The table <span className="mono">{table}</span> cannot be read whole. Make a backup now: it takes
+            all that can be read, and names what cannot.
+          </li>
+        ))}
+      </ul>
+      <p>
+        Everything else works. The disk may be failing: make a backup onto another one, then restore it into a
+        new data folder.
+      </p>
+    </section>
+  );
+}
+
+const sizeText = (bytes: number): string =>
+  bytes < 1e6 ? `${Math.ceil(bytes / 1000)} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
+
+interface BackupFile {
+  readonly name: string;
+  readonly bytes: number;
+  readonly madeAt: string;
+  readonly byItself: boolean;
+}
+
+function Backups({ act }: { act: Act }) {
+  const { data, mutate } = useSWR<{ folder: string; problem: string; backups: BackupFile[] }>('/api/backups');
+  const [made, setMade] = useState('');
+  const make = (): Promise<void> =>
+    act(async () => {
+      const { path } = await postJson<{ path: string }>('/api/backups', {});
+      setMade(path);
+      await mutate();
+    });
+  return (
+    <section aria-labelledby="backups">
+      <h2 id="backups">Backups</h2>
+      <p>
+        One file holds everything: sites, revisions, records, templates, the trash and the sealed vault.
+        Netter makes one every day into <span className="mono">{data?.folder}</span> and keeps seven days and
+        four weeks. Copy one to another disk or stick from time to time: a laptop can be lost whole.
+      </p>
+      {data?.problem && (
+        <p role="alert" className="note">
+          {data.problem}
+        </p>
+      )}
+      <div className="row-actions">
+        <Button variant="contained" onClick={() => void make()}>
+          Back up now
+        </Button>
+        {made && (
+          <span role="status">
+            Written and read back: <span className="mono">{made}</span>
+          </span>
+        )}
+      </div>
+      {data && data.backups.length === 0 && <p className="empty">No backup yet.</p>}
+      {data && data.backups.length > 0 && (
+        <table className="sites" aria-label="Backups">
+          <thead>
+            <tr>
+              <th scope="col">File</th>
+              <th scope="col">Made</th>
+              <th scope="col">Size</th>
+              <th scope="col">How</th>
+            </tr>
+          </thead>
+          <tbody>
+            {data.backups.slice(0, 12).map(({ name, bytes, madeAt, byItself }) => (
+              <tr key={name}>
+                <td>
+                  <a className="mono" href={`/api/backups/${name}`} download={name}>
+                    {name}
+                  </a>
+                </td>
+                <td className="mono">{dayText(madeAt)}</td>
+                <td className="mono">{sizeText(bytes)}</td>
+                <td>{byItself ? 'by itself' : 'by hand'}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </section>
+  );
+}
+
+interface Compared {
+  readonly id: string;
+  readonly name: string;
+  readonly revision: number;
+  readonly savedAt: string;
+  readonly relation: 'new' | 'same' | 'behind' | 'ahead' | 'diverged';
+  readonly revisionHere: number | null;
+  readonly secrets: number;
+}
+
+interface Incoming {
+  readonly id: string;
+  readonly madeAt: string;
+  readonly program: string;
+  readonly sites: readonly Compared[];
+  readonly vault: 'none' | 'new' | 'same' | 'other';
+  readonly damaged: readonly string[];
+}
+
+const relationWords: Record<Compared['relation'], string> = {
+  new: 'not here: will be added',
+  same: 'the same here',
+  behind: 'here is newer: nothing to do',
+  ahead: 'newer there: will be brought forward',
+  diverged: 'changed on both sides: merge it',
+};
+
+/** A backup of another laptop, or of this one: looked at first, then brought in beside what is here. */
+function BringIn({ act }: { act: Act }) {
+  const file = useRef<HTMLInputElement>(null);
+  const [incoming, setIncoming] = useState<Incoming>();
+  const [passphrase, setPassphrase] = useState('');
+  const [done, setDone] = useState('');
+  const [merging, setMerging] = useState<{ compared: Compared; ways: ThreeWays }>();
+  const look = (chosen: File | undefined): Promise<void> =>
+    act(async () => {
+      if (!chosen) return;
+      setDone('');
+      setIncoming(await sendFile<Incoming>('/api/incoming', chosen));
+    });
+  const apply = (): Promise<void> =>
+    act(async () => {
+      const outcome = await postJson<{
+        added: number;
+        updated: number;
+        diverged: string[];
+        secrets: number;
+        secretsLeft: number;
+      }>(`/api/incoming/${incoming!.id}/apply`, { passphrase });
+      setPassphrase('');
+      setDone(
+        `Added: ${outcome.added}. Brought forward: ${outcome.updated}. Left to merge: ${outcome.diverged.length}. Secrets brought in: ${outcome.secrets}${outcome.secretsLeft > 0 ? `, left out: ${outcome.secretsLeft} (open the vault here, and type the passphrase of theirs)` : ''}.`,
+      );
+      setIncoming({
+        ...incoming!,
+        sites: incoming!.sites.map((site) =>
+          site.relation === 'diverged' ? site : { ...site, relation: 'same', revisionHere: site.revision },
+        ),
+      });
+    });
+  const begin = (compared: Compared): Promise<void> =>
+    act(async () => {
+      const [both, here] = await Promise.all([
+        getJson<Pick<ThreeWays, 'base' | 'theirs'>>(`/api/incoming/${incoming!.id}/sites/${compared.id}`),
+        getJson<SiteDocument>(`/api/sites/${compared.id}`),
+      ]);
+      setMerging({
+        compared: { ...compared, revisionHere: here.revision },
+        ways: { ...both, mine: here.plan, name: compared.name },
+      });
+    });
+  const waiting =
+    incoming?.sites.filter(({ relation }) => relation === 'new' || relation === 'ahead').length ?? 0;
+  return (
+    <section aria-labelledby="bring-in">
+      <h2 id="bring-in">Restore, or merge another laptop</h2>
+      <p>
+        Choose a backup file. It is looked at first; nothing here is overwritten. A site that was changed on
+        both laptops is shown like a conflict, value by value.
+      </p>
+      <div className="row-actions">
+        <Button onClick={() => file.current?.click()}>Choose a backup file …</Button>
+        <input
+          ref={file}
+          type="file"
+          accept=".gz,application/gzip"
+          hidden
+          aria-label="Backup file"
+          onChange={(event) => void look(event.target.files?.[0]).finally(() => (event.target.value = ''))}
+        />
+      </div>
+      {incoming && (
+        <>
+          <p>
+            Made {dayText(incoming.madeAt)} by Netter {incoming.program}; it is whole.
+            {incoming.damaged.length > 0 &&
+              ` Could not be read when it was made: ${incoming.damaged.join(', ')}.`}
+          </p>
+          <table className="sites" aria-label="Sites in the backup">
+            <thead>
+              <tr>
+                <th scope="col">Site</th>
+                <th scope="col">Revision there</th>
+                <th scope="col">Here</th>
+                <th scope="col">What</th>
+                <th scope="col">
+                  <span className="hidden">What to do</span>
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {incoming.sites.map((site) => (
+                <tr key={site.id}>
+                  <td>{site.name || 'unnamed site'}</td>
+                  <td className="mono">{site.revision}</td>
+                  <td className="mono">{site.revisionHere ?? '–'}</td>
+                  <td>{relationWords[site.relation]}</td>
+                  <td>
+                    {site.relation === 'diverged' && (
+                      <Button aria-label={`Merge ${site.name}`} onClick={() => void begin(site)}>
+                        Merge …
+                      </Button>
+                    )}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          {incoming.vault === 'other' && (
+            <label className="data-field">
+              Passphrase of the vault in the backup, if its secrets are to come along (the vault here must be
+              open)
+              <input
+                type="password"
+                className="boxed mono"
+                autoComplete="off"
+                maxLength={500}
+                value={passphrase}
+                onChange={({ target }) => setPassphrase(target.value)}
+              />
+            </label>
+          )}
+          <div className="row-actions">
+            <Button variant="contained" onClick={() => void apply()}>
+              {waiting > 0 ? `Bring in ${waiting} ${waiting === 1 ? 'site' : 'sites'}` : 'Bring in the rest'}
+            </Button>
+            <Button
+              onClick={() =>
+                void act(() => postJson(`/api/incoming/${incoming.id}/forget`, {})).then(() =>
+                  setIncoming(undefined),
+                )
+              }
+            >
+              Close it
+            </Button>
+          </div>
+        </>
+      )}
+      {done && <p role="status">{done}</p>}
+      {merging && incoming && (
+        <Suspense fallback={null}>
+          <MergeDialog
+            ways={merging.ways}
+            close={() => setMerging(undefined)}
+            save={async (plan) => {
+              const { id, revisionHere } = merging.compared;
+              await postJson(`/api/incoming/${incoming.id}/sites/${id}`, { base: revisionHere, plan });
+              setIncoming({
+                ...incoming,
+                sites: incoming.sites.map((site) =>
+                  site.id === id ? { ...site, relation: 'behind' } : site,
+                ),
+              });
+            }}
+          />
+        </Suspense>
+      )}
+    </section>
+  );
+}
+
+interface TrashedSite {
+  readonly id: string;
+  readonly name: string;
+  readonly customer: string;
+  readonly revision: number;
+  readonly deletedAt: string;
+}
+
+function Trash({ act }: { act: Act }) {
+  const { data, mutate } = useSWR<{ sites: TrashedSite[] }>('/api/trash');
+  const [sure, setSure] = useState('');
+  const sites = data?.sites ?? [];
+  return (
+    <section aria-labelledby="trash">
+      <h2 id="trash">Trash</h2>
+      {sites.length === 0 ? (
+        <p className="empty">Empty. A site that is removed stays here for 30 days.</p>
+      ) : (
+        <table className="sites" aria-label="Removed sites">
+          <thead>
+            <tr>
+              <th scope="col">Site</th>
+              <th scope="col">Customer</th>
+              <th scope="col">Revision</th>
+              <th scope="col">Removed</th>
+              <th scope="col">
+                <span className="hidden">What to do</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {sites.map(({ id, name, customer, revision, deletedAt }) => (
+              <tr key={id}>
+                <td>{name || 'unnamed site'}</td>
+                <td>{customer}</td>
+                <td className="mono">{revision}</td>
+                <td className="mono">{dayText(deletedAt)}</td>
+                <td className="row-buttons">
+                  <Button
+                    aria-label={`Put ${name} back`}
+                    onClick={() =>
+                      void act(() => postJson('/api/trash/restore', { id })).then(() => mutate())
+                    }
+                  >
+                    Put back
+                  </Button>
+                  {sure === id ? (
+                    <Button
+                      color="error"
+                      onClick={() =>
+                        void act(() => postJson('/api/trash/erase', { id })).then(() => mutate())
+                      }
+                    >
+                      Erase it for good, with its secrets
+                    </Button>
+                  ) : (
+                    <Button
+                      className="plain"
+                      variant="text"
+                      aria-label={`Erase ${name}`}
+                      onClick={() => setSure(id)}
+                    >
+                      Erase
+                    </Button>
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </section>
+  );
+}
+
+interface Browser {
+  readonly id: string;
+  readonly label: string;
+  readonly startedAt: string;
+  readonly usedAt: string;
+  readonly thisOne: boolean;
+}
+
+function Browsers({ act }: { act: Act }) {
+  const { data, mutate } = useSWR<{ browsers: Browser[] }>('/api/browsers');
+  const [address, setAddress] = useState('');
+  const invite = (): Promise<void> =>
+    act(async () => setAddress((await postJson<{ address: string }>('/api/sign-in/codes', {})).address));
+  return (
+    <section aria-labelledby="browsers">
+      <h2 id="browsers">Signed-in browsers</h2>
+      <table className="sites" aria-label="Signed-in browsers">
+        <thead>
+          <tr>
+            <th scope="col">Browser</th>
+            <th scope="col">Since</th>
+            <th scope="col">Last used</th>
+            <th scope="col">
+              <span className="hidden">What to do</span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {data?.browsers.map(({ id, label, startedAt, usedAt, thisOne }) => (
+            <tr key={id}>
+              <td>
+                {label} {thisOne && <span className="tag">this one</span>}
+              </td>
+              <td className="mono">{dayText(startedAt)}</td>
+              <td className="mono">{dayText(usedAt)}</td>
+              <td>
+                {thisOne ? (
+                  <Button
+                    onClick={() =>
+                      void act(() => postJson('/api/sign-out', {})).then(() => location.assign('/'))
+                    }
+                  >
+                    Sign out
+                  </Button>
+                ) : (
+                  <Button
+                    aria-label={`End the session of ${label}`}
+                    onClick={() => void act(() => postJson('/api/browsers/end', { id })).then(() => mutate())}
+                  >
+                    End its session
+                  </Button>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <div className="row-actions">
+        <Button onClick={() => void invite()}>Let another browser in</Button>
+      </div>
+      {address && (
+        <p role="status">
+          Open this address in the other browser on this machine. It works once, within 30 minutes:{' '}
+          <span className="mono data-address">{address}</span>
+        </p>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,87 @@
+import { parsePlan, type Plan } from '../../core/index.ts';
+
+/**
+ * What was typed and not saved yet, kept in the browser's own storage until the server has it: it survives a crash
+ * of the browser and a laptop that runs out of power. A plan holds no secrets, so none are kept here.
+ */
+export interface Draft {
+  /** Revision on which it was typed. */
+  readonly revision: number;
+  readonly plan: Plan;
+}
+
+const keyOf = (siteId: string, window: string): string => `netter-draft ${siteId} ${window}`;
+
+/** Where drafts are kept; a browser may refuse to keep any. */
+export type DraftStorage = Pick<Storage, 'getItem' | 'setItem' | 'removeItem' | 'key' | 'length'>;
+
+export class Drafts {
+  readonly #siteId: string;
+  readonly #window: string;
+  readonly #storage: DraftStorage | undefined;
+
+  /** `window` tells this window from others that have the same site open. */
+  constructor(siteId: string, window: string, storage: DraftStorage | undefined) {
+    this.#siteId = siteId;
+    this.#window = window;
+    this.#storage = storage;
+  }
+
+  keep(draft: Draft): void {
+    try {
+      this.#storage?.setItem(keyOf(this.#siteId, this.#window), JSON.stringify(draft));
+    } catch {
+      // No room in the browser's storage: saving goes on all the same.
+    }
+  }
+
+  drop(): void {
+    this.#storage?.removeItem(keyOf(this.#siteId, this.#window));
+  }
+
+  /** Drafts of this site that a window left behind, other than those of windows that live; they are taken out. */
+  async takeLeft(alive: () => Promise<ReadonlySet<string>>): Promise<Draft[]> {
+    const storage = this.#storage;
+    if (!storage) return [];
+    const prefix = keyOf(this.#siteId, '');
+    const keys = Array.from({ length: storage.length }, (_, index) => storage.key(index) ?? '').filter(
+      (key) => key.startsWith(prefix),
+    );
+    if (keys.length === 0) return [];
+    const living = await alive();
+    return keys.flatMap((key) => {
+      const window = key.slice(prefix.length);
+      if (window !== this.#window && living.has(window)) return [];
+      const draft = read(storage.getItem(key));
+      storage.removeItem(key);
+      return draft ? [draft] : [];
+    });
+  }
+}
+
+function read(text: string | null): Draft | undefined {
+  try {
+    const { revision, plan } = JSON.parse(text ?? '') as { revision: unknown; plan: unknown };
+    const parsed = parsePlan(plan);
+    return parsed.ok && typeof revision === 'number' ? { revision, plan: parsed.value } : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
+const lockPrefix = 'netter-window ';
+
+/** A name for this window, held for as long as it lives. */
+export function holdWindow(): string {
+  const name = crypto.randomUUID();
+  void navigator.locks.request(lockPrefix + name, () => new Promise<void>(() => {}));
+  return name;
+}
+
+/** The windows that live, of this browser. */
+export async function livingWindows(): Promise<ReadonlySet<string>> {
+  const { held = [] } = await navigator.locks.query();
+  return new Set(
+    held.flatMap(({ name = '' }) => (name.startsWith(lockPrefix) ? [name.slice(lockPrefix.length)] : [])),
+  );
+}

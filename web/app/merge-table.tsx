@@ -1,0 +1,51 @@
+import type { Conflict } from '../../core/index.ts';
+import { valueText } from '../parts/value-text.ts';
+
+/** What was chosen for each value that differs; what is not chosen stays as it is here. */
+export type MergeChoices = Record<string, 'mine' | 'theirs'>;
+
+/** Values that were changed on both sides, each with a choice. */
+export function MergeTable({
+  conflicts,
+  choices,
+  choose,
+}: {
+  conflicts: readonly Conflict[];
+  choices: MergeChoices;
+  choose: (choices: MergeChoices) => void;
+}) {
+  if (conflicts.length === 0) return null;
+  return (
+    <table className="conflicts" aria-label="Changed on both sides">
+      <thead>
+        <tr>
+          <th scope="col">Value</th>
+          <th scope="col">Before</th>
+          <th scope="col">Here</th>
+          <th scope="col">There</th>
+        </tr>
+      </thead>
+      <tbody>
+        {conflicts.map(({ path, label, base, mine, theirs }) => (
+          <tr key={path}>
+            <th scope="row">{label}</th>
+            <td className="mono">{valueText(base)}</td>
+            {(['mine', 'theirs'] as const).map((side) => (
+              <td key={side}>
+                <label>
+                  <input
+                    type="radio"
+                    name={path}
+                    checked={(choices[path] ?? 'mine') === side}
+                    onChange={() => choose({ ...choices, [path]: side })}
+                  />{' '}
+                  <span className="mono">{valueText(side === 'mine' ? mine : theirs)}</span>
+                </label>
+              </td>
+            ))}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
