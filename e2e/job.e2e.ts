@@ -212,14 +212,26 @@ describe('one site, from the paperwork to the handover', () => {
     await download.saveAs(file);
     await page.goto(app.address);
     await page.getByLabel('Plan file').setInputFiles(file);
+    await shows(page.getByRole('alert'), /This is revision \d+ of Pilot house/);
+    await page.getByRole('button', { name: 'Bring it in as a site of its own' }).click();
     await page.getByRole('heading', { name: 'Pilot house' }).waitFor();
     expect(await at('/site/customer').inputValue()).toBe('Harbour trust');
+
+    // Edited on another machine, it is merged into the site that is here.
+    const edited = join(app.folder, 'edited.json');
+    writeFileSync(edited, readFileSync(file, 'utf8').replace('"town": ""', '"town": "Oddham"'));
+    await page.goto(app.address);
+    await page.getByLabel('Plan file').setInputFiles(edited);
+    await page.getByRole('button', { name: 'Merge it into that site' }).click();
+    await page.getByRole('button', { name: 'Merge as chosen' }).click();
+    await page.getByRole('heading', { name: 'Pilot house' }).waitFor();
+    expect(await at('/site/town').inputValue()).toBe('Oddham');
 
     const damaged = join(app.folder, 'damaged.json');
     writeFileSync(damaged, readFileSync(file, 'utf8').replace('"version": 1,', '"version" 1,'));
     await page.goto(app.address);
     await page.getByLabel('Plan file').setInputFiles(damaged);
-    await shows(page.getByRole('alert'), /damaged\.json was not brought in.*line 3/);
+    await shows(page.getByRole('alert').first(), /damaged\.json was not brought in.*line 3/);
   }, 90_000);
 });
 

@@ -84,6 +84,21 @@ describe('sites', () => {
     expect((await call('GET', `/api/sites/${id}`)).body.plan.site.name).toBe('First window');
   });
 
+  test('a plan file of a site that is here is known again, with the revision it went on from', async () => {
+    const id = await make(renamed('Lock keeper'));
+    const noted = { ...renamed('Lock keeper'), site: { ...renamed('Lock keeper').site, notes: 'later' } };
+    await call('PUT', `/api/sites/${id}`, { base: 1, plan: noted });
+    await call('PUT', `/api/sites/${id}`, {
+      base: 2,
+      plan: { ...noted, site: { ...noted.site, town: 'Weirbridge' } },
+    });
+    const alike = async (plan: unknown) => (await call('POST', '/api/sites/alike', { plan })).body.sites;
+    expect(await alike(noted)).toEqual([{ id, name: 'Lock keeper', revision: 3, base: 2, same: true }]);
+    const edited = { ...renamed('Lock keeper'), site: { ...renamed('Lock keeper').site, street: 'Quay 1' } };
+    expect(await alike(edited)).toMatchObject([{ id, base: 1, same: false }]);
+    expect(await alike(renamed('Somewhere else'))).toEqual([]);
+  });
+
   test('of saves at the same time exactly one wins', async () => {
     const id = await make();
     const replies = await Promise.all(

@@ -1,6 +1,6 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
-import { createServer } from 'node:net';
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { connect, createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, test } from '@jest/globals';
@@ -109,8 +109,20 @@ describe('the server as a process', () => {
       'mill-lane',
       'weir-street',
     ]);
+    // Whatever is open does not hold up the end: events that are followed, a request that is half sent.
+    const { key } = JSON.parse(readFileSync(join(folder, 'held', 'running.json'), 'utf8')) as { key: string };
+    const events = await fetch(`http://127.0.0.1:${port}/api/vault/events`, {
+      headers: { authorization: `Bearer ${key}` },
+    });
+    expect(events.headers.get('content-type')).toBe('text/event-stream');
+    const half = connect(port, '127.0.0.1');
+    half.on('error', () => {});
+    half.write(`POST /api/sites HTTP/1.1\r\nHost: 127.0.0.1:${port}\r\nContent-Length: 99\r\n\r\n{`);
     first.process.kill('SIGTERM');
     expect(await first.ended).toBe(0);
+    half.destroy();
+    await events.body?.cancel().catch(() => {});
+    expect(readdirSync(join(folder, 'held'))).toEqual(['database']);
   }, 120_000);
 
   test('nothing that was answered with 200 is lost by kill -9', async () => {

@@ -75,6 +75,12 @@ export function siteRoutes(app: FastifyInstance, store: Store): void {
     return reply.status(201).send({ id: siteId, ...saved });
   });
 
+  /** Sites that a plan from a file may be another state of. */
+  app.post('/api/sites/alike', async (request) => {
+    const { plan } = fitting(createBody, request.body);
+    return { sites: await store.alike(fittingPlan(plan)) };
+  });
+
   app.get('/api/sites/:id', async (request) => {
     const params = fitting(idParams, request.params);
     const found = await store.read(params.id);

@@ -116,10 +116,10 @@ function checkPool(site: Site, network: Network, range: AddressRange): Finding[]
     (network.plan.expectedDevices ?? 0) -
     site.devices.filter((device) => device.network === network && device.address).length;
   const size = rangeSize(range);
-  if (BigInt(need) > size) {
+  if (BigInt(Math.ceil(need)) > size) {
     const better = largestFree(site, network);
     const most = better ? rangeSize(better) : 0n;
-    const enough = most >= BigInt(need);
+    const enough = most >= BigInt(Math.ceil(need));
     found.push({
       ...base,
       also: [to, `${network.at}/expectedDevices`],

@@ -3,7 +3,7 @@ import { failoverSettings, lineFailures, standbys, watchSettings } from '../fail
 import { mediaSettings, mediumNames } from '../media/settings.ts';
 import { uplinkSettings, uplinkTypeNames } from '../uplinks/settings.ts';
 import { vpnSettings } from '../vpn/settings.ts';
-import { id, number } from './parts.ts';
+import { id, number, whole } from './parts.ts';
 import { lineText, manyLines } from '../text.ts';
 
 /*
@@ -141,7 +141,7 @@ const network = z.strictObject({
     })
     .prefault({}),
   resolvers: texts(8).describe('Resolvers handed out; empty means none'),
-  expectedDevices: number(0, 1_000_000),
+  expectedDevices: whole(0, 1_000_000),
 });
 
 const device = z.strictObject({

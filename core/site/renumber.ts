@@ -14,7 +14,7 @@ const searchSpaces = ['10.24.0.0/16', '10.0.0.0/8', '172.16.0.0/12', '192.168.0.
 export function freeBlock(site: Site, length: number, vlan: number | null): Prefix | undefined {
   const taken = site.prefixes.map((each) => each.prefix);
   if (site.router.factory) taken.push(site.router.factory.prefix);
-  const third = BigInt(vlan !== null && vlan > 0 && vlan < 255 ? vlan : 10);
+  const third = BigInt(vlan !== null && vlan > 0 && vlan < 255 ? Math.ceil(vlan) : 10);
   const wanted = prefixAround(address(4, searchSpaces[0]!.first + (third << 8n)), length);
   if (length >= 24 && !taken.some((prefix) => overlaps(prefix, wanted))) return wanted;
   for (const space of searchSpaces) {

@@ -16,6 +16,7 @@ import {
 import { drizzle } from 'drizzle-orm/pglite';
 import { migrate } from 'drizzle-orm/pglite/migrator';
 import {
+  comparePlans,
   parsePlan,
   withCleanLines,
   type Plan,
@@ -75,6 +76,19 @@ const tidyEvery = 200;
 /** How long what was deleted can be put back. */
 export const trashDays = 30;
 const day = 86_400_000;
+/** Sites, and revisions of each, that a plan from a file is compared with. */
+const mostAlike = 5;
+const mostCompared = 40;
+
+/** A site that a plan from a file may belong to. */
+export interface Alike {
+  readonly id: string;
+  readonly name: string;
+  readonly revision: number;
+  /** The revision that is nearest to the plan, and whether it is the plan. */
+  readonly base: number;
+  readonly same: boolean;
+}
 
 export async function openStore(
   database: PGlite,
@@ -329,6 +343,47 @@ export async function openStore(
         .where(and(eq(sites.id, id), isNotNull(sites.deletedAt)))
         .returning({ id: sites.id });
       return back.length > 0;
+    },
+
+    /**
+     * Sites that a plan from a file may be a later or another state of: those of the same name and customer. With
+     * each the revision that differs least from the plan, from which both probably went on.
+     */
+    async alike(plan: Plan): Promise<Alike[]> {
+      const rows = await db
+        .select({ id: sites.id, name: sites.name, revision: sites.revision })
+        .from(sites)
+        .where(
+          and(
+            isNull(sites.deletedAt),
+            sql`lower(${sites.name}) = lower(${plan.site.name})`,
+            sql`lower(${sites.customer}) = lower(${plan.site.customer})`,
+          ),
+        )
+        .orderBy(desc(sites.touched))
+        .limit(mostAlike);
+      const found: Alike[] = [];
+      for (const { id, name, revision: newest } of rows) {
+        const numbers = (
+          await db
+            .select({ number: revisions.number })
+            .from(revisions)
+            .where(eq(revisions.siteId, id))
+            .orderBy(desc(revisions.number))
+        ).map(({ number }) => number);
+        // Every so many of them: the nearest of those is near enough to merge from.
+        const stride = Math.ceil(numbers.length / mostCompared);
+        let best: { number: number; differences: number } | undefined;
+        for (const number of numbers.filter((_, place) => place % stride === 0)) {
+          const kept = await revision(id, number);
+          if (kept.kind !== 'found') continue;
+          const differences = comparePlans(kept.saved.plan, plan).length;
+          if (!best || differences < best.differences) best = { number, differences };
+          if (differences === 0) break;
+        }
+        if (best) found.push({ id, name, revision: newest, base: best.number, same: best.differences === 0 });
+      }
+      return found;
     },
 
     /** A damaged site goes on from its newest revision that can be read, as the next revision. */

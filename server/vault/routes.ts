@@ -181,18 +181,33 @@ export function vaultRoutes(app: FastifyInstance, vault: Vault, access: Access):
   route('remove', bodies.one, (body) => vault.remove(body.siteId, body.name));
   // The certificate library is loaded when the first certificate is made: the start does not wait for it.
   const certificates = () => import('./authority.ts');
+  /** What the certificate library cannot read is what was sent: a certificate, or a key that is none. */
+  const readable = async <R>(work: Promise<R>): Promise<R> => {
+    try {
+      return await work;
+    } catch (error) {
+      if (error instanceof Refusal || error instanceof VaultRefusal) throw error;
+      throw new Refusal(
+        422,
+        'broken-certificate',
+        'The certificate, or the key under that name in the vault, cannot be read. Make the authority or the certificate anew.',
+      );
+    }
+  };
   // Private keys are made here and go straight into the vault; only certificates are answered.
   route('authority', bodies.authority, async (body) => {
-    const { pem, keyPem, until } = await (await certificates()).makeAuthority(body.site, new Date());
+    const { makeAuthority } = await certificates();
+    const { pem, keyPem, until } = await readable(makeAuthority(body.site, new Date()));
     await vault.put(body.siteId, body.name, keyPem);
     return { pem, until };
   });
   route('issue', bodies.issue, async (body) => {
     const authority = await authorityOf(body);
     const { person, use, days } = body;
-    const { keyPem, ...issued } = await (
-      await certificates()
-    ).issue(authority, { name: person, use, days, now: new Date() });
+    const { issue } = await certificates();
+    const { keyPem, ...issued } = await readable(
+      issue(authority, { name: person, use, days, now: new Date() }),
+    );
     await vault.put(body.siteId, body.secretName, keyPem);
     return issued;
   });
@@ -204,12 +219,14 @@ export function vaultRoutes(app: FastifyInstance, vault: Vault, access: Access):
       const keyPem = await vault.reveal(site, secretName);
       strongEnough(strengthOf(password, words));
       const { toPkcs12 } = await import('./pkcs12.ts');
-      const bytes = await toPkcs12({ pem, keyPem, authorityPem, name: person }, password);
+      const bytes = await readable(toPkcs12({ pem, keyPem, authorityPem, name: person }, password));
       return { base64: Buffer.from(bytes).toString('base64') };
     },
   );
-  route('revocations', bodies.revocations, async (body) => ({
-    pem: await (await certificates()).revocations(await authorityOf(body), body.revoked, new Date()),
-  }));
+  route('revocations', bodies.revocations, async (body) => {
+    const authority = await authorityOf(body);
+    const { revocations } = await certificates();
+    return { pem: await readable(revocations(authority, body.revoked, new Date())) };
+  });
   route('strength', bodies.strength, async (body) => strengthOf(body.secret, body.around));
 }

@@ -7,6 +7,45 @@ const judge = new ZxcvbnFactory({ dictionary: common.dictionary, graphs: common.
 const factory =
   /^(admin|password|default|changeme|router|root|user|guest|1234(5(6(7(8(90?)?)?)?)?)?)+[!.]?\d{0,4}$/i;
 
+/** Passphrases that books and lectures print as examples: everybody knows them (common practice, no source). */
+const examples = [
+  'correct horse battery staple',
+  'the quick brown fox jumps over the lazy dog',
+  'my voice is my passport verify me',
+  'open sesame',
+  'to be or not to be that is the question',
+  'all your base are belong to us',
+  'may the force be with you',
+  'it was the best of times it was the worst of times',
+  'in the beginning was the word',
+  'once upon a time',
+  'trustno1',
+  'letmein please',
+  'cleft cam synod lacy yr wok',
+  'this is a password',
+  'this is a secret',
+  'this is my passphrase',
+].map(lettersOf);
+
+/** A secret as far as words go: small letters, the usual disguises taken off, nothing else. */
+function lettersOf(text: string): string {
+  const disguises: Readonly<Record<string, string>> = {
+    '0': 'o',
+    '1': 'i',
+    '3': 'e',
+    '4': 'a',
+    '5': 's',
+    '7': 't',
+    '@': 'a',
+    $: 's',
+    '!': 'i',
+  };
+  return [...text.normalize('NFKD').toLowerCase()]
+    .map((each) => disguises[each] ?? each)
+    .filter((each) => /\p{L}/u.test(each))
+    .join('');
+}
+
 export interface Strength {
   /** 0 to 4. */
   readonly score: number;
@@ -14,21 +53,64 @@ export interface Strength {
   readonly says: string;
 }
 
-/** How hard a secret is to guess. `around` holds words that anyone would try here: the site, the customer. */
+const leastWordLength = 3;
+
+/** The words of some names, each alone and all of one name joined, longest first. */
+function wordsOf(around: readonly string[]): string[] {
+  const words = new Set<string>();
+  for (const name of around) {
+    const parts = name.split(/[^\p{L}\p{N}]+/u).filter((part) => part !== '');
+    for (const word of [...parts, parts.join(''), parts.map((part) => part[0]).join('')])
+      if (word.length >= leastWordLength) words.add(word.toLowerCase());
+  }
+  return [...words].sort((a, b) => b.length - a.length);
+}
+
+/** What is left of a secret when the words that anyone would try here are taken out, in whatever disguise. */
+function withoutWords(secret: string, words: readonly string[]): string {
+  let left = secret.toLowerCase();
+  let letters = lettersOf(secret);
+  for (const word of words) {
+    left = left.replaceAll(word, ' ');
+    const plain = lettersOf(word);
+    if (plain.length >= leastWordLength) letters = letters.replaceAll(plain, '');
+  }
+  // Disguised, the words are found among the letters only: then the letters that are left are what counts.
+  const found = letters.length < lettersOf(left).length;
+  return (found ? letters : left).replace(/\s+/g, ' ').trim();
+}
+
+/**
+ * How hard a secret is to guess. `around` holds words that anyone would try here: the site, the customer, its people.
+ * They count for nothing, alone, joined or disguised: what is left must be hard to guess by itself.
+ */
 export function strengthOf(secret: string, around: readonly string[] = []): Strength {
   if (factory.test(secret))
     return { score: 0, fit: false, says: 'Boxes come with this one, so everybody tries it first.' };
-  const { score, feedback } = judge.check(secret.slice(0, 200), [...around]);
-  const said = [feedback.warning, ...feedback.suggestions]
+  const letters = lettersOf(secret);
+  if (examples.some((each) => letters === each || (each.length > 15 && letters.includes(each))))
+    return { score: 0, fit: false, says: 'This one is printed in books as an example: everybody tries it.' };
+  const words = wordsOf(around);
+  const typed = secret.slice(0, 200);
+  const whole = judge.check(typed, words);
+  const left = withoutWords(typed, words);
+  const rest = left === typed.toLowerCase() ? whole : judge.check(left, words);
+  const score = Math.min(whole.score, rest.score);
+  if (score >= 3) return { score, fit: true, says: 'Hard to guess.' };
+  if (whole.score >= 3)
+    return {
+      score,
+      fit: false,
+      says: 'Most of it are words of this site, which anybody here would try. Take words that have nothing to do with it.',
+    };
+  const said = [whole.feedback.warning, ...whole.feedback.suggestions]
     .filter((each) => typeof each === 'string' && / /.test(each))
     .join(' ');
-  return score >= 3
-    ? { score, fit: true, says: 'Hard to guess.' }
-    : {
-        score,
-        fit: false,
-        says:
-          said ||
-          'Too easy to guess: four or five words that do not belong together are better than one with numbers.',
-      };
+  return {
+    score,
+    fit: false,
+    says:
+      said ||
+      'Too easy to guess: four or five words that do not belong together are better than one with numbers.',
+  };
 }

@@ -413,9 +413,31 @@ describe('strength', () => {
     (secret) => expect(strengthOf(secret).fit).toBe(false),
   );
 
-  test('long and unrelated words are fit; the name of the site is not', () => {
+  test('long and unrelated words are fit', () => {
     expect(strengthOf(good)).toMatchObject({ fit: true, score: 4 });
-    expect(strengthOf('FarrowSound2026', ['Farrow Sound', 'FarrowSound']).fit).toBe(false);
+    expect(strengthOf(better, ['Farrow Sound ferry office']).fit).toBe(true);
     expect(strengthOf('abcdefgh').says).toMatch(/\.$/);
   });
+
+  const around = ['Farrow Sound ferry office', 'Farrow Sound Ferries', 'Farrow', 'Maren Holt'];
+  test.each([
+    'Farrow Sound 2026!',
+    'FarrowSound2026',
+    'FarrowSoundFerryOffice',
+    'F4rr0wS0und!2026',
+    'farrow-sound-ferry-office-2026',
+    'MarenHolt-Farrow-Ferries',
+    'fsfo2026fsfo',
+    'correcthorsebatterystaple',
+    'Correct-Horse-Battery-Staple',
+    'c0rrecth0rsebatterystaple1',
+    'thequickbrownfoxjumpsoverthelazydog',
+  ])('"%s" is what anybody tries here', (secret) => {
+    const { fit, says } = strengthOf(secret, around);
+    expect(fit).toBe(false);
+    expect(says).toMatch(/[.!]$/);
+  });
+
+  test('own words do not spoil what is hard without them', () =>
+    expect(strengthOf('Farrow granite pelican under violet Tuesday', around).fit).toBe(true));
 });

@@ -1,12 +1,34 @@
 import Button from '@mui/material/Button';
-import { useEffect, useRef, useState, type DragEvent } from 'react';
+import { lazy, Suspense, useEffect, useRef, useState, type DragEvent } from 'react';
 import { Link, useNavigate } from 'react-router';
 import useSWRInfinite from 'swr/infinite';
 import { SeverityMark } from '../parts/severity.tsx';
 import { clockText } from '../parts/time.ts';
-import { createSite, newId, sentence, type SiteRow } from './api.ts';
+import type { Plan } from '../../core/index.ts';
+import {
+  createSite,
+  getJson,
+  newId,
+  postJson,
+  saveSite,
+  sentence,
+  type SiteDocument,
+  type SiteRow,
+} from './api.ts';
+import type { ThreeWays } from './merge-dialog.tsx';
 import { LookButton } from './look-button.tsx';
 import { isSignedOut, SignIn } from './sign-in.tsx';
+
+const MergeDialog = lazy(async () => ({ default: (await import('./merge-dialog.tsx')).MergeDialog }));
+
+/** A site here that a plan from a file may be another state of. */
+interface Alike {
+  readonly id: string;
+  readonly name: string;
+  readonly revision: number;
+  readonly base: number;
+  readonly same: boolean;
+}
 
 const pageSize = 50;
 /** The core comes when a site is made or opened: the list shows without it. */
@@ -18,6 +40,9 @@ export function SitesPage() {
   const [search, setSearch] = useState('');
   const [wanted, setWanted] = useState('');
   const [problem, setProblem] = useState<string>();
+  /** A plan from a file, and the site here that it may be another state of. */
+  const [known, setKnown] = useState<{ plan: Plan; site: Alike }>();
+  const [merging, setMerging] = useState<{ id: string; revision: number; ways: ThreeWays }>();
   const file = useRef<HTMLInputElement>(null);
   useEffect(() => {
     document.title = 'Sites · Netter';
@@ -50,7 +75,29 @@ export function SitesPage() {
       );
       return;
     }
-    await open(() => createSite(plan.value));
+    try {
+      const { sites } = await postJson<{ sites: Alike[] }>('/api/sites/alike', { plan: plan.value });
+      if (sites[0]) setKnown({ plan: plan.value, site: sites[0] });
+      else await open(() => createSite(plan.value));
+    } catch (error) {
+      setProblem(sentence(error));
+    }
+  };
+  const beginMerge = async ({ plan, site }: { plan: Plan; site: Alike }): Promise<void> => {
+    try {
+      const [here, base] = await Promise.all([
+        getJson<SiteDocument>(`/api/sites/${site.id}`),
+        getJson<SiteDocument>(`/api/sites/${site.id}/revisions/${site.base}`),
+      ]);
+      setKnown(undefined);
+      setMerging({
+        id: site.id,
+        revision: here.revision,
+        ways: { name: site.name, base: base.plan, mine: here.plan, theirs: plan },
+      });
+    } catch (error) {
+      setProblem(sentence(error));
+    }
   };
   const onDrop = (event: DragEvent): void => {
     event.preventDefault();
@@ -98,6 +145,36 @@ export function SitesPage() {
           <p>{problem}</p>
           <Button onClick={() => setProblem(undefined)}>Understood</Button>
         </div>
+      )}
+      {known && (
+        <div role="alert" className="note">
+          <p>
+            {known.site.same
+              ? `This is revision ${known.site.base} of ${known.site.name || 'a site'}, which is here already as revision ${known.site.revision}.`
+              : `${known.site.name || 'A site'} is here already, as revision ${known.site.revision}. The file differs from it.`}
+          </p>
+          <div className="row-actions">
+            <Button variant="contained" onClick={() => void beginMerge(known)}>
+              Merge it into that site
+            </Button>
+            <Button onClick={() => void open(() => createSite(known.plan))}>
+              Bring it in as a site of its own
+            </Button>
+            <Button onClick={() => setKnown(undefined)}>Leave it</Button>
+          </div>
+        </div>
+      )}
+      {merging && (
+        <Suspense fallback={null}>
+          <MergeDialog
+            ways={merging.ways}
+            close={() => setMerging(undefined)}
+            save={async (merged) => {
+              await saveSite(merging.id, merging.revision, merged);
+              await navigate(`/sites/${merging.id}/site`);
+            }}
+          />
+        </Suspense>
       )}
       {list.error && <p role="alert">{sentence(list.error)}</p>}
       {list.data && rows.length === 0 && (

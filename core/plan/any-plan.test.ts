@@ -1,0 +1,119 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { acceptance } from '../acceptance/judge.ts';
+import { runChecks } from '../checks/index.ts';
+import { endingsOf, writeCalendar } from '../formats/calendar.ts';
+import { endpointNames } from '../path/query.ts';
+import { ask } from '../path/ask.ts';
+import { runSheet } from '../runsheet/sheet.ts';
+import { compile } from '../site/compile.ts';
+import { demoPlan } from '../testing/plans.ts';
+import { accessCsv } from '../vpn/access.ts';
+import { vpnOverview } from '../vpn/overview.ts';
+import { workingsAt } from '../workings/index.ts';
+import { parsePlan } from './read.ts';
+
+/** Every leaf of a plan, as a JSON Pointer. */
+function leaves(value: unknown, at = ''): string[] {
+  if (typeof value !== 'object' || value === null) return [at];
+  return Object.entries(value).flatMap(([key, each]) => leaves(each, `${at}/${key}`));
+}
+
+function withValue(document: unknown, at: string, value: unknown): unknown {
+  const copy = structuredClone(document);
+  const parts = at.split('/').slice(1);
+  const last = parts.pop()!;
+  let here = copy as Record<string, unknown>;
+  for (const part of parts) here = here[part] as Record<string, unknown>;
+  here[last] = value;
+  return copy;
+}
+
+const values = fc.oneof(
+  fc.constantFrom<unknown>(
+    ...[
+      0,
+      1,
+      -1,
+      1.5,
+      0.1,
+      99,
+      4094,
+      4095,
+      65_535,
+      9216,
+      999_999,
+      1e-7,
+      null,
+      true,
+      false,
+      '',
+      ' ',
+      '0',
+      '-1',
+    ],
+    ...[
+      '0.0.0.0',
+      '255.255.255.255',
+      '10.0.0.1/0',
+      '10.0.0.0/33',
+      '::',
+      '::1/128',
+      'fe80::1%eth0',
+      '10.24.10.5',
+    ],
+    ...[
+      '1-65535',
+      '65536',
+      '80-',
+      '443,8443',
+      '00:00:5e:00:53:01',
+      'ff:ff:ff:ff:ff:ff',
+      '2026-02-30',
+      '9999-12-31',
+    ],
+    ...[
+      'wireguard',
+      'none',
+      'static',
+      'pppoe',
+      'cellular',
+      'guests',
+      'both',
+      'fixed',
+      'office',
+      'router',
+      'a.b',
+      'ü.example',
+    ],
+  ),
+  fc.double({ noNaN: true, min: -1e6, max: 1e6 }),
+  fc.string({ maxLength: 20 }),
+);
+
+describe.each(['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane'])(
+  '%s, one value changed at random',
+  (name) => {
+    const plan = demoPlan(name);
+    const places = leaves(plan);
+
+    test('what the door lets in, everything behind it can work with', () =>
+      fc.assert(
+        fc.property(fc.constantFrom(...places), values, (at, value) => {
+          const parsed = parsePlan(withValue(plan, at, value));
+          if (!parsed.ok) return;
+          const site = compile(parsed.value);
+          runChecks(site, '2026-03-02');
+          const steps = runSheet(site);
+          acceptance(site, [], steps);
+          workingsAt(site, at);
+          ask(site, `from internet to ${endpointNames(site).at(-1)} tcp 443`);
+          vpnOverview(site);
+          accessCsv(site, '2026-03-02');
+          writeCalendar(endingsOf(site), 'x', '2026-03-02T09:00:00.000Z');
+          expect(site.plan).toEqual(parsed.value);
+        }),
+        { numRuns: Number(process.env.NETTER_RUNS ?? 80) },
+      ));
+  },
+);
