@@ -78,6 +78,8 @@ export default [
         process: 'readonly',
         console: 'readonly',
         fetch: 'readonly',
+        AbortSignal: 'readonly',
+        Buffer: 'readonly',
         URL: 'readonly',
         setTimeout: 'readonly',
       },

@@ -2,6 +2,7 @@ import { existsSync, mkdtempSync, readFileSync } from 'node:fs';
 import { spawnSync } from 'node:child_process';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { licencesAreFresh } from './licences.mjs';
 import { buildApp, installPackages, nodeIsFit, runNode } from './steps.mjs';
 
 /** Every check of the project, in the order in which a failure is cheapest; ends with one line of counts. */
@@ -66,6 +67,7 @@ else {
   );
   count(runNode(['node_modules/eslint/bin/eslint.js', '.']) === 0, 'lint and layers');
   count(runNode(['node_modules/typescript/bin/tsc', '--noEmit']) === 0, 'types');
+  count(licencesAreFresh(), 'docs/licences.md is not up to date: npm run licences');
   count(program('tshark', 'to read the capture files that are written'), 'tshark');
   count(program('openssl', 'to read the certificates that are issued'), 'openssl');
   jest('unit');

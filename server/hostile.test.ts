@@ -1,10 +1,11 @@
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import type { FastifyInstance } from 'fastify';
+import { demoPlan } from '../core/testing/plans.ts';
 import { buildApp } from './app.ts';
 import type { Store } from './store/store.ts';
 import { memoryStore, signedIn } from './testing/store.ts';
@@ -12,7 +13,7 @@ import { Vault } from './vault/vault.ts';
 
 const host = '127.0.0.1:4860';
 const folder = mkdtempSync(join(tmpdir(), 'netter-hostile-'));
-const demo = JSON.parse(readFileSync(new URL('../demo/farrow-sound.json', import.meta.url), 'utf8'));
+const demo = demoPlan('farrow-sound');
 let app: FastifyInstance;
 let store: Store;
 let cookie: string;
@@ -207,7 +208,7 @@ test.each(routes.map(([method, url, body]) => [method, url, body ?? (() => undef
           sound(elsewhere.statusCode, elsewhere.body);
         },
       ),
-      { numRuns: 15 },
+      { numRuns: Number(process.env.NETTER_RUNS ?? 15) },
     );
   },
   60_000,

@@ -2,6 +2,7 @@ import { spawn } from 'node:child_process';
 import { existsSync, readFileSync, rmSync } from 'node:fs';
 import { homedir } from 'node:os';
 import { join } from 'node:path';
+import { causesOf } from './refusal.ts';
 import { Access } from './access/access.ts';
 import { buildApp } from './app.ts';
 import { ownerOnly, writeWhole } from './files.ts';
@@ -102,8 +103,10 @@ export async function serve(
     const { code } = error as NodeJS.ErrnoException;
     if (ending) return;
     await end().catch(() => {});
-    if (error instanceof FolderHeld || error instanceof FolderRefused || error instanceof NotWritable)
-      return fail(error.message);
+    const said = causesOf(error).find(
+      (each) => each instanceof FolderHeld || each instanceof FolderRefused || each instanceof NotWritable,
+    );
+    if (said) return fail(said.message);
     if (code === 'EADDRINUSE')
       return fail(
         `Port ${wantedPort} is in use by another program. Close it, or set NETTER_PORT to another port.`,
@@ -112,7 +115,9 @@ export async function serve(
       return fail(`The data folder ${folder} cannot be written. Set NETTER_DATA to a folder that can.`);
     if (code === 'ENOSPC')
       return fail(`The disk with the data folder ${folder} is full. Delete something there and start again.`);
-    return fail(`Netter could not start: ${((error as Error).message ?? 'unknown reason').slice(0, 300)}`);
+    // Never the message of a query: it carries what was to be written.
+    const reason = causesOf(error).at(-1)?.message.split('\n')[0] ?? 'unknown reason';
+    return fail(`Netter could not start: ${reason.slice(0, 300)}`);
   }
 }
 

@@ -79,9 +79,9 @@ export function fittingPlan(value: unknown): Plan {
 /** Whatever went wrong, as an answer. */
 export function asRefusal(error: unknown): Refusal {
   if (error instanceof Refusal) return error;
-  const notWritable = causes(error).find((each) => each instanceof NotWritable);
+  const notWritable = causesOf(error).find((each) => each instanceof NotWritable);
   if (notWritable) return new Refusal(507, notWritable.code, notWritable.message);
-  const state = causes(error)
+  const state = causesOf(error)
     .map((each) => (each as { code?: unknown }).code)
     .find((code): code is string => typeof code === 'string' && /^[0-9A-Z]{5}$/.test(code));
   const ofDatabase = state && databaseRefusals.find(([pattern]) => pattern.test(state))?.[1];
@@ -96,8 +96,8 @@ export function asRefusal(error: unknown): Refusal {
 }
 
 /** An error and what caused it, outermost first. */
-function causes(error: unknown): unknown[] {
-  const found: unknown[] = [];
+export function causesOf(error: unknown): Error[] {
+  const found: Error[] = [];
   for (let each = error; each instanceof Error && found.length < 10; each = each.cause) found.push(each);
   return found;
 }

@@ -10,6 +10,7 @@ import {
 } from '../net/range.ts';
 import type { Patch } from '../plan/patch.ts';
 import type { Check, Finding } from '../site/finding.ts';
+import { devicesOn } from '../site/lookups.ts';
 import type { Device, Network, Site } from '../site/model.ts';
 import { rangeWorked } from '../worked/addresses.ts';
 import { step, type Worked, worked } from '../worked/worked.ts';
@@ -94,9 +95,7 @@ function checkPool(site: Site, network: Network, range: AddressRange): Finding[]
       ...fix(),
     });
 
-  const held = site.devices.filter(
-    (device) => device.network === network && device.address && inRange(range, device.address),
-  );
+  const held = devicesOn(site, network).filter(({ address: host }) => host && inRange(range, host));
   const holder = held.find((device) => device.plan.addressing === 'fixed') ?? held[0];
   if (holder)
     found.push({
@@ -113,8 +112,7 @@ function checkPool(site: Site, network: Network, range: AddressRange): Finding[]
     });
 
   const need =
-    (network.plan.expectedDevices ?? 0) -
-    site.devices.filter((device) => device.network === network && device.address).length;
+    (network.plan.expectedDevices ?? 0) - devicesOn(site, network).filter(({ address: host }) => host).length;
   const size = rangeSize(range);
   if (BigInt(Math.ceil(need)) > size) {
     const better = largestFree(site, network);
@@ -149,9 +147,7 @@ function checkPool(site: Site, network: Network, range: AddressRange): Finding[]
 /** The longest run of hosts that nobody holds; where the present pool overlaps runs, the longest of what it touches. */
 function largestFree(site: Site, network: Network): AddressRange | undefined {
   const hosts = hostsOf(network.prefix!);
-  const taken = site.devices.flatMap((device) =>
-    device.network === network && device.address ? [device.address] : [],
-  );
+  const taken = devicesOn(site, network).flatMap(({ address: host }) => host ?? []);
   if (network.routerAddress) taken.push(network.routerAddress);
   const free = subtractRanges(
     [rangeBetween(hosts.first, hosts.last)],

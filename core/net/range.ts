@@ -96,15 +96,23 @@ export function firstFreeBlock(space: Prefix, length: number, taken: readonly Pr
 }
 
 /** The first address of `ranges` that is not in `taken`. */
-export function firstFreeAddress(
+export const firstFreeAddress = (
   ranges: readonly AddressRange[],
   taken: readonly Address[],
+): Address | undefined => firstFreeBeside(ranges, new Set(taken.map(addressKey)));
+
+/** The same for many askers: what is taken comes as keys (`addressKey`), and `also` beside it. */
+export function firstFreeBeside(
+  ranges: readonly AddressRange[],
+  held: ReadonlySet<bigint>,
+  also?: Address,
 ): Address | undefined {
-  const held = new Set(taken.map(addressKey));
+  const own = also && addressKey(also);
   for (const { family, first, last } of ranges)
     for (let value = first; value <= last; value += 1n) {
       const host = address(family, value);
-      if (!held.has(addressKey(host))) return host;
+      const key = addressKey(host);
+      if (key !== own && !held.has(key)) return host;
     }
   return undefined;
 }

@@ -1,8 +1,9 @@
 import { parseAddress, sameAddress, type Address } from '../net/address.ts';
 import { hasPort, protocolsMeet, type Protocol } from '../net/ports.ts';
 import { contains, hostsOf } from '../net/prefix.ts';
-import { firstFreeAddress, rangeBetween } from '../net/range.ts';
+import { firstFreeBeside, rangeBetween } from '../net/range.ts';
 import { bad, ok, type Result } from '../result.ts';
+import { heldAddresses } from '../site/lookups.ts';
 import type { Device, Line, Network, Site } from '../site/model.ts';
 import type { Flow, Header, Origin } from './packet.ts';
 
@@ -135,13 +136,11 @@ export const endpointNames = (site: Site): string[] => [
 export function sampleHost(site: Site, network: Network): Address | undefined {
   if (!network.prefix) return undefined;
   const hosts = hostsOf(network.prefix);
-  const taken = site.devices.flatMap((each) => each.address ?? []);
-  if (network.routerAddress) taken.push(network.routerAddress);
   const range =
     network.pool && contains(network.prefix, { family: network.pool.family, value: network.pool.first })
       ? network.pool
       : rangeBetween(hosts.first, hosts.last);
-  return firstFreeAddress([range], taken);
+  return firstFreeBeside([range], heldAddresses(site), network.routerAddress);
 }
 
 /** Turns a question into a packet on this site. */

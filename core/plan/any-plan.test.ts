@@ -13,10 +13,11 @@ import { vpnOverview } from '../vpn/overview.ts';
 import { workingsAt } from '../workings/index.ts';
 import { parsePlan } from './read.ts';
 
-/** Every leaf of a plan, as a JSON Pointer. */
-function leaves(value: unknown, at = ''): string[] {
-  if (typeof value !== 'object' || value === null) return [at];
-  return Object.entries(value).flatMap(([key, each]) => leaves(each, `${at}/${key}`));
+/** Every place of a plan, as a JSON Pointer: lists and groups too. */
+function placesOf(value: unknown, at = ''): string[] {
+  const own = at === '' ? [] : [at];
+  if (typeof value !== 'object' || value === null) return own;
+  return [...own, ...Object.entries(value).flatMap(([key, each]) => placesOf(each, `${at}/${key}`))];
 }
 
 function withValue(document: unknown, at: string, value: unknown): unknown {
@@ -95,7 +96,7 @@ describe.each(['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane'])(
   '%s, one value changed at random',
   (name) => {
     const plan = demoPlan(name);
-    const places = leaves(plan);
+    const places = placesOf(plan);
 
     test('what the door lets in, everything behind it can work with', () =>
       fc.assert(

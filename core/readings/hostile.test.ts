@@ -72,7 +72,7 @@ describe.each(readers)('%s', (_name, read, pieces) => {
           expect(() => read(parts.join(''))).not.toThrow();
         },
       ),
-      { numRuns: 300 },
+      { numRuns: Number(process.env.NETTER_RUNS ?? 300) },
     ));
 });
 

@@ -4,6 +4,7 @@ import type { Network, Site } from '../site/model.ts';
 import { leaseWorked } from '../worked/packets.ts';
 import type { AdminPlace } from './sheet.ts';
 import { entry, type Entry, type StepDraft } from './step.ts';
+import { devicesOn } from '../site/lookups.ts';
 
 function addressEntries(network: Network): Entry[] {
   const entries: Entry[] = [];
@@ -159,7 +160,7 @@ export function insideSteps(site: Site, place: AdminPlace): StepDraft[] {
         : 'A device that is connected anew gets none.',
       ifNot: 'An address of another block: the port or the wireless name is on another network.',
     });
-    const reserved = site.devices.filter((device) => device.network === network && device.address);
+    const reserved = devicesOn(site, network).filter(({ address }) => address);
     if (reserved.length > 0)
       steps.push({
         id: `reservations:${network.id}`,

@@ -2,6 +2,7 @@ import { address, formatAddress, type Address } from '../net/address.ts';
 import { contains, formatPrefix, overlaps, parsePrefix, prefixAround, type Prefix } from '../net/prefix.ts';
 import { firstFreeBlock } from '../net/range.ts';
 import type { Patch } from '../plan/patch.ts';
+import { devicesOn } from './lookups.ts';
 import type { Network, Site } from './model.ts';
 
 /** Where free inside blocks are looked for, in order: RFC 1918, away from the blocks that new boxes come with. */
@@ -50,8 +51,6 @@ export function renumber(site: Site, network: Network, to: Prefix): Patch {
           },
         ]
       : []),
-    ...site.devices.flatMap((device) =>
-      device.network === network ? set(`${device.at}/address`, moved(device.address)) : [],
-    ),
+    ...devicesOn(site, network).flatMap((device) => set(`${device.at}/address`, moved(device.address))),
   ];
 }

@@ -34,6 +34,7 @@ export interface OpenFolder {
 }
 
 const unfinished = 'database.unfinished';
+const copyDays = 30;
 /** What lies in a data folder beside the database. Anything else is somebody's, and the folder is not empty. */
 const ours = /^(lock(\..+)?|incoming-.+|running\.json|open\.html|.*\.draft)$/;
 /** The database as an earlier engine wrote it, while and after it is carried over. */
@@ -64,6 +65,7 @@ export async function openFolder(folder: string, options: FolderOptions): Promis
   try {
     for (const name of readdirSync(folder))
       if (name.startsWith(unfinished)) rmSync(join(folder, name), { recursive: true, force: true });
+    forgetCopies(folder);
     // Ended while it was carried over: what was there is there, and is carried over anew.
     const leftOver = readdirSync(folder)
       .filter((name) => name.startsWith(earlier))
@@ -181,6 +183,16 @@ async function makeReady(
   if (!stamp || stamp.tables < tables) {
     copyVerified(database, join(folder, `database.before-${stamp?.program ?? '0.1'}-${Date.now()}`));
     if (!stamp) writeStamp(database, newStamp('0.1', 0, new Date()));
+  }
+}
+
+/** Copies that were made before a change of the tables or of the engine hold what was kept then: 30 days are enough. */
+function forgetCopies(folder: string): void {
+  for (const name of readdirSync(folder)) {
+    const madeAt = Number(/^database\.(?:before|old-engine)-.*?(\d{13})$/.exec(name)?.[1] ?? Number.NaN);
+    // Not while it is all that is there.
+    if (existsSync(join(folder, 'database')) && Date.now() - madeAt > copyDays * 86_400_000)
+      rmSync(join(folder, name), { recursive: true, force: true });
   }
 }
 

@@ -1,5 +1,7 @@
 import { spawn } from 'node:child_process';
+import { createHash } from 'node:crypto';
 import {
+  cpSync,
   existsSync,
   mkdirSync,
   mkdtempSync,
@@ -8,6 +10,7 @@ import {
   symlinkSync,
   writeFileSync,
 } from 'node:fs';
+import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, expect, test } from '@jest/globals';
@@ -61,7 +64,16 @@ test('a holder that was killed holds nothing', async () => {
 
 /** A holder that this kernel cannot tell about: on another machine, or in a container with processes of its own. */
 const far = (beat: number): string =>
-  JSON.stringify({ id: 'far', host: 'van', boot: 'other', processes: 'pid:[1]', pid: 7, began: '9', beat });
+  JSON.stringify({
+    id: 'far',
+    host: 'van',
+    boot: 'other',
+    place: '',
+    processes: 'pid:[1]',
+    pid: 7,
+    began: '9',
+    beat,
+  });
 
 test('a holder elsewhere holds as long as its beat goes on, and is followed once that stands still', async () => {
   const data = newFolder('shared');
@@ -78,6 +90,26 @@ test('a holder elsewhere holds as long as its beat goes on, and is followed once
   followed.release();
   expect(readFileSync(path, 'utf8')).toBe(far(99));
 }, 20_000);
+
+test('a folder that was copied while it was held is free', async () => {
+  const data = newFolder('original');
+  const lock = await holdFolder(data);
+  cpSync(data, join(folder, 'copied'), { recursive: true });
+  (await holdFolder(join(folder, 'copied'))).release();
+  await expect(holdFolder(data)).rejects.toThrow(FolderHeld);
+  lock.release();
+});
+
+test('a folder that Netter 0.1 holds is held', async () => {
+  if (process.platform !== 'linux') return;
+  const data = newFolder('earlier');
+  const name = createHash('sha256').update(data).digest('hex').slice(0, 32);
+  const server = createServer((socket) => socket.destroy()).listen(`\0netter-${name}`);
+  await new Promise((resolve) => server.once('listening', resolve));
+  await expect(holdFolder(data)).rejects.toThrow(FolderHeld);
+  await new Promise((resolve) => server.close(resolve));
+  (await holdFolder(data)).release();
+});
 
 test('of several that find a dead holder at the same time, one gets the folder', async () => {
   for (let round = 0; round < 5; round += 1) {

@@ -1,5 +1,15 @@
-import { randomUUID } from 'node:crypto';
-import { linkSync, readFileSync, readlinkSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { createHash, randomUUID } from 'node:crypto';
+import {
+  linkSync,
+  readFileSync,
+  readlinkSync,
+  realpathSync,
+  renameSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
+import { connect } from 'node:net';
 import { hostname } from 'node:os';
 import { join } from 'node:path';
 import { NotWritable } from '../store/guard.ts';
@@ -14,6 +24,8 @@ interface Holder {
   readonly host: string;
   /** The running kernel; empty where the system does not tell. */
   readonly boot: string;
+  /** Device and number of the folder: a lock that was copied with its folder holds nothing. */
+  readonly place: string;
   /** In which process numbers are counted: a container has its own. */
   readonly processes: string;
   readonly pid: number;
@@ -32,6 +44,10 @@ const read = (path: string): string => {
   } catch {
     return '';
   }
+};
+const placeOf = (folder: string): string => {
+  const { dev, ino } = statSync(folder, { bigint: true });
+  return `${dev}:${ino}`;
 };
 const processesHere = (): string => {
   try {
@@ -63,19 +79,19 @@ export async function holdFolder(folder: string, silence = silentMs): Promise<Lo
     id: randomUUID(),
     host: hostname(),
     boot: read('/proc/sys/kernel/random/boot_id'),
+    place: placeOf(folder),
     processes: processesHere(),
     pid: process.pid,
     began: beganOf(process.pid),
     beat: 1,
   };
+  if (await heldByEarlier(folder)) throw held(folder);
   for (let tries = 0; ; tries += 1) {
     if (claim(path, mine)) break;
     const seen = read(path);
     const holder = asHolder(seen);
     if (tries >= 3 || (await lives(path, seen, holder, mine, silence)))
-      throw new FolderHeld(
-        `The data folder ${folder} is in use by another running Netter${holder && holder.host !== mine.host ? ` on ${holder.host}` : ''}. Close that one, or set NETTER_DATA to another folder.`,
-      );
+      throw held(folder, holder && holder.host !== mine.host ? ` on ${holder.host}` : '');
     // Moved away rather than removed: if a third one was faster, what is moved is its lock, and it gets it back.
     const aside = `${path}.${mine.id}`;
     try {
@@ -114,6 +130,25 @@ export async function holdFolder(folder: string, silence = silentMs): Promise<Lo
   };
 }
 
+const held = (folder: string, where = ''): FolderHeld =>
+  new FolderHeld(
+    `The data folder ${folder} is in use by another running Netter${where}. Close that one, or set NETTER_DATA to another folder.`,
+  );
+
+/** Netter 0.1 held a folder by a socket without a file, which Linux alone has (unix(7)). */
+function heldByEarlier(folder: string): Promise<boolean> {
+  if (process.platform !== 'linux') return Promise.resolve(false);
+  const name = createHash('sha256').update(realpathSync(folder)).digest('hex').slice(0, 32);
+  return new Promise((resolve) => {
+    const socket = connect(`\0netter-${name}`);
+    socket.once('connect', () => {
+      socket.destroy();
+      resolve(true);
+    });
+    socket.once('error', () => resolve(false));
+  });
+}
+
 /** Makes the lock file; false where there is one. */
 function claim(path: string, mine: Holder): boolean {
   try {
@@ -141,6 +176,7 @@ async function lives(
   mine: Holder,
   silence: number,
 ): Promise<boolean> {
+  if (holder && mine.boot !== '' && holder.boot === mine.boot && holder.place !== mine.place) return false;
   // Where both count the same processes, the kernel says at once who lives.
   if (
     holder &&

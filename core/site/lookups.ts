@@ -1,0 +1,37 @@
+import { addressKey } from '../net/address.ts';
+import type { Device, Network, Site } from './model.ts';
+
+/*
+ * What is looked up again and again, collected once a site: a plan may have thousands of devices on hundreds of
+ * networks, and going through all of them for each network would cost a product where a sum will do.
+ */
+
+interface Lookups {
+  readonly byNetwork: ReadonlyMap<Network | undefined, readonly Device[]>;
+  readonly held: ReadonlySet<bigint>;
+}
+
+const known = new WeakMap<Site, Lookups>();
+
+function lookupsOf(site: Site): Lookups {
+  const before = known.get(site);
+  if (before) return before;
+  const byNetwork = new Map<Network | undefined, Device[]>();
+  const held = new Set<bigint>();
+  for (const device of site.devices) {
+    const there = byNetwork.get(device.network);
+    if (there) there.push(device);
+    else byNetwork.set(device.network, [device]);
+    if (device.address) held.add(addressKey(device.address));
+  }
+  const found = { byNetwork, held };
+  known.set(site, found);
+  return found;
+}
+
+/** The devices of a network, in the order of the plan. */
+export const devicesOn = (site: Site, network: Network): readonly Device[] =>
+  lookupsOf(site).byNetwork.get(network) ?? [];
+
+/** Addresses that devices hold, as `addressKey` has them. */
+export const heldAddresses = (site: Site): ReadonlySet<bigint> => lookupsOf(site).held;
