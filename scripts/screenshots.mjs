@@ -8,6 +8,7 @@ import { root } from './steps.mjs';
 /** Takes the pictures of docs/screenshots anew, from the demo sites, at 1280 x 800. */
 const pictures = [
   ['sites', '/'],
+  ['data', '/data', { press: 'Back up now' }],
   ['site', '/sites/farrow-sound/site', { focus: '/router/factoryAddress' }],
   ['uplinks', '/sites/farrow-sound/uplinks', { focus: '/uplinks/0/settings/pppoe/largePackets' }],
   [

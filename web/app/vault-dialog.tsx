@@ -154,7 +154,7 @@ function Unlock({ ask }: { ask: Ask }) {
           ready={typed.trim().toLowerCase() === forgetSentence}
         >
           <label>
-            Type: {forgetSentence}
+            Type this sentence: {forgetSentence}
             <input
               className="boxed mono"
               value={typed}
