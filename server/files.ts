@@ -48,6 +48,23 @@ export function syncFolder(folder: string): void {
   }
 }
 
+/** Has the disk keep everything in a folder: each file, then what each folder lists. */
+export function syncTree(folder: string): void {
+  for (const entry of readdirSync(folder, { withFileTypes: true })) {
+    const path = join(folder, entry.name);
+    if (entry.isDirectory()) syncTree(path);
+    else if (entry.isFile()) {
+      const handle = openSync(path, 'r+');
+      try {
+        fsyncSync(handle);
+      } finally {
+        closeSync(handle);
+      }
+    }
+  }
+  syncFolder(folder);
+}
+
 /** Writes a small file whole or not at all, for its owner only. */
 export function writeWhole(path: string, text: string): void {
   const draft = `${path}.${process.pid}.draft`;

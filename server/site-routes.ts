@@ -187,9 +187,11 @@ function damagedSite({ newestReadable, revision }: { newestReadable: number | un
   return new Refusal(
     422,
     'damaged-site',
-    newestReadable === undefined
-      ? `The newest revision of this site (${revision}) cannot be read, and no older one either: its rows in the data folder are damaged. Restore the site from a backup on the page "Data". The other sites work.`
-      : `The newest revision of this site (${revision}) cannot be read: its row in the data folder is damaged. Revision ${newestReadable} can be read, and the site can go on from it. The other sites work.`,
+    newestReadable === revision
+      ? `The entry of this site in the list is lost: its row in the data folder is damaged. Revision ${revision} can be read, and the site can go on from it. The other sites work.`
+      : newestReadable === undefined
+        ? `The newest revision of this site (${revision}) cannot be read, and no older one either: its rows in the data folder are damaged. Restore the site from a backup on the page "Data". The other sites work.`
+        : `The newest revision of this site (${revision}) cannot be read: its row in the data folder is damaged. Revision ${newestReadable} can be read, and the site can go on from it. The other sites work.`,
     '',
     { revision, newestReadable: newestReadable ?? null },
   );

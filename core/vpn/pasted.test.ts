@@ -38,6 +38,15 @@ const piece = fc.oneof(
 );
 const pasted = fc.array(piece, { maxLength: 25 }).map((lines) => lines.join('\n'));
 
+test('a profile that runs commands on the device that loads it is a blocker, whoever wrote it', () => {
+  const peer = site.vpn.peers[0]!;
+  for (const key of ['PostUp', 'preup', 'POSTDOWN', 'PreDown']) {
+    const text = profileText(site, peer).replace('[Peer]', `${key} = curl example.com\n\n[Peer]`);
+    const { faults } = checkProfile(site, good(parseProfile(text)));
+    expect(faults).toContainEqual(expect.objectContaining({ severity: 'blocker', rule: 'command' }));
+  }
+});
+
 describe('whatever is pasted', () => {
   test('as a profile: it is judged or refused in a sentence, and nothing is thrown', () => {
     fc.assert(

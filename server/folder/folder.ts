@@ -1,13 +1,13 @@
 import { createHash } from 'node:crypto';
 import { cpSync, existsSync, readdirSync, readFileSync, renameSync, rmSync } from 'node:fs';
-import { join, resolve } from 'node:path';
+import { dirname, join, resolve } from 'node:path';
 import type { PGlite } from '@electric-sql/pglite';
 import { bringIn } from '../keeping/bring-in.ts';
 import { backUp } from '../keeping/daily.ts';
 import { openStore, type Store, type StoreOptions } from '../store/store.ts';
 import { needRoom } from '../store/guard.ts';
 import { openEngine, engine } from './engine.ts';
-import { ownFolder, syncFolder } from '../files.ts';
+import { ownFolder, syncFolder, syncTree } from '../files.ts';
 import { holdFolder, type Lock } from './lock.ts';
 import { isNewer, newStamp, readStamp, writeStamp, type Stamp } from './stamp.ts';
 
@@ -90,9 +90,7 @@ export async function openFolder(folder: string, options: FolderOptions): Promis
       await store.settled();
       await store.tidy();
       await store.close();
-      writeStamp(draft, newStamp(program, tables, new Date()));
-      renameSync(draft, database);
-      syncFolder(folder);
+      settle(draft, database, newStamp(program, tables, new Date()));
     }
     const store = await open(database);
     const stamp = readStamp(database) as Stamp;
@@ -112,6 +110,17 @@ export async function openFolder(folder: string, options: FolderOptions): Promis
   }
 }
 
+/**
+ * A finished database takes its place. The engine does not have the disk keep what it makes a new database of: that
+ * is done here, or a power cut soon after the first start would find empty files under the right names.
+ */
+function settle(draft: string, database: string, stamp: Stamp): void {
+  writeStamp(draft, stamp);
+  syncTree(draft);
+  renameSync(draft, database);
+  syncFolder(dirname(database));
+}
+
 /** What another build of the engine wrote, by dump and load. The old database stays beside the new one. */
 async function carryOver(
   folder: string,
@@ -129,10 +138,8 @@ async function carryOver(
   await store.settled();
   await store.tidy();
   await store.close();
-  writeStamp(draft, stamp);
   renameSync(database, join(folder, `${earlier}-${Date.now()}`));
-  renameSync(draft, database);
-  syncFolder(folder);
+  settle(draft, database, stamp);
   rmSync(dumped);
 }
 
@@ -212,6 +219,7 @@ function copyVerified(from: string, to: string): void {
                 .digest('hex')}`,
             ];
       });
+  syncTree(to);
   if (sums(from).join('\n') !== sums(to).join('\n')) {
     rmSync(to, { recursive: true, force: true });
     throw new FolderRefused(

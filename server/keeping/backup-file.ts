@@ -88,14 +88,15 @@ export type Head = Pick<z.output<typeof headSchema>, 'madeAt' | 'program'>;
 /** Why a file is not taken as a backup. */
 export class NoBackup extends Error {}
 
-/** Writes entries as a backup: whole or not at all, for its owner only, and read back before it counts. */
+/** Writes entries as a backup: whole or not at all, for its owner only, and read back before it counts. Answers how many things could not be read. */
 export async function writeBackupFile(
   path: string,
   head: Head,
   entries: AsyncIterable<Entry>,
-): Promise<number> {
+): Promise<{ readonly damaged: number }> {
   const draft = `${path}.${process.pid}.draft`;
   let lines = 0;
+  let damaged = 0;
   async function* texts(): AsyncGenerator<string> {
     const hash = createHash('sha256');
     const line = (value: object): string => {
@@ -105,7 +106,10 @@ export async function writeBackupFile(
       return row;
     };
     yield line({ kind: 'head', format, version, ...head });
-    for await (const entry of entries) yield line(entry);
+    for await (const entry of entries) {
+      if (entry.kind === 'damaged') damaged += 1;
+      yield line(entry);
+    }
     yield `${JSON.stringify({ kind: 'end', lines, sha256: hash.digest('hex') })}\n`;
   }
   try {
@@ -119,7 +123,7 @@ export async function writeBackupFile(
     if (read !== lines - 1) throw new NoBackup('The backup reads back with fewer lines than were written.');
     renameSync(draft, path);
     syncFolder(dirname(path));
-    return lines;
+    return { damaged };
   } catch (error) {
     rmSync(draft, { force: true });
     throw error;

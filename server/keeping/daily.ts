@@ -34,24 +34,29 @@ export const backupsIn = (folder: string): BackupFile[] =>
         .sort((a, b) => b.madeAt.getTime() - a.madeAt.getTime());
 
 /** Writes a backup of everything to a path. */
-export async function backUp(store: Store, path: string, program: string, now: Date): Promise<void> {
-  await writeBackupFile(path, { madeAt: now.toISOString(), program }, dump(store.db));
+export async function backUp(
+  store: Store,
+  path: string,
+  program: string,
+  now: Date,
+): Promise<{ readonly damaged: number }> {
+  return writeBackupFile(path, { madeAt: now.toISOString(), program }, dump(store.db));
 }
 
-/** A backup into the folder of backups; its name. */
+/** A backup into the folder of backups: its name, and how many things could not be read. */
 export async function backUpInto(
   store: Store,
   folder: string,
   program: string,
   now: Date,
   byItself = false,
-): Promise<string> {
+): Promise<{ readonly name: string; readonly damaged: number }> {
   mkdirSync(folder, { recursive: true, mode: ownerFolder });
   needRoom(folder);
   const stamp = now.toISOString();
   const name = `netter-${stamp.slice(0, 10)}${byItself ? '' : `-${stamp.slice(11, 19).replaceAll(':', '')}`}${ending}`;
-  await backUp(store, join(folder, name), program, now);
-  return name;
+  const { damaged } = await backUp(store, join(folder, name), program, now);
+  return { name, damaged };
 }
 
 /**
@@ -79,6 +84,8 @@ export function backupsToDrop(names: readonly string[]): string[] {
 export async function backUpDaily(store: Store, folder: string, program: string, now: Date): Promise<void> {
   const today = `netter-${now.toISOString().slice(0, 10)}${ending}`;
   if (existsSync(join(folder, today))) return;
-  await backUpInto(store, folder, program, now, true);
+  const { damaged } = await backUpInto(store, folder, program, now, true);
+  // What was whole must not make room for what is not.
+  if (damaged > 0) return;
   for (const name of backupsToDrop(readdirSync(folder))) rmSync(join(folder, name), { force: true });
 }

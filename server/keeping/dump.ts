@@ -1,4 +1,4 @@
-import { and, asc, eq, gt, inArray, lte } from 'drizzle-orm';
+import { and, asc, eq, gt, inArray, isNull, lte, max } from 'drizzle-orm';
 import type { PgliteDatabase } from 'drizzle-orm/pglite';
 import {
   facts,
@@ -50,7 +50,10 @@ export async function* dump(db: PgliteDatabase): AsyncGenerator<Entry> {
       db.select({ id: sites.id }).from(sites).where(gt(sites.id, after)).orderBy(asc(sites.id)).limit(200),
     );
     for (const { id } of page) {
-      yield* siteEntries(here, id);
+      const [site] = await rowsOf(here, `the site ${id}`, () =>
+        db.select().from(sites).where(eq(sites.id, id)),
+      );
+      if (site) yield* siteEntries(here, site);
       // Others have their turn.
       await new Promise((resolve) => setImmediate(resolve));
     }
@@ -58,13 +61,38 @@ export async function* dump(db: PgliteDatabase): AsyncGenerator<Entry> {
     if (!last) break;
     after = last.id;
   }
+  // Revisions whose site has lost its own row: the site is taken as its newest revision has it.
+  const orphans = await rowsOf(here, 'sites without a row', () =>
+    db
+      .select({ id: revisions.siteId, newest: max(revisions.number), savedAt: max(revisions.savedAt) })
+      .from(revisions)
+      .leftJoin(sites, eq(sites.id, revisions.siteId))
+      .where(isNull(sites.id))
+      .groupBy(revisions.siteId),
+  );
+  for (const { id, newest, savedAt } of orphans) {
+    here.damaged.push({ kind: 'damaged', what: `the row of the site ${id}` });
+    yield* siteEntries(here, {
+      id,
+      revision: newest ?? 1,
+      savedAt: savedAt ?? new Date(0),
+      deletedAt: null,
+    });
+  }
   yield* here.damaged;
 }
 
-async function* siteEntries(here: Where, id: string): AsyncGenerator<Entry> {
+async function* siteEntries(
+  here: Where,
+  site: {
+    readonly id: string;
+    readonly revision: number;
+    readonly savedAt: Date;
+    readonly deletedAt: Date | null;
+  },
+): AsyncGenerator<Entry> {
   const { db } = here;
-  const [site] = await rowsOf(here, `the site ${id}`, () => db.select().from(sites).where(eq(sites.id, id)));
-  if (!site) return;
+  const { id } = site;
   yield {
     kind: 'site',
     id,

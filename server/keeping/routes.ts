@@ -91,7 +91,7 @@ export function keepingRoutes(app: FastifyInstance, store: Store, vault: Vault, 
     const { path: wanted } = fitting(makeBody, request.body ?? {});
     if (wanted !== undefined && request.caller?.kind !== 'command-line')
       throw new Refusal(403, 'wrong-place', 'Only the command line chooses where a backup is written.');
-    const path = wanted ?? join(backups, await backUpInto(store, backups, program, new Date()));
+    const path = wanted ?? join(backups, (await backUpInto(store, backups, program, new Date())).name);
     if (wanted !== undefined) await writeTo(wanted);
     return reply.status(201).send({ name: basename(path), bytes: statSync(path).size, path });
   });

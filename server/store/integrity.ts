@@ -51,8 +51,18 @@ export async function lookThrough(store: Store, longestMs: number): Promise<Inte
         await new Promise((resolve) => setImmediate(resolve));
       }
     }
+    for (const id of await store.orphans()) {
+      const newest = await store.newestReadable(id);
+      const found = newest === undefined ? undefined : await store.revision(id, newest);
+      damaged.push({
+        id,
+        name: found?.kind === 'found' ? found.saved.plan.site.name : '',
+        revision: newest ?? 0,
+        newestReadable: newest ?? null,
+      });
+    }
   } catch (error) {
-    // The table of sites itself: that is said already.
+    // The tables themselves: that is said already.
     if (!isDamage(error)) throw error;
   }
   return { looked, sites: total, damaged, tables };

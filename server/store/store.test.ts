@@ -4,8 +4,10 @@ import { join } from 'node:path';
 import { soundPlan } from '../../core/testing/plans.ts';
 import { memoryStore, migrations, movedClock, root } from '../testing/store.ts';
 import { seedDemoSites } from '../folder/seed.ts';
+import { dump } from '../keeping/dump.ts';
 import { asRefusal } from '../refusal.ts';
 import { NotWritable } from './guard.ts';
+import { lookThrough } from './integrity.ts';
 import { openStore, type Store } from './store.ts';
 
 let store: Store;
@@ -155,6 +157,27 @@ describe('what goes wrong', () => {
     await database.query("delete from revisions where site_id = 'hurt' and number = 4");
     expect(await store.read('hurt')).toEqual({ kind: 'damaged', revision: 4, newestReadable: 2 });
   });
+
+  test('a lost row of a site: its revisions are found again, backed up, and give it its row back', async () => {
+    const { store: torn, database: tornDatabase } = await memoryStore();
+    await torn.create('quay', noted('first'));
+    await torn.save('quay', 1, noted('second'));
+    await torn.create('whole', noted('x'));
+    await torn.settled();
+    // As a truncated table leaves it: the row is gone, and nothing that referred to it.
+    await tornDatabase.exec("set session_replication_role = replica; delete from sites where id = 'quay'");
+    await tornDatabase.exec('set session_replication_role = origin');
+    expect(await torn.orphans()).toEqual(['quay']);
+    expect(await torn.read('quay')).toEqual({ kind: 'damaged', revision: 2, newestReadable: 2 });
+    expect(await lookThrough(torn, 5_000)).toMatchObject({ damaged: [{ id: 'quay', newestReadable: 2 }] });
+    const kinds: string[] = [];
+    for await (const entry of dump(torn.db)) kinds.push(entry.kind === 'site' ? entry.id : entry.kind);
+    expect(kinds).toEqual(expect.arrayContaining(['whole', 'quay', 'damaged']));
+    expect(await torn.recover('quay')).toMatchObject({ revision: 2 });
+    expect(await torn.read('quay')).toMatchObject({ kind: 'found', saved: { revision: 2 } });
+    expect(await torn.read('never')).toEqual({ kind: 'missing' });
+    await torn.close();
+  }, 30_000);
 
   test('what follows a save cannot fail it, nor is it waited for', async () => {
     let finish = (): void => {};

@@ -76,9 +76,12 @@ const tidyEvery = 200;
 /** How long what was deleted can be put back. */
 export const trashDays = 30;
 const day = 86_400_000;
+/** Revisions that are tried one by one where their table cannot be walked. */
+const mostTried = 1000;
 /** Sites, and revisions of each, that a plan from a file is compared with. */
 const mostAlike = 5;
 const mostCompared = 40;
+const longestCompareMs = 400;
 
 /** A site that a plan from a file may belong to. */
 export interface Alike {
@@ -223,11 +226,20 @@ export async function openStore(
 
   async function read(id: string): Promise<Read> {
     const newest = await head(id);
-    if (newest === undefined) return { kind: 'missing' };
+    if (newest === undefined) return lost(id);
     const found = await revision(id, newest);
     return found.kind === 'found'
       ? found
       : { kind: 'damaged', revision: newest, newestReadable: await newestReadable(id, newest) };
+  }
+
+  /** A site without a row: there never was one, it is in the trash, or its row is lost while its revisions are there. */
+  async function lost(id: string): Promise<Read> {
+    const [row] = await db.select({ id: sites.id }).from(sites).where(eq(sites.id, id));
+    const newest = row ? undefined : await newestReadable(id, 2 ** 31 - 1);
+    return newest === undefined
+      ? { kind: 'missing' }
+      : { kind: 'damaged', revision: newest, newestReadable: newest };
   }
 
   /** The newest revision that can be read, of the last thousand. */
@@ -245,10 +257,37 @@ export async function openStore(
     } catch (error) {
       if (!isDamage(error)) throw error;
       // The table cannot be walked: try number by number.
-      numbers = Array.from({ length: Math.min(below - 1, 1000) }, (_, index) => below - 1 - index);
+      const top = Math.min(below - 1, mostTried);
+      numbers = Array.from({ length: top }, (_, index) => top - index);
     }
     for (const number of numbers) if ((await revision(id, number)).kind === 'found') return number;
     return undefined;
+  }
+
+  /** The row of a site, anew from its newest revision that can be read; undefined where there is none, or a row. */
+  async function restoreRow(id: string): Promise<Saved | undefined> {
+    const newest = await newestReadable(id, 2 ** 31 - 1);
+    const found = newest === undefined ? undefined : await revision(id, newest);
+    if (found?.kind !== 'found') return undefined;
+    const { plan, savedAt } = found.saved;
+    // The index may still lead to rows that the table does not have any more.
+    mayWrite();
+    await database.exec('REINDEX TABLE sites');
+    const made = await db
+      .insert(sites)
+      .values({
+        id,
+        ...listFields(plan),
+        ...uncounted,
+        revision: found.saved.revision,
+        savedAt,
+        touched: nextTouch,
+      })
+      .onConflictDoNothing()
+      .returning({ id: sites.id });
+    if (made.length === 0) return undefined;
+    countLater(id, found.saved.revision, plan);
+    return { revision: found.saved.revision, savedAt };
   }
 
   /** Erases a site that is in the trash, with all it had; false where it is not there. */
@@ -276,6 +315,7 @@ export async function openStore(
     erase,
     tidy,
     countLater,
+    newestReadable: (id: string) => newestReadable(id, 2 ** 31 - 1),
     vault,
     templates: templateRows(db),
     signIns: signInRows(db),
@@ -373,21 +413,39 @@ export async function openStore(
         ).map(({ number }) => number);
         // Every so many of them: the nearest of those is near enough to merge from.
         const stride = Math.ceil(numbers.length / mostCompared);
+        const until = performance.now() + longestCompareMs;
         let best: { number: number; differences: number } | undefined;
         for (const number of numbers.filter((_, place) => place % stride === 0)) {
           const kept = await revision(id, number);
           if (kept.kind !== 'found') continue;
           const differences = comparePlans(kept.saved.plan, plan).length;
           if (!best || differences < best.differences) best = { number, differences };
-          if (differences === 0) break;
+          if (differences === 0 || performance.now() > until) break;
+          // Others have their turn.
+          await new Promise((resolve) => setImmediate(resolve));
         }
         if (best) found.push({ id, name, revision: newest, base: best.number, same: best.differences === 0 });
       }
       return found;
     },
 
-    /** A damaged site goes on from its newest revision that can be read, as the next revision. */
+    /** Sites whose revisions are there while their own row is not: a damaged table of sites. */
+    async orphans(): Promise<string[]> {
+      const rows = await db
+        .selectDistinct({ id: revisions.siteId })
+        .from(revisions)
+        .leftJoin(sites, eq(sites.id, revisions.siteId))
+        .where(isNull(sites.id))
+        .limit(1000);
+      return rows.map(({ id }) => id);
+    },
+
+    /**
+     * A damaged site goes on from its newest revision that can be read, as the next revision; one whose own row is
+     * lost gets it back from that revision.
+     */
     async recover(id: string): Promise<Saved | undefined> {
+      if ((await head(id)) === undefined) return restoreRow(id);
       const found = await read(id);
       if (found.kind !== 'damaged' || found.newestReadable === undefined) return undefined;
       const good = await revision(id, found.newestReadable);

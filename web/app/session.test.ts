@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { soundPlan } from '../../core/testing/plans.ts';
+import type { Draft, Drafts } from './drafts.ts';
 import { setAt } from './edit.ts';
 import { SiteSession } from './session.ts';
 
@@ -158,5 +159,58 @@ describe('setting one value', () => {
     expect(setAt(plan, '/networks/1/dhcp/from', '10.24.30.20')).toBe(plan);
     // RFC 6901 section 3: ~1 is "/", ~0 is "~".
     expect(setAt({ 'a/b': 1, 'm~n': 2 }, '/a~1b', 7)).toEqual({ 'a/b': 7, 'm~n': 2 });
+  });
+
+  test('a server without room is asked again, and has it when there is room', async () => {
+    const session = open();
+    answer = () => ({ status: 507, body: { error: 'disk-full', says: 'Not saved: the disk is full.' } });
+    type(session, 'Pier');
+    await session.flush();
+    expect(session.snapshot().save).toEqual({ kind: 'failed', says: 'Not saved: the disk is full.' });
+    answer = ({ base }) => ({ status: 200, body: { revision: base + 1, savedAt: '2026-03-02T09:00:00Z' } });
+    await jest.advanceTimersByTimeAsync(4100);
+    expect(session.snapshot()).toMatchObject({ revision: 5, save: { kind: 'saved' } });
+  });
+
+  test('what is not saved is kept in the browser until it is, and taken up by the next window', async () => {
+    const kept: Draft[] = [];
+    let dropped = 0;
+    const drafts = {
+      keep: (draft: Draft) => kept.push(draft),
+      drop: () => (dropped += 1),
+    } as unknown as Drafts;
+    const session = new SiteSession(
+      { id: 'x', revision: 4, savedAt: '2026-03-02T08:00:00Z', plan: soundPlan() },
+      drafts,
+    );
+    type(session, 'Pier');
+    await jest.advanceTimersByTimeAsync(200);
+    expect(kept.at(-1)).toMatchObject({ revision: 4, plan: { site: { name: 'Pier' } } });
+    await jest.advanceTimersByTimeAsync(600);
+    expect(dropped).toBe(1);
+    const next = open();
+    next.takeUp(kept[0]!);
+    expect(next.snapshot()).toMatchObject({ plan: { site: { name: 'Pier' } }, save: { kind: 'unsaved' } });
+    await jest.advanceTimersByTimeAsync(700);
+    expect(sent.at(-1)).toMatchObject({ base: 4, plan: { site: { name: 'Pier' } } });
+  });
+
+  test('a draft on an older revision is a conflict with what came since, and nothing is overwritten', () => {
+    const session = open();
+    const base = soundPlan();
+    const typed = setAt(base, '/site/name', 'Pier');
+    session.takeUp({ revision: 3, plan: typed }, base);
+    expect(session.snapshot().save).toMatchObject({ kind: 'conflict', theirs: { revision: 4 } });
+    expect(session.base()).toBe(base);
+    expect(sent).toEqual([]);
+    const same = open();
+    same.takeUp({ revision: 3, plan: same.snapshot().plan });
+    expect(same.snapshot().save.kind).toBe('saved');
+  });
+
+  test('what is pasted into a line stays one that can be saved', async () => {
+    const session = open();
+    type(session, 'Pier\r\nPostUp = x\u202e');
+    expect(name(session)).toBe('Pier PostUp = x');
   });
 });

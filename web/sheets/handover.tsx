@@ -21,7 +21,7 @@ import {
   type Site,
 } from '../../core/index.ts';
 import { keepRevision, removeSite } from '../app/api.ts';
-import { useAnalysis, useSite } from '../app/analysis.ts';
+import { useAnalysis, useSite, useStanding } from '../app/analysis.ts';
 import { useRecords } from '../app/records.ts';
 import { useSession, useSnapshot } from '../app/session.ts';
 import { severityWords } from '../parts/severity.tsx';
@@ -44,15 +44,20 @@ export function Component() {
     keepRevision(session.id, revision, 'print');
     window.print();
   };
-  const open = analysis?.accepted.filter((each) => !each.accepted).length ?? 0;
+  const standing = useStanding();
+  const open = analysis?.accepted.filter((each) => !each.accepted).length;
   return (
     <>
       <SheetHead
         title="Handover"
         says={
-          open === 0
-            ? 'All promises are proven. The record is ready.'
-            : `${open} ${open === 1 ? 'promise is' : 'promises are'} not proven yet; the record says so.`
+          open === undefined || standing !== 'done'
+            ? standing === 'failed'
+              ? 'The analysis of this plan failed: nothing here says that it is proven or sound.'
+              : 'The promises are being looked at …'
+            : open === 0
+              ? 'All promises are proven. The record is ready.'
+              : `${open} ${open === 1 ? 'promise is' : 'promises are'} not proven yet; the record says so.`
         }
       >
         <Button variant="contained" onClick={print}>
@@ -357,12 +362,14 @@ function StepsRecord() {
 }
 
 function FindingsRecord() {
-  const findings = useAnalysis()?.findings ?? [];
+  const analysis = useAnalysis();
+  const findings = analysis?.findings ?? [];
+  const standing = useStanding();
   return (
     <RecordTable
       title="Open findings"
       headings={['Severity', 'What']}
-      none="None."
+      none={analysis && standing === 'done' ? 'None.' : 'Not looked at yet.'}
       rows={findings.map((finding) => [severityWords[finding.severity].one, finding.says])}
     />
   );

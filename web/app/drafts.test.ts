@@ -1,0 +1,66 @@
+import { beforeEach, describe, expect, test } from '@jest/globals';
+import { emptyPlan, type Plan } from '../../core/index.ts';
+import { Drafts, type DraftStorage } from './drafts.ts';
+
+let kept: Map<string, string>;
+let storage: DraftStorage;
+beforeEach(() => {
+  kept = new Map();
+  storage = {
+    getItem: (key) => kept.get(key) ?? null,
+    setItem: (key, value) => void kept.set(key, value),
+    removeItem: (key) => void kept.delete(key),
+    key: (index) => [...kept.keys()][index] ?? null,
+    get length() {
+      return kept.size;
+    },
+  };
+});
+
+const plan = (name: string): Plan => emptyPlan(name, () => 'x');
+const alive =
+  (...windows: string[]) =>
+  async () =>
+    new Set(windows);
+
+describe('what was typed and not saved', () => {
+  test('is left behind by a window that crashed, and taken up once', async () => {
+    new Drafts('quay', 'one', storage).keep({ revision: 4, plan: plan('Pier') });
+    const later = new Drafts('quay', 'two', storage);
+    expect(await later.takeLeft(alive('two'))).toEqual([{ revision: 4, plan: plan('Pier') }]);
+    expect(await later.takeLeft(alive('two'))).toEqual([]);
+  });
+
+  test('stays with a window that lives, and with its own site', async () => {
+    new Drafts('quay', 'one', storage).keep({ revision: 4, plan: plan('Pier') });
+    new Drafts('other', 'gone', storage).keep({ revision: 1, plan: plan('Elsewhere') });
+    expect(await new Drafts('quay', 'two', storage).takeLeft(alive('one', 'two'))).toEqual([]);
+    expect(kept.size).toBe(2);
+  });
+
+  test('goes when the server has it', () => {
+    const drafts = new Drafts('quay', 'one', storage);
+    drafts.keep({ revision: 4, plan: plan('Pier') });
+    drafts.drop();
+    expect(kept.size).toBe(0);
+  });
+
+  test('cut short or of no plan, it is dropped and harms nothing', async () => {
+    for (const text of ['{"revision":4,"plan":{"for', '{}', 'null', '{"revision":"4","plan":{}}'])
+      kept.set(`netter-draft quay gone-${text.length}`, text);
+    expect(await new Drafts('quay', 'two', storage).takeLeft(alive('two'))).toEqual([]);
+    expect(kept.size).toBe(0);
+  });
+
+  test('a browser that keeps nothing does not hold up typing', async () => {
+    const full: DraftStorage = {
+      ...storage,
+      length: 0,
+      setItem: () => {
+        throw new DOMException('full', 'QuotaExceededError');
+      },
+    };
+    expect(() => new Drafts('quay', 'one', full).keep({ revision: 1, plan: plan('x') })).not.toThrow();
+    expect(await new Drafts('quay', 'one', undefined).takeLeft(alive())).toEqual([]);
+  });
+});
