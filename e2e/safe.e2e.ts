@@ -239,6 +239,26 @@ test('two laptops: backed up on one, restored on the other, changed on both, mer
   expect(await field(one.page, '/site/town').inputValue()).toBe('Weirbridge');
 }, 180_000);
 
+test('the command line backs up beside the running server, and restores into an empty folder', async () => {
+  const file = join(folder, 'by-hand.jsonl.gz');
+  const netter = (data: string, ...args: string[]) =>
+    spawnSync(process.execPath, ['cli/netter.mjs', ...args], {
+      cwd: root,
+      encoding: 'utf8',
+      env: { ...process.env, NODE_OPTIONS: '', NETTER_DATA: data },
+    });
+  expect(netter(join(folder, 'first'), 'backup', file)).toMatchObject({ status: 0, stderr: '' });
+  const restored = netter(join(folder, 'third'), 'restore', file);
+  expect(restored).toMatchObject({ status: 0, stderr: '' });
+  expect(JSON.parse(restored.stdout)).toMatchObject({ added: 4, diverged: [] });
+  const again = netter(join(folder, 'third'), 'restore', file);
+  expect(JSON.parse(again.stdout)).toMatchObject({ added: 0, unchanged: 4 });
+  const address = (JSON.parse(netter(join(folder, 'first'), 'sign-in').stdout) as { address: string })
+    .address;
+  const page = await signedInPage(browser, address);
+  await page.close();
+}, 90_000);
+
 /** A small disk in memory; undefined where this account may not mount one. */
 function smallDisk(megabytes: number): string | undefined {
   const at = join(folder, 'disk');

@@ -1,5 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
+import { cookieOf } from './access/cookie.ts';
 import { accountOf } from './access/peer.ts';
 import type { Access, Caller } from './access/access.ts';
 import { Refusal } from './refusal.ts';
@@ -17,21 +18,6 @@ declare module 'fastify' {
     caller: Caller | undefined;
     nonce: string;
   }
-}
-
-export const cookieName = 'netter-session';
-const cookieSeconds = 400 * 86_400;
-
-/** The cookie of a session: not for scripts, not for other sites, and for this very host (RFC 6265 section 5.3). */
-export const sessionCookie = (token: string): string =>
-  `${cookieName}=${token}; Path=/; HttpOnly; SameSite=Strict; Max-Age=${token === '' ? 0 : cookieSeconds}`;
-
-function cookieOf(request: FastifyRequest): string | undefined {
-  for (const part of (request.headers.cookie ?? '').split(';')) {
-    const [name, value] = part.trim().split('=', 2);
-    if (name === cookieName && value) return value;
-  }
-  return undefined;
 }
 
 const policyOf = (kind: Kind, nonce: string): string =>
@@ -109,6 +95,6 @@ function setHeaders(reply: FastifyReply, kind: Kind, nonce: string): void {
 function callerOf(request: FastifyRequest, access: Access): Caller | undefined {
   const bearer = /^Bearer ([\w-]+)$/.exec(request.headers.authorization ?? '')?.[1];
   if (bearer !== undefined) return access.commandLine(bearer);
-  const token = cookieOf(request);
+  const token = cookieOf(request.headers.cookie);
   return token === undefined ? undefined : access.browser(token, accountOf(request.socket));
 }

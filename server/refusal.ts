@@ -1,7 +1,7 @@
 import type { FastifyError } from 'fastify';
 import type { z } from 'zod';
 import { parsePlan, type Plan } from '../core/index.ts';
-import { isDamage } from './store/store.ts';
+import { isDamage } from './store/damage.ts';
 import { NotWritable } from './store/guard.ts';
 
 /** An answer that is not a success: a status, a stable code, a sentence, and where. */

@@ -1,8 +1,8 @@
 import type { FastifyInstance, FastifyRequest } from 'fastify';
 import { z } from 'zod';
-import { sessionCookie } from '../gate.ts';
 import { fitting, Refusal } from '../refusal.ts';
 import { codeMinutes, type Access } from './access.ts';
+import { sessionCookie } from './cookie.ts';
 import { accountOf } from './peer.ts';
 
 const signInBody = z.strictObject({ code: z.string().min(1, 'a code is missing').max(100) });

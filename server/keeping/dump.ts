@@ -11,7 +11,7 @@ import {
   vaultSecrets,
   vaultTrash,
 } from '../store/schema.ts';
-import { isDamage } from '../store/store.ts';
+import { isDamage } from '../store/damage.ts';
 import type { Entry } from './backup-file.ts';
 
 /** Facts that are of this folder and this moment, and of no other. */

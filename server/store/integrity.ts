@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
-import { isDamage, type Store } from './store.ts';
+import { isDamage } from './damage.ts';
+import type { Store } from './store.ts';
 
 /** A site that cannot be read as it was last saved. */
 export interface DamagedSite {

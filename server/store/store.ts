@@ -15,18 +15,12 @@ import {
 } from 'drizzle-orm';
 import { drizzle } from 'drizzle-orm/pglite';
 import { migrate } from 'drizzle-orm/pglite/migrator';
-import {
-  comparePlans,
-  parsePlan,
-  withCleanLines,
-  type Plan,
-  type RecordInput,
-  type RungId,
-  type SiteRecord,
-} from '../../core/index.ts';
+import type { Plan, RecordInput, RungId, SiteRecord } from '../../core/index.ts';
+import { alike } from './alike.ts';
 import { countFindings, type Counts } from './counts.ts';
 import { guarded } from './guard.ts';
 import { Later } from './later.ts';
+import { reading, type Damaged, type Saved, type SavedPlan } from './reading.ts';
 import { facts, keptRevisions, records, revisions, sites, vaultSecrets } from './schema.ts';
 import { signInRows } from './sign-in-rows.ts';
 import { templateRows } from './template-rows.ts';
@@ -35,22 +29,6 @@ import { vaultRows } from './vault-rows.ts';
 
 /** A site as the list shows it. */
 export type SiteRow = Omit<typeof sites.$inferSelect, 'touched' | 'deletedAt'>;
-
-export interface Saved {
-  readonly revision: number;
-  readonly savedAt: Date;
-}
-export type SavedPlan = Saved & { readonly plan: Plan };
-
-/** A site whose newest revision cannot be read, and the newest one that can be. */
-export interface Damaged {
-  readonly kind: 'damaged';
-  readonly revision: number;
-  readonly newestReadable: number | undefined;
-}
-
-export type Read =
-  { readonly kind: 'found'; readonly saved: SavedPlan } | { readonly kind: 'missing' } | Damaged;
 
 export type SaveResult =
   | { readonly kind: 'saved'; readonly saved: Saved }
@@ -76,23 +54,8 @@ const tidyEvery = 200;
 /** How long what was deleted can be put back. */
 export const trashDays = 30;
 const day = 86_400_000;
-/** Revisions that are tried one by one where their table cannot be walked. */
-const mostTried = 1000;
-/** Sites, and revisions of each, that a plan from a file is compared with. */
-const mostAlike = 5;
-const mostCompared = 40;
-const longestCompareMs = 400;
 
-/** A site that a plan from a file may belong to. */
-export interface Alike {
-  readonly id: string;
-  readonly name: string;
-  readonly revision: number;
-  /** The revision that is nearest to the plan, and whether it is the plan. */
-  readonly base: number;
-  readonly same: boolean;
-}
-
+/** Opens the store in a database and brings its tables up to date. */
 export async function openStore(
   database: PGlite,
   { migrations, clock = () => new Date(), mayWrite = () => {}, count = countFindings }: StoreOptions,
@@ -100,6 +63,7 @@ export async function openStore(
   const guardedDatabase = guarded(database, mayWrite);
   const db = drizzle(guardedDatabase);
   await migrate(db, { migrationsFolder: migrations });
+  const { head, revision, read, newestReadable, orphans } = reading(db);
   const later = new Later();
   let saves = 0;
 
@@ -196,77 +160,9 @@ export async function openStore(
     return { kind: 'saved', saved: { revision, savedAt } };
   }
 
-  /** Whether there is such a site in use, and its newest revision. */
-  async function head(id: string): Promise<number | undefined> {
-    const [row] = await db
-      .select({ revision: sites.revision })
-      .from(sites)
-      .where(and(eq(sites.id, id), isNull(sites.deletedAt)));
-    return row?.revision;
-  }
-
-  async function revision(id: string, number: number): Promise<Read> {
-    try {
-      const [row] = await db
-        .select({ revision: revisions.number, savedAt: revisions.savedAt, plan: revisions.plan })
-        .from(revisions)
-        .where(and(eq(revisions.siteId, id), eq(revisions.number, number)));
-      if (!row) return { kind: 'missing' };
-      // A plan that an earlier version saved lacks the fields that came since: they get what they have in a new
-      // plan. Lines that it let in are cleaned.
-      const plan = parsePlan(withCleanLines(row.plan));
-      return plan.ok
-        ? { kind: 'found', saved: { ...row, plan: plan.value } }
-        : { kind: 'damaged', revision: number, newestReadable: undefined };
-    } catch (error) {
-      if (!isDamage(error)) throw error;
-      return { kind: 'damaged', revision: number, newestReadable: undefined };
-    }
-  }
-
-  async function read(id: string): Promise<Read> {
-    const newest = await head(id);
-    if (newest === undefined) return lost(id);
-    const found = await revision(id, newest);
-    return found.kind === 'found'
-      ? found
-      : { kind: 'damaged', revision: newest, newestReadable: await newestReadable(id, newest) };
-  }
-
-  /** A site without a row: there never was one, it is in the trash, or its row is lost while its revisions are there. */
-  async function lost(id: string): Promise<Read> {
-    const [row] = await db.select({ id: sites.id }).from(sites).where(eq(sites.id, id));
-    const newest = row ? undefined : await newestReadable(id, 2 ** 31 - 1);
-    return newest === undefined
-      ? { kind: 'missing' }
-      : { kind: 'damaged', revision: newest, newestReadable: newest };
-  }
-
-  /** The newest revision that can be read, of the last thousand. */
-  async function newestReadable(id: string, below: number): Promise<number | undefined> {
-    let numbers: number[];
-    try {
-      numbers = (
-        await db
-          .select({ number: revisions.number })
-          .from(revisions)
-          .where(and(eq(revisions.siteId, id), lt(revisions.number, below)))
-          .orderBy(desc(revisions.number))
-          .limit(1000)
-      ).map(({ number }) => number);
-    } catch (error) {
-      if (!isDamage(error)) throw error;
-      // The table cannot be walked: try number by number.
-      const top = Math.min(below - 1, mostTried);
-      numbers = Array.from({ length: top }, (_, index) => top - index);
-    }
-    for (const number of numbers) if ((await revision(id, number)).kind === 'found') return number;
-    return undefined;
-  }
-
   /** The row of a site, anew from its newest revision that can be read; undefined where there is none, or a row. */
   async function restoreRow(id: string): Promise<Saved | undefined> {
-    const newest = await newestReadable(id, 2 ** 31 - 1);
+    const newest = await newestReadable(id);
     const found = newest === undefined ? undefined : await revision(id, newest);
     if (found?.kind !== 'found') return undefined;
     const { plan, savedAt } = found.saved;
@@ -315,7 +211,9 @@ export async function openStore(
     erase,
     tidy,
     countLater,
-    newestReadable: (id: string) => newestReadable(id, 2 ** 31 - 1),
+    newestReadable,
+    orphans,
+    alike: (plan: Plan) => alike(db, revision, plan),
     vault,
     templates: templateRows(db),
     signIns: signInRows(db),
@@ -383,61 +281,6 @@ export async function openStore(
         .where(and(eq(sites.id, id), isNotNull(sites.deletedAt)))
         .returning({ id: sites.id });
       return back.length > 0;
-    },
-
-    /**
-     * Sites that a plan from a file may be a later or another state of: those of the same name and customer. With
-     * each the revision that differs least from the plan, from which both probably went on.
-     */
-    async alike(plan: Plan): Promise<Alike[]> {
-      const rows = await db
-        .select({ id: sites.id, name: sites.name, revision: sites.revision })
-        .from(sites)
-        .where(
-          and(
-            isNull(sites.deletedAt),
-            sql`lower(${sites.name}) = lower(${plan.site.name})`,
-            sql`lower(${sites.customer}) = lower(${plan.site.customer})`,
-          ),
-        )
-        .orderBy(desc(sites.touched))
-        .limit(mostAlike);
-      const found: Alike[] = [];
-      for (const { id, name, revision: newest } of rows) {
-        const numbers = (
-          await db
-            .select({ number: revisions.number })
-            .from(revisions)
-            .where(eq(revisions.siteId, id))
-            .orderBy(desc(revisions.number))
-        ).map(({ number }) => number);
-        // Every so many of them: the nearest of those is near enough to merge from.
-        const stride = Math.ceil(numbers.length / mostCompared);
-        const until = performance.now() + longestCompareMs;
-        let best: { number: number; differences: number } | undefined;
-        for (const number of numbers.filter((_, place) => place % stride === 0)) {
-          const kept = await revision(id, number);
-          if (kept.kind !== 'found') continue;
-          const differences = comparePlans(kept.saved.plan, plan).length;
-          if (!best || differences < best.differences) best = { number, differences };
-          if (differences === 0 || performance.now() > until) break;
-          // Others have their turn.
-          await new Promise((resolve) => setImmediate(resolve));
-        }
-        if (best) found.push({ id, name, revision: newest, base: best.number, same: best.differences === 0 });
-      }
-      return found;
-    },
-
-    /** Sites whose revisions are there while their own row is not: a damaged table of sites. */
-    async orphans(): Promise<string[]> {
-      const rows = await db
-        .selectDistinct({ id: revisions.siteId })
-        .from(revisions)
-        .leftJoin(sites, eq(sites.id, revisions.siteId))
-        .where(isNull(sites.id))
-        .limit(1000);
-      return rows.map(({ id }) => id);
     },
 
     /**
@@ -514,17 +357,6 @@ export const listFields = (plan: Plan) => ({
   town: plan.site.town,
   demo: plan.demo,
 });
-
-/**
- * Whether an error of the database says that stored data are damaged (class XX, internal error, and 58, system
- * error; PostgreSQL appendix A), or that a stored text is no JSON.
- */
-export function isDamage(error: unknown): boolean {
-  if (error instanceof SyntaxError) return true;
-  const { code, cause } = error as { code?: unknown; cause?: unknown };
-  if (typeof code === 'string' && /^(XX|58|22P02|22021)/.test(code)) return true;
-  return cause !== undefined && cause !== error && isDamage(cause);
-}
 
 const recordOf = ({
   id,

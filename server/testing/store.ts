@@ -1,7 +1,7 @@
 import { fileURLToPath } from 'node:url';
 import { PGlite } from '@electric-sql/pglite';
 import { Access } from '../access/access.ts';
-import { cookieName } from '../gate.ts';
+import { cookieName } from '../access/cookie.ts';
 import { openStore, type Store, type StoreOptions } from '../store/store.ts';
 
 export const root = fileURLToPath(new URL('../..', import.meta.url));

@@ -1,4 +1,4 @@
-import type { VaultState } from './vault.ts';
+export type VaultState = 'none' | 'locked' | 'open';
 
 /** What one window needs to follow the vault; a test gives its own. */
 export interface VaultEventsAt {

@@ -1,9 +1,7 @@
 import { createContext, useContext } from 'react';
 import useSWR, { mutate as mutateAll } from 'swr';
 import { postJson } from './api.ts';
-import { followVault } from './vault-events.ts';
-
-export type VaultState = 'none' | 'locked' | 'open';
+import { followVault, type VaultState } from './vault-events.ts';
 
 /** Seconds after which a copied secret is cleared from the clipboard. */
 export const clipboardSeconds = 30;
@@ -39,7 +37,7 @@ export const useSecretNames = (siteId: string, state: VaultState | undefined) =>
 export const reveal = async (siteId: string, name: string): Promise<string> =>
   (await postJson<{ secret: string }>('/api/vault/reveal', { siteId, name })).secret;
 
-/** Puts a secret on the clipboard, and clears it there after a while, unless something else was copied meanwhile. */
+/** What was copied last and is not cleared yet. */
 let copied: string | undefined;
 
 /** What was copied goes with the lock. */
@@ -47,6 +45,7 @@ function forgetCopied(): void {
   if (copied !== undefined) void clear(copied);
 }
 
+/** Puts a secret on the clipboard, and clears it there after a while, unless something else was copied meanwhile. */
 export async function copyForAWhile(secret: string): Promise<void> {
   await navigator.clipboard.writeText(secret);
   copied = secret;
