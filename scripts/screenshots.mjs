@@ -43,7 +43,8 @@ const pictures = [
   ['dark', '/sites/hollin-edge/addresses', { focus: '/networks/1/dhcp/from', look: 'dark' }],
 ];
 
-const data = mkdtempSync(join(tmpdir(), 'netter-pictures-'));
+const folder = mkdtempSync(join(tmpdir(), 'netter-'));
+const data = join(folder, 'data');
 const port = '4862';
 const address = `http://127.0.0.1:${port}`;
 const server = spawn(process.execPath, [join(root, 'scripts/start.mjs')], {
@@ -118,4 +119,4 @@ for (const [name, path, { focus, open, choose, press, top, look = 'light' } = {}
 await browser.close();
 server.kill('SIGTERM');
 await new Promise((resolve) => server.once('exit', resolve));
-rmSync(data, { recursive: true, force: true });
+rmSync(folder, { recursive: true, force: true });

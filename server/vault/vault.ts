@@ -239,13 +239,15 @@ export class Vault {
     const after = newKey();
     const row = await this.#sealedKey(after, passphrase);
     const old = before.slice();
+    // Locked while the passphrase was turned into a key: nothing was changed yet, and nothing is.
+    if (locks !== this.#locks) throw lockedMeanwhile('Nothing was changed.');
     await this.#rows.rekey(row, ({ siteId, name, sealed }) => {
       const plain = unseal(old, sealed, nameOf(siteId, name));
       // What does not open stays as it is: it is damaged, and no worse for it.
       return plain ? seal(after, plain, nameOf(siteId, name)) : sealed;
     });
     old.fill(0);
-    this.#use(after, locks);
+    this.#use(after, locks, 'The change is done: open it with the new passphrase.');
   }
 
   async #keyBy(passphrase: string): Promise<{ key: Uint8Array; cost: Cost }> {
@@ -281,10 +283,10 @@ export class Vault {
   }
 
   /** Opens with a key, unless it was locked since `locks`. */
-  #use(key: Uint8Array, locks: number): void {
+  #use(key: Uint8Array, locks: number, says = ''): void {
     if (locks !== this.#locks) {
       key.fill(0);
-      throw new VaultRefusal('locked', 'The vault was locked meanwhile, and stays locked.');
+      throw lockedMeanwhile(says);
     }
     if (this.#key && this.#key !== key) this.#key.fill(0);
     this.#key = key;
@@ -326,5 +328,7 @@ export class Vault {
 
 const vaultThere = (): VaultRefusal =>
   new VaultRefusal('vault-there', 'There is a vault already. Open it with its passphrase.');
+const lockedMeanwhile = (says: string): VaultRefusal =>
+  new VaultRefusal('locked', `The vault was locked meanwhile, and stays locked. ${says}`.trim());
 const notInTrash = (): VaultRefusal =>
   new VaultRefusal('no-secret', 'That secret is not in the trash any more.');
