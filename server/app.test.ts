@@ -172,6 +172,29 @@ describe('templates', () => {
   );
 });
 
+test('what goes wrong inside is a sentence, and neither the answer nor the log has a word of a customer', async () => {
+  const logged: unknown[] = [];
+  const original = console.error;
+  console.error = (...words: unknown[]) => void logged.push(words);
+  const list = store.list;
+  try {
+    Object.assign(store, {
+      list: () =>
+        Promise.reject(new Error('Failed query: insert into sites params: Maren Holt, 2 Slipway Road')),
+    });
+    const reply = await call('GET', '/api/sites');
+    expect(reply).toMatchObject({
+      status: 500,
+      body: { error: 'failed', says: expect.stringMatching(/\.$/) },
+    });
+    expect(JSON.stringify([reply.body, logged])).not.toMatch(/Maren|Slipway|insert into/);
+    expect(logged).toHaveLength(1);
+  } finally {
+    Object.assign(store, { list });
+    console.error = original;
+  }
+});
+
 describe('bad requests get 4xx and a sentence', () => {
   const deep = `${'['.repeat(50_000)}${']'.repeat(50_000)}`;
   const cases: [string, () => Promise<Reply>, number][] = [
