@@ -1,6 +1,7 @@
 import Button from '@mui/material/Button';
 import { lazy, Suspense, useEffect, useRef, useState, type DragEvent } from 'react';
 import { Link, useNavigate } from 'react-router';
+import useSWR from 'swr';
 import useSWRInfinite from 'swr/infinite';
 import { SeverityMark } from '../parts/severity.tsx';
 import { clockText } from '../parts/time.ts';
@@ -176,6 +177,7 @@ export function SitesPage() {
           />
         </Suspense>
       )}
+      <DamageNote />
       {list.error && <p role="alert">{sentence(list.error)}</p>}
       {list.data && rows.length === 0 && (
         <p className="empty">
@@ -223,6 +225,21 @@ export function SitesPage() {
         </p>
       )}
     </main>
+  );
+}
+
+/** Says when something in the data folder cannot be read; the page of data has what and the way out. */
+function DamageNote() {
+  const { data } = useSWR<{ integrity: { damaged: unknown[]; tables: unknown[] } | null }>('/api/integrity');
+  const found = data?.integrity;
+  if (!found || found.damaged.length + found.tables.length === 0) return null;
+  return (
+    <p role="alert" className="note">
+      {found.damaged.length > 0
+        ? `${found.damaged.length} ${found.damaged.length === 1 ? 'site' : 'sites'} in the data folder cannot be read as last saved.`
+        : 'A part of the data folder cannot be read.'}{' '}
+      Everything else works. <Link to="/data">What is damaged, and the way out</Link>
+    </p>
   );
 }
 
