@@ -6,7 +6,7 @@ import { fileURLToPath } from 'node:url';
 import { bad, ok, type Result } from '../core/index.ts';
 
 /** The data folder that this account works with. */
-export const dataFolder = (): string => process.env.NETTER_DATA || join(homedir(), '.netter');
+const dataFolder = (): string => process.env.NETTER_DATA || join(homedir(), '.netter');
 
 /** Asks the server something; an answer that is no success is a problem with the server's own sentence. */
 export type Ask = (

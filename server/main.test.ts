@@ -1,10 +1,10 @@
-import { spawn, type ChildProcess } from 'node:child_process';
+import type { ChildProcess } from 'node:child_process';
 import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { connect, createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, test } from '@jest/globals';
-import { root } from './testing/store.ts';
+import { root, runSource } from './testing/store.ts';
 
 /** The real server as a process of its own, on a real data folder. */
 interface Running {
@@ -22,24 +22,14 @@ afterAll(() => {
 });
 
 function launch(data: string, port: number): Running {
-  const child = spawn(
-    process.execPath,
-    [
-      '--import',
-      'tsx',
-      '--input-type=module',
-      '-e',
-      "const { serve } = await import('./server/main.ts'); await serve(process.cwd());",
-    ],
-    {
-      cwd: root,
-      env: { ...process.env, NODE_OPTIONS: '', NETTER_DATA: data, NETTER_PORT: String(port) },
-    },
-  );
+  const child = runSource("const { serve } = await import('./server/main.ts'); await serve(process.cwd());", {
+    NETTER_DATA: data,
+    NETTER_PORT: String(port),
+  });
   started.push(child);
   let output = '';
-  child.stdout.on('data', (text) => (output += String(text)));
-  child.stderr.on('data', (text) => (output += String(text)));
+  child.stdout!.on('data', (text) => (output += String(text)));
+  child.stderr!.on('data', (text) => (output += String(text)));
   return {
     process: child,
     output: () => output,

@@ -98,7 +98,8 @@ export class Access {
     const now = this.#clocks.now();
     const idle = now.getTime() - signIn.usedAt.getTime();
     if (idle > idleDays * day) {
-      void this.end(signIn.id);
+      // Where nothing can be written just now, it is refused all the same, and ended another time.
+      void this.end(signIn.id).catch(() => {});
       return undefined;
     }
     if (idle > day) {

@@ -1,4 +1,3 @@
-import { spawn } from 'node:child_process';
 import {
   chmodSync,
   cpSync,
@@ -16,7 +15,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { soundPlan } from '../../core/testing/plans.ts';
-import { migrations, root } from '../testing/store.ts';
+import { migrations, root, runSource } from '../testing/store.ts';
 import { Vault } from '../vault/vault.ts';
 import { engine } from './engine.ts';
 import { ownerOnly } from '../files.ts';
@@ -196,12 +195,9 @@ test('killed while it is made, a folder is made anew at the next start', async (
     const { openFolder } = await import('./server/folder/folder.ts');
     await openFolder(${JSON.stringify(folder)}, { migrations: ${JSON.stringify(migrations)}, program: '0.2.0',
       fill: async () => { console.log('filling'); await new Promise((resolve) => setTimeout(resolve, 60_000)); } });`;
-  const child = spawn(process.execPath, ['--import', 'tsx', '--input-type=module', '-e', script], {
-    cwd: root,
-    env: { ...process.env, NODE_OPTIONS: '' },
-  });
+  const child = runSource(script);
   await new Promise<void>((resolve, reject) => {
-    child.stdout.on('data', (text) => String(text).includes('filling') && resolve());
+    child.stdout!.on('data', (text) => String(text).includes('filling') && resolve());
     child.once('exit', () => reject(new Error('It ended by itself.')));
   });
   child.kill('SIGKILL');

@@ -1,4 +1,3 @@
-import { spawn } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import {
   cpSync,
@@ -14,7 +13,7 @@ import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, expect, test } from '@jest/globals';
-import { root } from '../testing/store.ts';
+import { runSource } from '../testing/store.ts';
 import { FolderHeld, holdFolder } from './lock.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'netter-lock-'));
@@ -39,20 +38,12 @@ test('a folder is held once, by whatever name it is reached, and another folder 
 
 test('a holder that was killed holds nothing', async () => {
   const data = newFolder('killed');
-  const child = spawn(
-    process.execPath,
-    [
-      '--import',
-      'tsx',
-      '--input-type=module',
-      '-e',
-      `const { holdFolder } = await import('./server/folder/lock.ts');
-       await holdFolder(${JSON.stringify(data)}); console.log('held'); setInterval(() => {}, 1000);`,
-    ],
-    { cwd: root, env: { ...process.env, NODE_OPTIONS: '' } },
+  const child = runSource(
+    `const { holdFolder } = await import('./server/folder/lock.ts');
+     await holdFolder(${JSON.stringify(data)}); console.log('held'); setInterval(() => {}, 1000);`,
   );
   await new Promise<void>((resolve, reject) => {
-    child.stdout.on('data', (text) => String(text).includes('held') && resolve());
+    child.stdout!.on('data', (text) => String(text).includes('held') && resolve());
     child.once('exit', () => reject(new Error('The holder ended by itself.')));
   });
   await expect(holdFolder(data)).rejects.toThrow(FolderHeld);

@@ -16,7 +16,7 @@ export class NotWritable extends Error {
  * twice, a checkpoint, and what other programs may write meanwhile. The database cannot go on once it met a full
  * disk, so it is never let near one.
  */
-export const roomNeededBytes = 64 * 2 ** 20;
+const roomNeededBytes = 64 * 2 ** 20;
 
 const mebibytes = (bytes: number): string => `${Math.floor(bytes / 2 ** 20)} MiB`;
 
@@ -31,7 +31,7 @@ export function needRoom(folder: string, free: (folder: string) => number = free
 }
 
 /** Bytes that this account may still write on the disk of a folder. */
-export function freeBytes(folder: string): number {
+function freeBytes(folder: string): number {
   const { bavail, bsize } = statfsSync(folder);
   return bavail * bsize;
 }

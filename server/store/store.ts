@@ -52,7 +52,7 @@ export interface StoreOptions {
 /** Saves after which the database is tidied. */
 const tidyEvery = 200;
 /** How long what was deleted can be put back. */
-export const trashDays = 30;
+const trashDays = 30;
 const day = 86_400_000;
 
 /** Opens the store in a database and brings its tables up to date. */

@@ -1,3 +1,4 @@
+import { spawn, type ChildProcess } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import { PGlite } from '@electric-sql/pglite';
 import { Access } from '../access/access.ts';
@@ -36,3 +37,10 @@ export async function signedIn(store: Store): Promise<{ access: Access; headers:
   const { token } = (await access.signIn(access.newCode(), { label: 'a test', account: undefined }))!;
   return { access, headers: { cookie: `${cookieName}=${token}` } };
 }
+
+/** A process of its own that runs some lines of the source. */
+export const runSource = (lines: string, environment: NodeJS.ProcessEnv = {}): ChildProcess =>
+  spawn(process.execPath, ['--import', 'tsx', '--input-type=module', '-e', lines], {
+    cwd: root,
+    env: { ...process.env, NODE_OPTIONS: '', ...environment },
+  });

@@ -7,6 +7,7 @@ import { getJson, postJson, sendFile, sentence, type SiteDocument } from './api.
 import { LookButton } from './look-button.tsx';
 import type { ThreeWays } from './merge-dialog.tsx';
 import { isSignedOut, SignIn } from './sign-in.tsx';
+import { TableHead } from '../parts/table-head.tsx';
 
 const MergeDialog = lazy(async () => ({ default: (await import('./merge-dialog.tsx')).MergeDialog }));
 
@@ -137,14 +138,7 @@ function Backups({ act }: { act: Act }) {
       {data && data.backups.length === 0 && <p className="empty">No backup yet.</p>}
       {data && data.backups.length > 0 && (
         <table className="sites" aria-label="Backups">
-          <thead>
-            <tr>
-              <th scope="col">File</th>
-              <th scope="col">Made</th>
-              <th scope="col">Size</th>
-              <th scope="col">How</th>
-            </tr>
-          </thead>
+          <TableHead columns={['File', 'Made', 'Size', 'How']} />
           <tbody>
             {data.backups.slice(0, 12).map(({ name, bytes, madeAt, byItself }) => (
               <tr key={name}>
@@ -264,17 +258,7 @@ function BringIn({ act }: { act: Act }) {
               ` Could not be read when it was made: ${incoming.damaged.join(', ')}.`}
           </p>
           <table className="sites" aria-label="Sites in the backup">
-            <thead>
-              <tr>
-                <th scope="col">Site</th>
-                <th scope="col">Revision there</th>
-                <th scope="col">Here</th>
-                <th scope="col">What</th>
-                <th scope="col">
-                  <span className="hidden">What to do</span>
-                </th>
-              </tr>
-            </thead>
+            <TableHead columns={['Site', 'Revision there', 'Here', 'What']} actions />
             <tbody>
               {incoming.sites.map((site) => (
                 <tr key={site.id}>
@@ -365,17 +349,7 @@ function Trash({ act }: { act: Act }) {
         <p className="empty">Empty. A site that is removed stays here for 30 days.</p>
       ) : (
         <table className="sites" aria-label="Removed sites">
-          <thead>
-            <tr>
-              <th scope="col">Site</th>
-              <th scope="col">Customer</th>
-              <th scope="col">Revision</th>
-              <th scope="col">Removed</th>
-              <th scope="col">
-                <span className="hidden">What to do</span>
-              </th>
-            </tr>
-          </thead>
+          <TableHead columns={['Site', 'Customer', 'Revision', 'Removed']} actions />
           <tbody>
             {sites.map(({ id, name, customer, revision, deletedAt }) => (
               <tr key={id}>
@@ -438,16 +412,7 @@ function Browsers({ act }: { act: Act }) {
     <section aria-labelledby="browsers">
       <h2 id="browsers">Signed-in browsers</h2>
       <table className="sites" aria-label="Signed-in browsers">
-        <thead>
-          <tr>
-            <th scope="col">Browser</th>
-            <th scope="col">Since</th>
-            <th scope="col">Last used</th>
-            <th scope="col">
-              <span className="hidden">What to do</span>
-            </th>
-          </tr>
-        </thead>
+        <TableHead columns={['Browser', 'Since', 'Last used']} actions />
         <tbody>
           {data?.browsers.map(({ id, label, startedAt, usedAt, thisOne }) => (
             <tr key={id}>

@@ -42,8 +42,8 @@ export function MergeDialog({
         <p>
           Changed here only: {fromMine.length}. Changed there only: {fromTheirs.length}. Changed on both
           sides: {conflicts.length}.{' '}
-          {conflicts.length === 0 ? 'Both sides can be kept whole.' : 'Choose for each of the last.'} Both
-          histories stay among the revisions.
+          {conflicts.length === 0 ? 'Both sides can be kept whole.' : 'Choose for each of the last.'} What was
+          here before stays among the revisions.
         </p>
         <MergeTable conflicts={conflicts} choices={choices} choose={setChoices} />
         {problem && <p role="alert">{problem}</p>}

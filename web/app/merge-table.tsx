@@ -1,5 +1,6 @@
 import type { Conflict } from '../../core/index.ts';
 import { valueText } from '../parts/value-text.ts';
+import { TableHead } from '../parts/table-head.tsx';
 
 /** What was chosen for each value that differs; what is not chosen stays as it is here. */
 export type MergeChoices = Record<string, 'mine' | 'theirs'>;
@@ -17,14 +18,7 @@ export function MergeTable({
   if (conflicts.length === 0) return null;
   return (
     <table className="conflicts" aria-label="Changed on both sides">
-      <thead>
-        <tr>
-          <th scope="col">Value</th>
-          <th scope="col">Before</th>
-          <th scope="col">Here</th>
-          <th scope="col">There</th>
-        </tr>
-      </thead>
+      <TableHead columns={['Value', 'Before', 'Here', 'There']} />
       <tbody>
         {conflicts.map(({ path, label, base, mine, theirs }) => (
           <tr key={path}>

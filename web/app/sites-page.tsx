@@ -19,6 +19,7 @@ import {
 import type { ThreeWays } from './merge-dialog.tsx';
 import { LookButton } from './look-button.tsx';
 import { isSignedOut, SignIn } from './sign-in.tsx';
+import { TableHead } from '../parts/table-head.tsx';
 
 const MergeDialog = lazy(async () => ({ default: (await import('./merge-dialog.tsx')).MergeDialog }));
 
@@ -188,16 +189,7 @@ export function SitesPage() {
       )}
       {rows.length > 0 && (
         <table className="sites" aria-label="Sites">
-          <thead>
-            <tr>
-              <th scope="col">Site</th>
-              <th scope="col">Customer</th>
-              <th scope="col">Town</th>
-              <th scope="col">Open</th>
-              <th scope="col">Revision</th>
-              <th scope="col">Saved</th>
-            </tr>
-          </thead>
+          <TableHead columns={['Site', 'Customer', 'Town', 'Open', 'Revision', 'Saved']} />
           <tbody>
             {rows.map((row) => (
               <tr key={row.id}>

@@ -9,6 +9,7 @@ import { reveal, useVault, useVaultDialog } from '../app/vault.ts';
 import { download } from '../parts/download.ts';
 import { today } from '../parts/time.ts';
 import { RemoveButton, useRows } from '../parts/rows.tsx';
+import { TableHead } from '../parts/table-head.tsx';
 
 const authorityName = 'authority';
 
@@ -163,16 +164,7 @@ export function Certificates() {
       {problem && <p role="alert">{problem}</p>}
       {certificates.length > 0 && (
         <table className="losses" aria-label="Certificates">
-          <thead>
-            <tr>
-              <th scope="col">For</th>
-              <th scope="col">Serial</th>
-              <th scope="col">State</th>
-              <th scope="col">
-                <span className="hidden">What to do</span>
-              </th>
-            </tr>
-          </thead>
+          <TableHead columns={['For', 'Serial', 'State']} actions />
           <tbody>
             {certificates.map((each, index) => (
               <tr key={each.id}>

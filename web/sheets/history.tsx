@@ -7,6 +7,7 @@ import { useSession, useSnapshot } from '../app/session.ts';
 import { SheetHead } from '../parts/sheet-head.tsx';
 import { dayText } from '../parts/time.ts';
 import { valueText } from '../parts/value-text.ts';
+import { TableHead } from '../parts/table-head.tsx';
 
 interface Kept {
   readonly revision: number;
@@ -73,13 +74,7 @@ function Compared({ number }: { number: number }) {
         <p className="quiet">It is the same as now.</p>
       ) : (
         <table className="conflicts" aria-label="Differences">
-          <thead>
-            <tr>
-              <th scope="col">Value</th>
-              <th scope="col">Then</th>
-              <th scope="col">Now</th>
-            </tr>
-          </thead>
+          <TableHead columns={['Value', 'Then', 'Now']} />
           <tbody>
             {differences.slice(0, 200).map((each) => (
               <tr key={each.path}>
