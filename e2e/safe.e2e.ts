@@ -53,7 +53,12 @@ afterAll(async () => {
 });
 
 const field = (page: Page, path: string) => page.locator(`[data-at="${path}"]`);
-const saved = (page: Page) => page.getByText(/, saved \d/).waitFor();
+/** Waits until the server has what was typed: "saved" stands on the page before anything is typed too. */
+const saved = (page: Page, text: string) =>
+  page.waitForFunction(
+    async (wanted) => (await (await fetch('/api/sites/weir-street')).text()).includes(wanted),
+    text,
+  );
 const notes = '/site/notes';
 
 describe('only its owner', () => {
@@ -177,11 +182,13 @@ describe('only its owner', () => {
     const crashed = await page.context().newPage();
     await page.close({ runBeforeUnload: false });
     await crashed.goto(`${address}/sites/weir-street/site`);
-    await saved(crashed);
-    await expect(field(crashed, notes).inputValue()).resolves.toBe('typed in the dark');
-    expect(
-      await crashed.evaluate(() => Object.keys(localStorage).filter((key) => key.startsWith('netter-draft'))),
-    ).toEqual([]);
+    // Taken up as if it had just been typed, saved, and then kept in the browser no longer.
+    await crashed.waitForFunction(
+      async () =>
+        (await (await fetch('/api/sites/weir-street')).text()).includes('typed in the dark') &&
+        !Object.keys(localStorage).some((key) => key.startsWith('netter-draft')),
+    );
+    expect(await field(crashed, notes).inputValue()).toBe('typed in the dark');
     Object.assign(one, { page: crashed });
   }, 60_000);
 });
@@ -192,7 +199,7 @@ test('two laptops: backed up on one, restored on the other, changed on both, mer
     await page.goto(`${address}/sites/weir-street/site`);
     await field(page, path).fill(value);
     await page.keyboard.press('Tab');
-    await saved(page);
+    await saved(page, value);
   };
   const backUp = async ({ page, address }: Laptop): Promise<string> => {
     await page.goto(`${address}/data`);
@@ -276,7 +283,7 @@ test('a disk that fills up: a plain "not saved", reading goes on, and room bring
     const { page, address } = one;
     await page.goto(`${address}/sites/weir-street/site`);
     await field(page, notes).fill('with room');
-    await saved(page);
+    await saved(page, 'with room');
     const free = (): number =>
       Number(spawnSync('df', ['--output=avail', '-B1', disk], { encoding: 'utf8' }).stdout.split('\n')[1]);
     writeFileSync(join(disk, 'film.bin'), Buffer.alloc(free() - 30 * 2 ** 20));
@@ -286,7 +293,7 @@ test('a disk that fills up: a plain "not saved", reading goes on, and room bring
     await page.getByRole('button', { name: 'Save what is typed as a file' }).waitFor();
     expect(await page.evaluate(async () => (await fetch('/api/sites/hollin-edge')).status)).toBe(200);
     rmSync(join(disk, 'film.bin'));
-    await saved(page);
+    await saved(page, 'without room');
     await one.again('SIGTERM');
     await page.goto(`${address}/sites/weir-street/site`);
     expect(await field(page, notes).inputValue()).toBe('without room');
