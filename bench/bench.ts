@@ -6,6 +6,7 @@ import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { PGlite } from '@electric-sql/pglite';
 import {
+  formatAddress,
   acceptance,
   bringUp,
   checkProfile,
@@ -104,7 +105,7 @@ function largePlan(): Plan {
   }));
   return planSchema.parse({
     format: 'netter-plan',
-    version: 1,
+    version: 2,
     demo: true,
     site: { name: 'Large' },
     kit: [{ id: 'r', role: 'router' }],
@@ -182,7 +183,10 @@ async function core(): Promise<void> {
     '',
   );
   const listing = site.vpn.peers
-    .map(({ plan: { publicKey, address } }) => `peer: ${publicKey}\n  allowed ips: ${address}/32`)
+    .map(
+      ({ publicKey, address }) =>
+        `peer: ${publicKey}\n  allowed ips: ${address ? formatAddress(address) : ''}/32`,
+    )
     .join('\n');
   note(
     "a router's own list, read and compared",

@@ -331,7 +331,7 @@ function accessCommand(args: readonly string[]): Result<Answered> {
           name: peer.name,
           state,
           says,
-          given: peer.plan.created,
+          given: peer.created,
           reaches: reachText(peer),
         })),
         events: accessEvents(site),

@@ -1,17 +1,41 @@
 /** The public face of the core: what the server, the web and the command line may use. */
-export { asLine, asText, isLine, longestPasted, withCleanLines } from './text.ts';
+export { asLine, asText, isLine, longestPasted } from './text.ts';
 export { bad, ok, valueOf, type Problem, type Result } from './result.ts';
 export { dayAfter, daysBetween, isDay } from './days.ts';
 export { formatAddress, parseAddress } from './net/address.ts';
 export { formatPrefix, hostsOf } from './net/prefix.ts';
 export { formatPorts } from './net/ports.ts';
+export { withCleanLines } from './plan/clean.ts';
 export { emptyPlan } from './plan/defaults.ts';
 export { comparePlans, mergePlans, type Conflict, type Difference, type Merge } from './plan/compare.ts';
 export { applyPatch, valueAt, type Patch } from './plan/patch.ts';
 export { largestPlanBytes, parsePlan, pointer, readPlan } from './plan/read.ts';
 export * from './plan/schema.ts';
+export {
+  catalogue,
+  fieldAt,
+  fieldsBelow,
+  namesAt,
+  searchFields,
+  termAt,
+  titleAt,
+  usualAt,
+  type PlacedField,
+} from './plan/places.ts';
+export { describe as describeField } from './plan/field.ts';
+export type {
+  ChoiceField,
+  Field,
+  NumberField,
+  ReferenceField,
+  SwitchField,
+  TextField,
+} from './plan/field.ts';
+export { labelAt } from './plan/labels.ts';
+export { siteRecord, type RecordSection, type SiteRecordDocument } from './record/record.ts';
+export { recordMarkdown } from './record/markdown.ts';
 export { compile } from './site/compile.ts';
-export { severityOrder, type Finding, type Severity } from './site/finding.ts';
+export { severityOrder, type Finding, type Severity } from './terms/finding.ts';
 export type { Line, Network, Site } from './site/model.ts';
 export { freeBlock } from './site/renumber.ts';
 export { checks, runChecks } from './checks/index.ts';
@@ -21,7 +45,6 @@ export { createRouter } from './path/router.ts';
 export { endpointNames, flowOf, parseQuery, slug, type Query } from './path/query.ts';
 export type { Flow, Outcome } from './path/packet.ts';
 export { uplinkType, uplinkTypes } from './uplinks/index.ts';
-export type { SettingField } from './uplinks/field.ts';
 export type { UplinkType } from './uplinks/type.ts';
 export { callSheet, likelyTypes, missingFields, type Likely, type Question } from './uplinks/advice.ts';
 export { parseCellular, bandText } from './readings/cellular.ts';
@@ -37,17 +60,14 @@ export {
 export { fibreBudget } from './media/fibre.ts';
 export { judgeOptical } from './media/optical.ts';
 export { antennaCables, pairProblem } from './media/antenna.ts';
-export { surveyReading, type SurveyReading } from './media/settings.ts';
 export { bringUp, faultsOf } from './faults/bench.ts';
 export type { Exchange, Fault } from './faults/stand-in.ts';
-export { fileName } from './formats/encode.ts';
+export { fileName } from './encode.ts';
 export { writePcapng } from './formats/pcapng.ts';
 export { asTemplate } from './uplinks/template.ts';
 export { media, medium } from './media/index.ts';
-export { mediumNames, type MediumName } from './media/settings.ts';
-export { uplinkTypeNames, type UplinkTypeName } from './uplinks/settings.ts';
 export { runSheet } from './runsheet/sheet.ts';
-export type { Entry, RunStep } from './runsheet/step.ts';
+export type { Entry, RunStep } from './terms/step.ts';
 export {
   recordInputSchema,
   stepStates,
@@ -56,22 +76,20 @@ export {
   type StepState,
 } from './runsheet/record.ts';
 export { acceptance, outsideRefusal, type Accepted, type Weighed } from './acceptance/judge.ts';
-export { rungs, rungOf, strengthOf, type RungId } from './acceptance/rungs.ts';
+export { rungs, rungOf, strengthOf, type RungId } from './terms/rungs.ts';
 export { runSum, sums } from './sums/index.ts';
 export { step, type Step, type Worked } from './worked/worked.ts';
 export { macText, workingsAt } from './workings/index.ts';
 export { planFileName, writePlan } from './formats/plan-json.ts';
 export { devicesFromRows, forwardsFromRows, type Pasted } from './formats/rows.ts';
-export * from './failover/settings.ts';
 export { faultKinds, faultText, parseFault, type FaultKind, type ScriptedFault } from './failover/faults.ts';
-export type { FailoverPromise } from './failover/model.ts';
+export type { FailoverPromise } from './site/failover.ts';
 export { simulate, type Lane, type Script, type SimulationRun } from './failover/simulate.ts';
 export { drawYears, outageClasses, years, type YearsResult } from './failover/years.ts';
 export { predict, linesForKind } from './failover/predict.ts';
 export { adviceFor } from './failover/demand.ts';
 export { traffic } from './failover/traffic.ts';
-export * from './vpn/settings.ts';
-export type { Peer } from './vpn/model.ts';
+export type { Peer } from './site/vpn.ts';
 export {
   freePeerAddress,
   freePool,
@@ -82,7 +100,7 @@ export {
   type Secrets,
 } from './vpn/interface.ts';
 export { keyPair, parseKey, publicKeyOf } from './vpn/keys.ts';
-export { bestHub, joinSites, tunnelsWorked, type Joined, type JoinShape } from './vpn/join.ts';
+export { bestHub, joinedRows, joinSites, tunnelsWorked, type Joined, type JoinShape } from './vpn/join.ts';
 export { translationTable } from './vpn/translation.ts';
 export { endOf, endOfFar, tunnelStates, type TunnelState } from './vpn/tunnel-states.ts';
 export { pageOf, pageText, type PersonPage } from './vpn/page.ts';
@@ -106,5 +124,5 @@ export { parameterSheet } from './vpn/sheets.ts';
 export { speedVerdict, speedWorked } from './vpn/speed.ts';
 export { travelCapture } from './vpn/travel-frames.ts';
 export { situations, travel, type SituationName, type Travel } from './vpn/travellers.ts';
-export { rankWays, wayTitles, type RankedWay } from './vpn/which.ts';
+export { rankWays, type RankedWay } from './vpn/which.ts';
 export { endingsOf, writeCalendar } from './formats/calendar.ts';

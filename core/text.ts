@@ -37,30 +37,6 @@ export const manyLines = (most: number) =>
     .max(most)
     .refine((text) => asText(text) === text, 'a text has no control characters and no marks of direction');
 
-/** Names of the fields of a plan that hold several lines. */
-const severalLines = new Set(['/site/notes']);
-const isSeveral = (at: string): boolean => severalLines.has(at) || at.endsWith('/pem');
-
-/**
- * A document whose lines are lines: what was pasted or comes from an earlier version is brought into the form that a
- * plan has. The same object where nothing had to change.
- */
-export function withCleanLines<T>(document: T, at = ''): T {
-  if (typeof document === 'string') return (isSeveral(at) ? asText(document) : asLine(document)) as T;
-  if (Array.isArray(document)) {
-    const clean = document.map((each: unknown, index) => withCleanLines(each, `${at}/${index}`));
-    return clean.every((each, index) => each === document[index]) ? document : (clean as T);
-  }
-  if (typeof document !== 'object' || document === null) return document;
-  const entries = Object.entries(document).map(([key, each]: [string, unknown]) => [
-    key,
-    withCleanLines(each, `${at}/${key}`),
-  ]);
-  return entries.every(([key, each]) => (document as Record<string, unknown>)[key as string] === each)
-    ? document
-    : (Object.fromEntries(entries) as T);
-}
-
 /** Most characters of a text that is pasted or dropped to be read. */
 export const longestPasted = 200_000;
 

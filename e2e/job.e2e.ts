@@ -228,7 +228,7 @@ describe('one site, from the paperwork to the handover', () => {
     expect(await at('/site/town').inputValue()).toBe('Oddham');
 
     const damaged = join(app.folder, 'damaged.json');
-    writeFileSync(damaged, readFileSync(file, 'utf8').replace('"version": 1,', '"version" 1,'));
+    writeFileSync(damaged, readFileSync(file, 'utf8').replace('"version": 2,', '"version" 1,'));
     await page.goto(app.address);
     await page.getByLabel('Plan file').setInputFiles(damaged);
     await shows(page.getByRole('alert').first(), /damaged\.json was not brought in.*line 3/);

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import type { SiteRecord } from '../runsheet/record.ts';
 import { compile } from '../site/compile.ts';
 import { demoPlan, soundPlan } from '../testing/plans.ts';
-import { strengthOf } from './rungs.ts';
+import { strengthOf } from '../terms/rungs.ts';
 import { acceptance, outsideRefusal, type Accepted } from './judge.ts';
 
 const farrow = compile(demoPlan('farrow-sound'));

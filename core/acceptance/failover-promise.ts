@@ -1,13 +1,13 @@
 import { faultKind } from '../failover/faults.ts';
-import type { FailoverPromise } from '../failover/model.ts';
+import type { FailoverPromise } from '../site/failover.ts';
 import { linesForKind, predict } from '../failover/predict.ts';
 import { rehearsePromise } from '../failover/rehearse.ts';
 import { traffic } from '../failover/traffic.ts';
 import { gapOf } from '../readings/outage.ts';
 import type { Site } from '../site/model.ts';
-import { failoverPromiseId } from './promise-ids.ts';
+import { failoverPromiseId } from '../terms/promise-ids.ts';
 import type { SitePromise } from './promises.ts';
-import type { RungId } from './rungs.ts';
+import type { RungId } from '../terms/rungs.ts';
 
 /**
  * "Back within N seconds": on paper from the way the line is watched, on the bench under six faults, on site by
@@ -20,7 +20,7 @@ export function failoverPromise(site: Site, promise: FailoverPromise): SitePromi
   const rehearsals = rehearsePromise(site, promise);
   const failed = rehearsals.filter(({ kept }) => !kept);
   const { protocol, destinationPort } = traffic[kind].sample;
-  const label = first?.plan.label.trim() || first?.name || 'the first line';
+  const label = first?.label.trim() || first?.name || 'the first line';
   return {
     id: failoverPromiseId(promise),
     kind: 'failover',

@@ -3,11 +3,11 @@ import { classify, reachableFromOutside } from '../net/classify.ts';
 import { contains } from '../net/prefix.ts';
 import { runSheet } from '../runsheet/sheet.ts';
 import { stepStates, type SiteRecord } from '../runsheet/record.ts';
-import type { RunStep } from '../runsheet/step.ts';
+import type { RunStep } from '../terms/step.ts';
 import type { Site } from '../site/model.ts';
 import { gapRefusal } from './failover-promise.ts';
 import { promisesOf, type SitePromise } from './promises.ts';
-import { rungOf, strengthOf, type RungId } from './rungs.ts';
+import { rungOf, strengthOf, type RungId } from '../terms/rungs.ts';
 
 /** One piece of evidence and what it is worth for the promise. */
 export interface Weighed {

@@ -5,9 +5,9 @@ import type { Trace } from '../path/packet.ts';
 import type { Line } from '../site/model.ts';
 import { uplinkType } from '../uplinks/index.ts';
 import { pingWorked } from '../worked/packets.ts';
-import { linePromiseId } from './promise-ids.ts';
+import { linePromiseId } from '../terms/promise-ids.ts';
 import type { SitePromise } from './promises.ts';
-import type { RungId } from './rungs.ts';
+import type { RungId } from '../terms/rungs.ts';
 
 /** What a rung of the ladder means on this very line. */
 export interface LineRung {
@@ -17,8 +17,8 @@ export interface LineRung {
 
 /** The ladder of evidence for "this line is up", in the words of its medium and its WAN type. */
 export function lineLadder(line: Line): LineRung[] {
-  const { plan, gateway, translators } = line;
-  const type = uplinkType(plan.type);
+  const { gateway, translators } = line;
+  const type = uplinkType(line.type);
   const beyond = translators.includes('carrier')
     ? 'it differs from the one on the status page, because the provider translates'
     : translators.includes('box')
@@ -26,9 +26,9 @@ export function lineLadder(line: Line): LineRung[] {
       : line.publicAddressKnown
         ? `it is ${formatAddress(line.publicAddress)}`
         : 'it is the one on the status page';
-  const rates = [plan.rateDownMbps, plan.rateUpMbps].map((rate) => rate ?? '?').join(' and ');
+  const rates = [line.rateDownMbps, line.rateUpMbps].map((rate) => rate ?? '?').join(' and ');
   return [
-    { rung: 'light', says: medium(plan.medium).light },
+    { rung: 'light', says: medium(line.medium).light },
     { rung: 'address', says: type.bringUp(line).proof },
     {
       rung: 'next-hop',
@@ -50,11 +50,10 @@ export function lineLadder(line: Line): LineRung[] {
  * against its stand-in, on site the two addresses are compared.
  */
 export function linePromise(line: Line, trace: Trace | undefined, question: string): SitePromise {
-  const { plan } = line;
   const refused =
-    plan.type === 'unknown'
+    line.type === 'unknown'
       ? `Nobody knows yet what kind of line ${line.name} is.`
-      : plan.activation === 'not-yet'
+      : line.activation === 'not-yet'
         ? `${line.name} is not activated yet: "no session" would be no fault of the router.`
         : undefined;
   const exchange = bringUp(line, '', 1);

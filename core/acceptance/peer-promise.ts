@@ -1,11 +1,11 @@
 import type { Site } from '../site/model.ts';
 import { byCertificate, certificateOf, leftOver } from '../vpn/certificates.ts';
-import type { Peer } from '../vpn/model.ts';
+import type { Peer } from '../site/vpn.ts';
 import { slug } from '../path/query.ts';
 import { reachText } from '../vpn/reach.ts';
 import { travel } from '../vpn/travellers.ts';
 import { reachable } from '../vpn/which.ts';
-import { peerPromiseId, refusedPromiseId } from './promise-ids.ts';
+import { peerPromiseId, refusedPromiseId } from '../terms/promise-ids.ts';
 import type { SitePromise } from './promises.ts';
 
 /** "This person gets in, to exactly this": proven by a session from a truly other network. */
@@ -18,12 +18,12 @@ export function peerPromise(site: Site, peer: Peer): SitePromise {
       ? certificateOf(site, peer)
         ? []
         : ['a certificate']
-      : [...(peer.plan.publicKey.trim() === '' ? ['a key'] : []), ...(peer.address ? [] : ['an address'])]),
+      : [...(peer.publicKey.trim() === '' ? ['a key'] : []), ...(peer.address ? [] : ['an address'])]),
     ...(site.vpn.endpoints.some(({ host }) => host !== '') ? [] : ['an endpoint to call']),
   ];
   const grant = peer.group?.grants[0];
   // The rehearsal is that of the tunnel with keys.
-  const trip = site.vpn.plan.way === 'wireguard' ? travel(site, peer, 'mobile') : undefined;
+  const trip = site.vpn.way === 'wireguard' ? travel(site, peer, 'mobile') : undefined;
   return {
     id: peerPromiseId(peer),
     kind: 'peer',
@@ -51,13 +51,13 @@ export function peerPromise(site: Site, peer: Peer): SitePromise {
 
 /** "This device is out": a handshake from it, tried from a truly other network, stays without an answer. */
 export function refusedPromise(site: Site, peer: Peer): SitePromise {
-  const trip = site.vpn.plan.way === 'wireguard' ? travel(site, peer, 'revoked') : undefined;
+  const trip = site.vpn.way === 'wireguard' ? travel(site, peer, 'revoked') : undefined;
   const left = byCertificate(site) ? leftOver(site, peer) : [];
   return {
     id: refusedPromiseId(peer),
     kind: 'peer',
     at: peer.at,
-    says: `${peer.name} is refused since ${peer.plan.revoked}`,
+    says: `${peer.name} is refused since ${peer.revokedOn}`,
     least: 'outside-session',
     outside: true,
     paper: {

@@ -5,13 +5,14 @@ import type { Flow, Trace } from '../path/packet.ts';
 import { sampleHost } from '../path/query.ts';
 import type { Router } from '../path/router.ts';
 import { createRouter } from '../path/router.ts';
+import { admittedSource } from '../site/allowed.ts';
 import type { Forward, Line, Network, Site } from '../site/model.ts';
 import { failoverPromise } from './failover-promise.ts';
 import { linePromise, type LineRung } from './line-promise.ts';
 import { peerPromise, refusedPromise } from './peer-promise.ts';
-import { forwardPromiseId, internetPromiseId } from './promise-ids.ts';
+import { forwardPromiseId, internetPromiseId } from '../terms/promise-ids.ts';
 import { sitePromise } from './site-promise.ts';
-import type { RungId } from './rungs.ts';
+import type { RungId } from '../terms/rungs.ts';
 
 /** Something the customer was promised, and the least evidence that proves it. */
 export interface SitePromise {
@@ -48,7 +49,7 @@ export function promisesOf(site: Site): SitePromise[] {
     ...site.networks.map((network) => internetPromise(site, network, router)),
     ...site.forwards.map((forward) => forwardPromise(site, forward, router)),
     ...site.failover.promises.map((promise) => failoverPromise(site, promise)),
-    ...(site.vpn.plan.way === 'none'
+    ...(site.vpn.way === 'none'
       ? []
       : [
           ...site.vpn.peers.map((peer) =>
@@ -91,7 +92,7 @@ function promiseOfLine(site: Site, line: Line): SitePromise {
 function internetPromise(site: Site, network: Network, router: Router): SitePromise {
   const question = `from ${network.name} to internet tcp 443`;
   const trace = tryOut(site, network, router, new Set());
-  const names = network.resolvers.length > 0 || !network.plan.dhcp.enabled;
+  const names = network.resolvers.length > 0 || !network.dhcp.enabled;
   return {
     id: internetPromiseId(network),
     kind: 'internet',
@@ -123,7 +124,7 @@ function forwardPromise(site: Site, forward: Forward, router: Router): SitePromi
     id: forwardPromiseId(forward),
     kind: 'forward',
     at: forward.at,
-    says: `${forward.name} answers from outside at ${where}, ${protocol === 'tcp' && forward.protocol === 'both' ? 'tcp and udp' : protocol} ${ports}${forward.sources.length > 0 ? `, for ${forward.sources.length === 1 ? 'one allowed source' : `${forward.sources.length} allowed sources`} only` : ''}`,
+    says: `${forward.name} answers from outside at ${where}, ${protocol === 'tcp' && forward.protocol === 'both' ? 'tcp and udp' : protocol} ${ports}${forward.allowed.kind === 'some' ? `, for ${forward.allowed.says} only` : ''}`,
     least: 'outside-port',
     outside: true,
     paper: {
@@ -139,12 +140,9 @@ function forwardPromise(site: Site, forward: Forward, router: Router): SitePromi
 
 /** The packet of an allowed visitor to the forward's first port. */
 function tryForward(site: Site, forward: Forward, router: Router): Trace | undefined {
-  const { line, outside, sources, sourcesUnclear } = forward;
-  if (!line || !outside || (sourcesUnclear && sources.length === 0)) return undefined;
-  const allowed = sources[0];
-  const visitor: Address = allowed
-    ? { family: allowed.family, value: allowed.first + (allowed.length < 31 ? 1n : 0n) }
-    : site.outsider;
+  const { line, outside, allowed } = forward;
+  const visitor = admittedSource(allowed, site.outsider);
+  if (!line || !outside || !visitor) return undefined;
   const flow: Flow = {
     origin: { kind: 'outside', name: formatAddress(visitor), line },
     header: {

@@ -3,16 +3,16 @@ import { firstOf } from '../net/prefix.ts';
 import { slug } from '../path/query.ts';
 import type { Site } from '../site/model.ts';
 import { parseKey } from '../vpn/keys.ts';
-import type { FarSite } from '../vpn/model.ts';
+import type { FarSite } from '../site/vpn.ts';
 import { endOf, endOfFar, tunnelStates } from '../vpn/tunnel-states.ts';
-import { sitePromiseId } from './promise-ids.ts';
+import { sitePromiseId } from '../terms/promise-ids.ts';
 import type { SitePromise } from './promises.ts';
 
 /** "These two sites reach each other": proven by a device that answers at the other end. */
 export function sitePromise(site: Site, far: FarSite): SitePromise {
   const [whole, failed] = tunnelStates(endOf(site), endOfFar(far), site.vpn.keepAliveSeconds);
   const missing = [
-    ...(parseKey(far.plan.publicKey).ok ? [] : ['its key']),
+    ...(parseKey(far.publicKey).ok ? [] : ['its key']),
     ...(far.prefixes.length > 0 ? [] : ['routes to it']),
     ...(far.networks.length > 0 ? [] : ['a network that is joined']),
   ];
@@ -20,7 +20,7 @@ export function sitePromise(site: Site, far: FarSite): SitePromise {
   const [block] = far.prefixes;
   const host = block && { ...firstOf(block), value: block.first + (block.length < 31 ? 1n : 0n) };
   return {
-    id: sitePromiseId(far.plan),
+    id: sitePromiseId(far),
     kind: 'site',
     at: far.at,
     says: `${far.networks.map(({ name }) => name).join(', ') || 'This site'} and ${far.name} reach each other`,

@@ -1,5 +1,6 @@
+import { termAt } from '../plan/places.ts';
 import { daysBetween, isDay } from '../days.ts';
-import { replacing, type Check, type Finding } from '../site/finding.ts';
+import { replacing, type Check, type Finding } from '../terms/finding.ts';
 import type { Site } from '../site/model.ts';
 import { accessList, silentDays, soonDays } from '../vpn/access.ts';
 import { practice, step, worked } from '../worked/worked.ts';
@@ -9,7 +10,7 @@ import { note, said } from './note.ts';
 export const accessDates: Check = {
   name: 'access dates',
   run: (site, today) =>
-    site.vpn.plan.way === 'none'
+    site.vpn.way === 'none'
       ? []
       : [
           ...unreadable(site),
@@ -28,16 +29,16 @@ const daysWorked = (from: string, to: string) =>
   );
 
 function unreadable(site: Site): Finding[] {
-  return site.vpn.peers.flatMap(({ at, plan, name }) =>
-    (['created', 'expires', 'revoked', 'lastSeen', 'oldKeyUntil'] as const)
-      .filter((field) => plan[field].trim() !== '' && !isDay(plan[field].trim()))
-      .map((field) =>
+  return site.vpn.peers.flatMap(({ at, name, created, expires, revokedOn, lastSeen, oldKeyUntil }) =>
+    Object.entries({ created, expires, revoked: revokedOn, lastSeen, oldKeyUntil })
+      .filter(([, day]) => day.trim() !== '' && !isDay(day.trim()))
+      .map(([field, day]) =>
         note(
           'vpn-date',
           'warning',
           `${at}/${field}`,
-          `"${plan[field]}" of ${name} is no day; write it as 2027-03-01.${field === 'revoked' ? ' It counts as revoked all the same.' : ''}`,
-          said('Day', plan[field]),
+          `${termAt(`${at}/${field}`)} of ${name}: "${day}" is not a date; write it as 2027-03-01.${field === 'revoked' ? ' It counts as revoked all the same.' : ''}`,
+          said('Day', day),
         ),
       ),
   );
@@ -45,8 +46,8 @@ function unreadable(site: Site): Finding[] {
 
 /** Access without an end is access that nobody asks about again. */
 const endless = (site: Site): Finding[] =>
-  site.vpn.peers.flatMap(({ at, plan, name, revoked }) =>
-    revoked || plan.expires.trim() !== '' || plan.publicKey.trim() === ''
+  site.vpn.peers.flatMap(({ at, name, revoked, expires, publicKey }) =>
+    revoked || expires.trim() !== '' || publicKey.trim() === ''
       ? []
       : [
           note(
@@ -62,15 +63,15 @@ const endless = (site: Site): Finding[] =>
 function devices(site: Site, today: string): Finding[] {
   const found: Finding[] = [];
   for (const { peer, state } of accessList(site, today)) {
-    const { at, plan, name } = peer;
+    const { at, name } = peer;
     if (state === 'ended')
       found.push(
         note(
           'vpn-ended',
           'warning',
           `${at}/expires`,
-          `The access of ${name} ended ${plan.expires}, and a router of this tunnel knows no dates: the key goes on until it is removed there. Revoke it, or give it a later end.`,
-          daysWorked(plan.expires, today),
+          `The access of ${name} ended ${peer.expires}, and a router of this tunnel knows no dates: the key goes on until it is removed there. Revoke it, or give it a later end.`,
+          daysWorked(peer.expires, today),
           replacing('Revoke it today', `${at}/revoked`, today),
         ),
       );
@@ -80,12 +81,12 @@ function devices(site: Site, today: string): Finding[] {
           'vpn-ends-soon',
           'advice',
           `${at}/expires`,
-          `The access of ${name} ends in ${daysBetween(today, plan.expires)} days. Ask whether it is still needed.`,
+          `The access of ${name} ends in ${daysBetween(today, peer.expires)} days. Ask whether it is still needed.`,
           worked(
             'Days left',
-            daysBetween(today, plan.expires),
+            daysBetween(today, peer.expires),
             'days',
-            [step('today', today), step('ends', plan.expires), step('said from', `${soonDays} days before`)],
+            [step('today', today), step('ends', peer.expires), step('said from', `${soonDays} days before`)],
             practice,
           ),
         ),
@@ -96,23 +97,23 @@ function devices(site: Site, today: string): Finding[] {
           'vpn-silent',
           'advice',
           `${at}/lastSeen`,
-          `${name} was last seen ${plan.lastSeen}, more than ${silentDays} days ago: is the access still needed?`,
-          daysWorked(plan.lastSeen, today),
+          `${name} was last seen ${peer.lastSeen}, more than ${silentDays} days ago: is the access still needed?`,
+          daysWorked(peer.lastSeen, today),
         ),
       );
     if (
       state !== 'revoked' &&
-      plan.oldKey.trim() !== '' &&
-      isDay(plan.oldKeyUntil) &&
-      daysBetween(today, plan.oldKeyUntil) < 0
+      peer.oldKey.trim() !== '' &&
+      isDay(peer.oldKeyUntil) &&
+      daysBetween(today, peer.oldKeyUntil) < 0
     )
       found.push(
         note(
           'vpn-overlap-over',
           'warning',
           `${at}/oldKey`,
-          `The key that ${name} had before was to go ${plan.oldKeyUntil}: remove it on the router, and here.`,
-          daysWorked(plan.oldKeyUntil, today),
+          `The key that ${name} had before was to go ${peer.oldKeyUntil}: remove it on the router, and here.`,
+          daysWorked(peer.oldKeyUntil, today),
           replacing('It is removed there: forget it', `${at}/oldKey`, ''),
         ),
       );
@@ -121,7 +122,7 @@ function devices(site: Site, today: string): Finding[] {
 }
 
 function certificates(site: Site, today: string): Finding[] {
-  return site.vpn.plan.certificates.flatMap(({ person, until, revoked, use }, index): Finding[] => {
+  return site.vpn.certificates.flatMap(({ person, until, revoked, use }, index): Finding[] => {
     const day = until.slice(0, 10);
     if (revoked !== '' || !isDay(day)) return [];
     const left = daysBetween(today, day);

@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { applyPatch } from '../plan/patch.ts';
 import { planSchema, type Plan } from '../plan/schema.ts';
 import { compile } from '../site/compile.ts';
-import type { Finding } from '../site/finding.ts';
+import type { Finding } from '../terms/finding.ts';
 import { demoPlan, good, planOf, soundPlan } from '../testing/plans.ts';
 import { runChecks } from './index.ts';
 
@@ -296,7 +296,7 @@ const broken: [rule: string, at: string, change: (plan: Plan) => void][] = [
     },
   ],
   [
-    'vlan-range',
+    'out-of-bounds',
     '/networks/1/vlan',
     (p) => {
       p.networks[1]!.vlan = 4095;
@@ -515,7 +515,7 @@ const broken: [rule: string, at: string, change: (plan: Plan) => void][] = [
     },
   ],
   [
-    'line-vlan',
+    'out-of-bounds',
     '/uplinks/0/vlan',
     (p) => {
       p.uplinks[0]!.vlan = 4095;

@@ -1,10 +1,10 @@
-import type { Check, Finding } from '../site/finding.ts';
+import type { Check, Finding } from '../terms/finding.ts';
 import { practice, step, worked } from '../worked/worked.ts';
 
 /** What a job cannot do without: a name, a line, an inside network, a router. */
 export const complete: Check = {
   name: 'complete',
-  run: ({ plan, lines, networks, router }) => {
+  run: ({ about, lines, networks, router }) => {
     const found: Finding[] = [];
     const lacking = (rule: string, at: string, what: string, says: string): void => {
       found.push({
@@ -16,7 +16,7 @@ export const complete: Check = {
         source: practice,
       });
     };
-    if (plan.site.name.trim() === '')
+    if (about.name.trim() === '')
       lacking('no-name', '/site/name', 'names', 'The site has no name: nobody will find this record again.');
     if (lines.length === 0)
       lacking(

@@ -1,7 +1,7 @@
 import { formatAddress, type Address } from '../net/address.ts';
 import { formatPrefix, hostsOf, roleIn } from '../net/prefix.ts';
 import { firstFreeAddress, rangeBetween, subtractRanges } from '../net/range.ts';
-import { replacing, type Check, type Finding } from '../site/finding.ts';
+import { replacing, type Check, type Finding } from '../terms/finding.ts';
 import type { Device, Network, Site } from '../site/model.ts';
 import { addressWorked, subnetWorked } from '../worked/addresses.ts';
 import { step, type Worked, worked } from '../worked/worked.ts';
@@ -67,7 +67,7 @@ export const devices: Check = {
           source: 'IEEE 802 (one address a device)',
         });
       else byMac.set(device.mac.text, device);
-      if (device.mac.locallyAdministered && device.plan.addressing === 'reserved')
+      if (device.mac.locallyAdministered && device.addressing === 'reserved')
         found.push({
           rule: 'private-mac',
           severity: 'warning',
@@ -99,7 +99,7 @@ function place(site: Site, device: Device): Finding[] {
     return [
       {
         rule: 'device-network',
-        severity: device.plan.addressing === 'automatic' ? 'warning' : 'blocker',
+        severity: device.addressing === 'automatic' ? 'warning' : 'blocker',
         at: `${device.at}/network`,
         says: `${device.name} is on no network, so it has neither address nor gateway.`,
         why: worked('Network of the device', null, '', [step('network', 'none chosen')], 'the plan itself'),

@@ -1,5 +1,5 @@
 import { formatPorts, hasPort } from '../net/ports.ts';
-import { replacing, type Check, type Finding } from '../site/finding.ts';
+import { replacing, type Check, type Finding } from '../terms/finding.ts';
 import type { Forward } from '../site/model.ts';
 import { practice, step, worked } from '../worked/worked.ts';
 
@@ -95,7 +95,9 @@ export const exposed: Check = {
     const found = site.forwards.flatMap((forward): Finding[] => {
       const service = known.find((each) => uses(forward, each));
       if (!service || !forward.inside) return [];
-      const open = forward.sources.length === 0;
+      // A source list that cannot be read admits nobody: that is a finding of its own, and nothing is shown.
+      if (forward.allowed.kind === 'nobody') return [];
+      const open = forward.allowed.kind === 'everybody';
       const who = open ? 'anybody on the internet' : 'the allowed sources';
       const never = service.kind === 'never';
       return [
@@ -114,7 +116,7 @@ export const exposed: Check = {
             [
               step('inside port', formatPorts(forward.inside)),
               step(`${service.protocol} ${service.port} is`, service.name),
-              step('allowed sources', open ? 'everybody' : forward.sources.length),
+              step('allowed sources', forward.allowed.says),
             ],
             'IANA service name and port number registry (from memory)',
           ),

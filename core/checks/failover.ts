@@ -1,11 +1,11 @@
 import { adviceFor, backupDataOf, capOf, falseAllowed, lossOf } from '../failover/demand.ts';
-import type { Watch } from '../failover/model.ts';
+import type { Watch } from '../site/failover.ts';
 import { linesForKind, predict, switchOf, watchOf } from '../failover/predict.ts';
 import { traffic } from '../failover/traffic.ts';
 import { causeRates, linesAvailability } from '../failover/years.ts';
 import { formatAddress, sameAddress } from '../net/address.ts';
 import { contains, formatPrefix, overlaps } from '../net/prefix.ts';
-import { replacing, type Check, type Finding } from '../site/finding.ts';
+import { replacing, type Check, type Finding } from '../terms/finding.ts';
 import type { Line, Site } from '../site/model.ts';
 import {
   availabilityOf,
@@ -214,7 +214,7 @@ function promises(site: Site): Finding[] {
         ),
       ];
     const change = switchOf(second);
-    if (second.plan.standby === 'dialled' && change.highSeconds > promise.withinSeconds)
+    if (second.standby === 'dialled' && change.highSeconds > promise.withinSeconds)
       return [
         note(
           'dial-too-slow',
@@ -314,7 +314,7 @@ function names(site: Site): Finding[] {
         ),
       );
   }
-  const { resolvers } = site.failover.plan;
+  const { resolvers } = site.failover;
   const own = site.failover.ownResolvers;
   const owners = own.map(ownerOf);
   if (resolvers === 'own' && own.length === 0)
@@ -401,7 +401,7 @@ function causes(site: Site): Finding[] {
       ),
     ];
   });
-  const { wattHours } = site.failover.plan.power;
+  const { wattHours } = site.failover.power;
   if (wattHours === null && site.failover.promises.length > 0)
     found.push(
       note(
@@ -431,7 +431,7 @@ function data(site: Site): Finding[] {
 }
 
 function wayBack(site: Site): Finding[] {
-  const { back } = site.failover.plan;
+  const { back } = site.failover;
   const first = site.failover.watches[0];
   if (!first || first.targets.length === 0) return [];
   const believed = returnWorked(first.intervalSeconds, first.upAfter, first.holdSeconds);
@@ -446,7 +446,7 @@ function wayBack(site: Site): Finding[] {
         replacing('Go back after a hold', '/failover/back', 'hold'),
       ),
     ];
-  if (back === 'by-hand' && site.failover.plan.told.trim() === '')
+  if (back === 'by-hand' && site.failover.told.trim() === '')
     return [
       note(
         'back-nobody',

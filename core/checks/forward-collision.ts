@@ -1,5 +1,5 @@
 import { formatPorts, portsOverlap, protocolsMeet, type PortRange } from '../net/ports.ts';
-import { replacing, type Check, type Finding } from '../site/finding.ts';
+import { replacing, type Check, type Finding } from '../terms/finding.ts';
 import type { Forward, Site } from '../site/model.ts';
 import { arithmetic, step, type Worked, worked } from '../worked/worked.ts';
 

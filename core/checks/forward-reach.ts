@@ -1,7 +1,7 @@
 import { formatAddress } from '../net/address.ts';
 import { formatPorts, protocolsMeet } from '../net/ports.ts';
 import type { Patch } from '../plan/patch.ts';
-import type { Check, Finding } from '../site/finding.ts';
+import type { Check, Finding } from '../terms/finding.ts';
 import type { Forward, Line } from '../site/model.ts';
 import { addressWorked } from '../worked/addresses.ts';
 import { step, worked } from '../worked/worked.ts';

@@ -1,7 +1,7 @@
 import { formatAddress } from '../net/address.ts';
 import { contains } from '../net/prefix.ts';
 import { formatPorts, portCount } from '../net/ports.ts';
-import { replacing, type Check, type Finding } from '../site/finding.ts';
+import { replacing, type Check, type Finding } from '../terms/finding.ts';
 import type { Forward, Site } from '../site/model.ts';
 import { practice, step, type Worked, worked } from '../worked/worked.ts';
 import { freeHost } from './devices.ts';
@@ -38,11 +38,11 @@ function checkForward(site: Site, forward: Forward): Finding[] {
         severity: 'blocker',
         at: `${forward.at}/device`,
         says: `Forward "${forward.name}" leads to no device of the register.`,
-        why: chosen('Device', forward.plan.device === '' ? 'none chosen' : 'no longer in the register'),
+        why: chosen('Device', !forward.deviceNamed ? 'none chosen' : 'no longer in the register'),
         source: 'the plan itself',
       },
     ];
-  if (forward.plan.service !== '' && !device.services.some((service) => service.id === forward.plan.service))
+  if (forward.serviceNamed && !forward.service)
     found.push({
       rule: 'forward-service',
       severity: 'blocker',
@@ -51,7 +51,7 @@ function checkForward(site: Site, forward: Forward): Finding[] {
       why: chosen('Service', 'no longer listed'),
       source: 'the plan itself',
     });
-  if (device.plan.addressing === 'automatic') found.push(unstable(site, forward));
+  if (device.addressing === 'automatic') found.push(unstable(site, forward));
 
   const { inside, outside } = forward;
   if (inside && outside && portCount(inside) !== portCount(outside))
@@ -88,7 +88,7 @@ function checkForward(site: Site, forward: Forward): Finding[] {
 function unstable(site: Site, forward: Forward): Finding {
   const device = forward.device!;
   const { network } = device;
-  const typed = device.plan.address.trim();
+  const typed = device.typedAddress;
   const inside = network?.prefix;
   const to = network && freeHost(site, network);
   const address = to && inside && contains(inside, to) ? formatAddress(to) : undefined;
@@ -104,7 +104,7 @@ function unstable(site: Site, forward: Forward): Finding {
       '',
       [
         step('addressing', 'automatic'),
-        step('address seen', typed === '' ? 'none noted' : typed),
+        step('address seen', typed ? formatAddress(typed) : 'none noted'),
         step('stays the same', 'no'),
       ],
       'RFC 2131 section 4.3.1',

@@ -1,4 +1,4 @@
-import { severityOrder, type Check, type Finding } from '../site/finding.ts';
+import { severityOrder, type Check, type Finding } from '../terms/finding.ts';
 import type { Site } from '../site/model.ts';
 import { accessDates } from './access-dates.ts';
 import { complete } from './complete.ts';

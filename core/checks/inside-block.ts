@@ -1,7 +1,7 @@
 import { formatAddress } from '../net/address.ts';
 import { classify } from '../net/classify.ts';
 import { firstOf, formatPrefix, hostsOf, lastOf, roleIn } from '../net/prefix.ts';
-import { replacing, type Check, type Finding } from '../site/finding.ts';
+import { replacing, type Check, type Finding } from '../terms/finding.ts';
 import type { Network, Site } from '../site/model.ts';
 import { freeBlock, renumber } from '../site/renumber.ts';
 import { addressWorked, subnetWorked } from '../worked/addresses.ts';
@@ -19,7 +19,7 @@ function notPrivate(site: Site, network: Network): Finding[] {
   const inside = ['private', 'unique-local'];
   if (ends.every((name) => inside.includes(name))) return [];
   const to =
-    prefix.family === 4 && prefix.length >= 8 ? freeBlock(site, prefix.length, network.plan.vlan) : undefined;
+    prefix.family === 4 && prefix.length >= 8 ? freeBlock(site, prefix.length, network.vlan) : undefined;
   const odd = classify(ends[0] !== undefined && inside.includes(ends[0]) ? lastOf(prefix) : firstOf(prefix));
   return [
     {

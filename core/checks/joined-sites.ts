@@ -1,8 +1,8 @@
 import { formatPrefix, overlaps, samePrefix, type Prefix } from '../net/prefix.ts';
-import type { Check, Finding } from '../site/finding.ts';
+import type { Check, Finding } from '../terms/finding.ts';
 import type { Site } from '../site/model.ts';
 import { parseKey } from '../vpn/keys.ts';
-import type { FarSite } from '../vpn/model.ts';
+import type { FarSite } from '../site/vpn.ts';
 import { endOf, endOfFar, tunnelStates } from '../vpn/tunnel-states.ts';
 import { step, worked } from '../worked/worked.ts';
 import { note, said } from './note.ts';
@@ -11,7 +11,7 @@ import { note, said } from './note.ts';
 export const joinedSites: Check = {
   name: 'joined sites',
   run: (site) => {
-    if (site.vpn.plan.way === 'none') return [];
+    if (site.vpn.way === 'none') return [];
     const clashes = firstClashes(site);
     return site.vpn.sites.flatMap((far) => [
       ...values(far),
@@ -24,7 +24,7 @@ export const joinedSites: Check = {
 
 function values(far: FarSite): Finding[] {
   const found: Finding[] = [];
-  const key = far.plan.publicKey.trim();
+  const key = far.publicKey.trim();
   if (key === '' || !parseKey(key).ok)
     found.push(
       note(
@@ -176,7 +176,7 @@ function states(site: Site, far: FarSite): Finding[] {
         'site-neither-calls',
         'blocker',
         `${far.at}/endpoint`,
-        `${site.plan.site.name} and ${far.name}: ${whole!.says}`,
+        `${site.about.name} and ${far.name}: ${whole!.says}`,
         whole!.worked,
       ),
     ];

@@ -1,7 +1,7 @@
 import { parseMac } from '../net/mac.ts';
 import { contains, formatPrefix } from '../net/prefix.ts';
 import { formatAddress } from '../net/address.ts';
-import type { Check, Finding } from '../site/finding.ts';
+import type { Check, Finding } from '../terms/finding.ts';
 import { overlapWorked } from '../worked/addresses.ts';
 import { practice, step, worked } from '../worked/worked.ts';
 
@@ -11,9 +11,9 @@ const warmestCelsius = 40;
 /** The kit: its place, its labels, and the address a new router comes with. */
 export const kit: Check = {
   name: 'kit',
-  run: ({ plan, router, lines }) => {
+  run: ({ about, kit: items, router, lines }) => {
     const found: Finding[] = [];
-    const celsius = plan.site.cupboardCelsius;
+    const celsius = about.cupboardCelsius;
     if (celsius !== null && celsius > warmestCelsius)
       found.push({
         rule: 'cupboard-warm',
@@ -34,7 +34,7 @@ export const kit: Check = {
         source: practice,
       });
     const macs = new Map<string, number>();
-    for (const [index, item] of plan.kit.entries()) {
+    for (const [index, item] of items.entries()) {
       const mac = parseMac(item.mac);
       if (!mac.ok) continue;
       const other = macs.get(mac.value.text);

@@ -1,7 +1,8 @@
+import { titleAt } from '../plan/places.ts';
 import { medium } from '../media/index.ts';
 import { formatAddress } from '../net/address.ts';
 import { contains, formatPrefix, roleIn } from '../net/prefix.ts';
-import { replacing, type Check, type Finding } from '../site/finding.ts';
+import { replacing, type Check, type Finding } from '../terms/finding.ts';
 import type { Line, Site } from '../site/model.ts';
 import { uplinkType } from '../uplinks/index.ts';
 import { addressWorked, subnetWorked } from '../worked/addresses.ts';
@@ -13,14 +14,9 @@ export const lines: Check = {
   name: 'lines',
   run: (site) =>
     site.lines.flatMap((line) => [
-      ...uplinkType(line.plan.type).check(line, `${line.at}/settings/${line.plan.type}`),
-      ...medium(line.plan.medium).check(
-        line.plan.media[line.plan.medium],
-        line,
-        `${line.at}/media/${line.plan.medium}`,
-      ),
+      ...uplinkType(line.type).check(line, `${line.at}/settings/${line.type}`),
+      ...medium(line.medium).check(line.media[line.medium], line, `${line.at}/media/${line.medium}`),
       ...account(line),
-      ...tag(line),
       ...kindOfAddress(site, line),
       ...handoff(line),
       ...sourceNat(site, line),
@@ -30,7 +26,7 @@ export const lines: Check = {
 };
 
 function account(line: Line): Finding[] {
-  if (line.plan.activation !== 'not-yet') return [];
+  if (line.activation !== 'not-yet') return [];
   return [
     {
       rule: 'not-activated',
@@ -39,27 +35,6 @@ function account(line: Line): Finding[] {
       says: `The provider has not activated ${line.name} yet. Until then "no session" and "no address" are no fault of the router: do not search for one.`,
       why: worked('Activated', 'not yet', '', [step('activated', 'not yet')], practice),
       source: practice,
-    },
-  ];
-}
-
-function tag(line: Line): Finding[] {
-  const { vlan } = line.plan;
-  if (vlan === null || (vlan >= 1 && vlan <= 4094)) return [];
-  return [
-    {
-      rule: 'line-vlan',
-      severity: 'blocker',
-      at: `${line.at}/vlan`,
-      says: `${vlan} is no VLAN id, so ${line.name} will stay silent: ids go from 1 to 4094.`,
-      why: worked(
-        'VLAN id',
-        vlan,
-        '',
-        [step('lowest', 1), step('highest', 4094), step('typed', vlan)],
-        'IEEE 802.1Q',
-      ),
-      source: 'IEEE 802.1Q',
     },
   ];
 }
@@ -103,7 +78,7 @@ function kindOfAddress(site: Site, line: Line): Finding[] {
         },
       ];
     case 'documentation':
-      return site.plan.demo
+      return site.demo
         ? []
         : [
             {
@@ -178,7 +153,7 @@ function largestPacket(line: Line): Finding[] {
   const { mtuBytes, largestBytes } = line;
   if (mtuBytes >= 1280 && mtuBytes <= largestBytes) return [];
   const small = mtuBytes < 1280;
-  const type = uplinkType(line.plan.type).title;
+  const type = titleAt('/uplinks/*/type', line.type);
   const source = 'RFC 791, RFC 8200 section 5, RFC 894';
   return [
     {
@@ -214,11 +189,11 @@ function largestPacket(line: Line): Finding[] {
 function rates(line: Line): Finding[] {
   return (['down', 'up'] as const).flatMap((direction): Finding[] => {
     const [contract, field] =
-      direction === 'down' ? [line.plan.rateDownMbps, 'rateDownMbps'] : [line.plan.rateUpMbps, 'rateUpMbps'];
+      direction === 'down' ? [line.rateDownMbps, 'rateDownMbps'] : [line.rateUpMbps, 'rateUpMbps'];
     const judged =
       contract === null
         ? undefined
-        : rateVerdict(line.plan.runs, direction, contract, line.mtuBytes, line.wrappingBytes);
+        : rateVerdict(line.runs, direction, contract, line.mtuBytes, line.wrappingBytes);
     if (!judged?.ok || (Number(judged.value.value) >= 90 && Number(judged.value.value) <= 103)) return [];
     return [
       {

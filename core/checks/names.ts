@@ -1,5 +1,5 @@
 import { slug } from '../path/query.ts';
-import type { Check, Finding } from '../site/finding.ts';
+import type { Check, Finding } from '../terms/finding.ts';
 import { step, worked } from '../worked/worked.ts';
 
 const keep = ['internet', 'outside', 'anywhere', 'router'];
@@ -12,7 +12,7 @@ export const names: Check = {
     const first = new Map<string, string>();
     for (const each of [...lines, ...networks, ...devices]) {
       const at = `${each.at}/name`;
-      const name = each.plan.name.trim();
+      const name = each.unnamed ? '' : each.name.trim();
       const base = { at, source: 'the plan itself' } as const;
       const why = worked(
         'Name as used in questions',

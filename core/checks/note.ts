@@ -1,4 +1,4 @@
-import type { Finding, Severity } from '../site/finding.ts';
+import type { Finding, Severity } from '../terms/finding.ts';
 import { practice, step, type Worked, worked } from '../worked/worked.ts';
 
 /** A finding whose source is that of its working. */

@@ -1,6 +1,6 @@
 import { formatAddress } from '../net/address.ts';
 import { contains, formatPrefix, overlaps, samePrefix } from '../net/prefix.ts';
-import type { Check, Finding } from '../site/finding.ts';
+import type { Check, Finding } from '../terms/finding.ts';
 import type { NamedPrefix, Site } from '../site/model.ts';
 import { freeBlock, renumber } from '../site/renumber.ts';
 import { overlapWorked } from '../worked/addresses.ts';
@@ -66,7 +66,7 @@ function clash(site: Site, moved: NamedPrefix, others: readonly NamedPrefix[]): 
 function moveFix(site: Site, moved: NamedPrefix): Pick<Finding, 'fix'> {
   const network =
     moved.role === 'network' ? site.networks.find((each) => each.at === moved.owner) : undefined;
-  const to = network && freeBlock(site, moved.prefix.length, network.plan.vlan);
+  const to = network && freeBlock(site, moved.prefix.length, network.vlan);
   if (!network || !to) return {};
   return {
     fix: {

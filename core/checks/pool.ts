@@ -9,7 +9,7 @@ import {
   type AddressRange,
 } from '../net/range.ts';
 import type { Patch } from '../plan/patch.ts';
-import type { Check, Finding } from '../site/finding.ts';
+import type { Check, Finding } from '../terms/finding.ts';
 import { devicesOn } from '../site/lookups.ts';
 import type { Device, Network, Site } from '../site/model.ts';
 import { rangeWorked } from '../worked/addresses.ts';
@@ -96,15 +96,15 @@ function checkPool(site: Site, network: Network, range: AddressRange): Finding[]
     });
 
   const held = devicesOn(site, network).filter(({ address: host }) => host && inRange(range, host));
-  const holder = held.find((device) => device.plan.addressing === 'fixed') ?? held[0];
+  const holder = held.find((device) => device.addressing === 'fixed') ?? held[0];
   if (holder)
     found.push({
       ...base,
       also: [to, ...held.map((device) => `${device.at}/address`)],
       rule: 'pool-held',
-      severity: holder.plan.addressing === 'fixed' ? 'blocker' : 'warning',
+      severity: holder.addressing === 'fixed' ? 'blocker' : 'warning',
       says:
-        holder.plan.addressing === 'fixed'
+        holder.addressing === 'fixed'
           ? `The pool of ${network.name} holds ${names(held)}, whose address is set by hand: another device can be given the same one, and both fall off the network in turns.`
           : `The pool of ${network.name} holds the reserved address of ${names(held)}. Many boxes refuse that, or give the address away before the reservation is entered.`,
       why: holdsWorked(range, holder.address!, holder.name),
@@ -112,7 +112,7 @@ function checkPool(site: Site, network: Network, range: AddressRange): Finding[]
     });
 
   const need =
-    (network.plan.expectedDevices ?? 0) - devicesOn(site, network).filter(({ address: host }) => host).length;
+    (network.expectedDevices ?? 0) - devicesOn(site, network).filter(({ address: host }) => host).length;
   const size = rangeSize(range);
   if (BigInt(Math.ceil(need)) > size) {
     const better = largestFree(site, network);
@@ -123,14 +123,14 @@ function checkPool(site: Site, network: Network, range: AddressRange): Finding[]
       also: [to, `${network.at}/expectedDevices`],
       rule: 'pool-small',
       severity: 'warning',
-      says: `${network.name} expects ${network.plan.expectedDevices} devices, but the pool gives ${size} at a time: the rest wait without an address.${enough ? '' : ` Even the whole block ${formatPrefix(prefix)} has no run of ${need} free addresses; it needs to be larger.`}`,
+      says: `${network.name} expects ${network.expectedDevices} devices, but the pool gives ${size} at a time: the rest wait without an address.${enough ? '' : ` Even the whole block ${formatPrefix(prefix)} has no run of ${need} free addresses; it needs to be larger.`}`,
       why: worked(
         'Addresses short',
         need - Number(size),
         'addresses',
         [
-          step('devices expected', network.plan.expectedDevices ?? 0),
-          step('with an address of their own', `- ${(network.plan.expectedDevices ?? 0) - need}`),
+          step('devices expected', network.expectedDevices ?? 0),
+          step('with an address of their own', `- ${(network.expectedDevices ?? 0) - need}`),
           step('in the pool', `- ${size}`),
           step('short', need - Number(size)),
         ],

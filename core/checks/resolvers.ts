@@ -1,5 +1,5 @@
 import { formatAddress } from '../net/address.ts';
-import { replacing, type Check, type Finding } from '../site/finding.ts';
+import { replacing, type Check, type Finding } from '../terms/finding.ts';
 import { step, worked } from '../worked/worked.ts';
 
 /** Names must resolve: without a resolver every page "is down", though the line is up. */
@@ -8,7 +8,7 @@ export const resolvers: Check = {
   run: ({ networks, lines }) => {
     const source = 'RFC 2132 section 3.8 (option 6)';
     const found: Finding[] = networks.flatMap((network): Finding[] => {
-      if (network.resolvers.length > 0 || !network.plan.dhcp.enabled) return [];
+      if (network.resolvers.length > 0 || !network.dhcp.enabled) return [];
       const own = network.routerAddress && formatAddress(network.routerAddress);
       return [
         {
@@ -32,7 +32,7 @@ export const resolvers: Check = {
       found.push({
         rule: 'no-upstream-resolver',
         severity: 'blocker',
-        at: `${line.at}/settings/${line.plan.type}`,
+        at: `${line.at}/settings/${line.type}`,
         says: `Devices ask the router for names, but over ${line.name} the router has nobody to ask: pages fail while a ping by number works.`,
         why: worked(
           `Resolvers on ${line.name}`,

@@ -1,4 +1,4 @@
-import type { Check, Finding } from '../site/finding.ts';
+import type { Check, Finding } from '../terms/finding.ts';
 import { practice, step, worked } from '../worked/worked.ts';
 
 /** Allowances between networks that undo the reason for having two. */
@@ -6,23 +6,20 @@ export const separation: Check = {
   name: 'separation',
   run: (site) => {
     const found: Finding[] = [];
-    for (const index of site.plan.reach.keys()) {
-      const at = `/reach/${index}`;
-      const rule = site.reach.find((each) => each.at === at);
-      if (!rule) {
-        found.push({
-          rule: 'reach-dangling',
-          severity: 'warning',
-          at,
-          says: 'An allowance between networks names something that is gone, so it allows nothing. Mend it or remove it.',
-          why: worked('Ends of the allowance', null, '', [step('readable', 'no')], 'the plan itself'),
-          fix: { says: 'Remove the allowance', patch: [{ op: 'remove', path: at }] },
-          source: 'the plan itself',
-        });
-        continue;
-      }
-      const guests = rule.from.plan.purpose === 'guests';
-      const payment = rule.to.plan.purpose === 'payment';
+    for (const at of site.brokenReach)
+      found.push({
+        rule: 'reach-dangling',
+        severity: 'warning',
+        at,
+        says: 'An allowance between networks names something that is gone, so it allows nothing. Correct it or remove it.',
+        why: worked('Ends of the allowance', null, '', [step('readable', 'no')], 'the plan itself'),
+        fix: { says: 'Remove the allowance', patch: [{ op: 'remove', path: at }] },
+        source: 'the plan itself',
+      });
+    for (const rule of site.reach) {
+      const { at } = rule;
+      const guests = rule.from.purpose === 'guests';
+      const payment = rule.to.purpose === 'payment';
       if (rule.device || (!guests && !payment)) continue;
       found.push({
         rule: guests ? 'guests-inside' : 'payment-open',

@@ -1,39 +1,31 @@
-import { replacing, type Check, type Finding } from '../site/finding.ts';
+import { replacing, type Check, type Finding } from '../terms/finding.ts';
 import { step, worked } from '../worked/worked.ts';
 
 const source = 'IEEE 802.1Q section 9.6 (ids 1 to 4094)';
 
-/** VLAN ids: in range, and one network each. */
+/** VLAN IDs: one network each. */
 export const vlan: Check = {
   name: 'vlan',
-  run: ({ networks }) => {
+  run: ({ networks, problems }) => {
     const found: Finding[] = [];
-    const used = new Set(networks.flatMap((network) => network.plan.vlan ?? []));
+    const used = new Set(networks.flatMap((network) => network.vlan ?? []));
     let free = 10;
     while (used.has(free)) free += 10;
     const fixTo = (at: string): NonNullable<Finding['fix']> =>
       replacing(`Use VLAN ${free}`, `${at}/vlan`, free);
     const first = new Map<number | null, (typeof networks)[number]>();
     for (const network of networks) {
-      const id = network.plan.vlan;
+      const id = network.vlan;
       const at = `${network.at}/vlan`;
+      // A value that is no VLAN ID is a finding of its own, and not "untagged".
+      if (problems.some((each) => each.at === at)) continue;
       const why = worked(
-        'VLAN id',
+        'VLAN ID',
         id,
         '',
         [step('lowest', 1), step('highest', 4094), step('typed', id ?? 'untagged')],
         source,
       );
-      if (id !== null && (id < 1 || id > 4094))
-        found.push({
-          rule: 'vlan-range',
-          severity: 'blocker',
-          at,
-          says: `VLAN ${id} of ${network.name} does not exist: the tag has 12 bits, and 0 and 4095 are taken. Boxes refuse it.`,
-          why,
-          fix: fixTo(network.at),
-          source,
-        });
       const other = first.get(id);
       if (other)
         found.push({
@@ -47,7 +39,7 @@ export const vlan: Check = {
               : `${network.name} and ${other.name} both use VLAN ${id}: their devices are on one wire, whatever the rules say.`,
           why: {
             ...why,
-            name: 'Networks with this id',
+            name: 'Networks with this ID',
             value: 2,
             steps: [step(other.name, id ?? 'untagged'), step(network.name, id ?? 'untagged')],
           },

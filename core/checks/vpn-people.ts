@@ -1,6 +1,6 @@
 import { formatAddress, sameAddress } from '../net/address.ts';
 import { contains, formatPrefix } from '../net/prefix.ts';
-import { replacing, type Check, type Finding } from '../site/finding.ts';
+import { replacing, type Check, type Finding } from '../terms/finding.ts';
 import type { Site } from '../site/model.ts';
 import { byCertificate, certificateOf, leftOver } from '../vpn/certificates.ts';
 import { freePeerAddress } from '../vpn/interface.ts';
@@ -11,7 +11,7 @@ import { note, said } from './note.ts';
 export const vpnPeople: Check = {
   name: 'people of the tunnel',
   run: (site) => {
-    const { way } = site.vpn.plan;
+    const { way } = site.vpn;
     if (way === 'none') return [];
     return [
       ...(way === 'wireguard' ? peers(site) : []),
@@ -38,7 +38,7 @@ function certificates(site: Site): Finding[] {
       note(
         'vpn-certificate-left',
         'blocker',
-        `/vpn/certificates/${site.vpn.plan.certificates.indexOf(left)}`,
+        `/vpn/certificates/${site.vpn.certificates.indexOf(left)}`,
         `${name} is revoked, and its certificate is not: it still gets in. Revoke it, and put the new list on the router.`,
         said('Serial', left.serial.slice(0, 8)),
       ),
@@ -51,7 +51,7 @@ function peers(site: Site): Finding[] {
   const found: Finding[] = [];
   for (const [index, peer] of access.peers.entries()) {
     if (peer.revoked) continue;
-    const { plan, at, name } = peer;
+    const { at, name } = peer;
     if (!peer.group)
       found.push(
         note(
@@ -62,7 +62,7 @@ function peers(site: Site): Finding[] {
           said('Group', 'none'),
         ),
       );
-    if (plan.publicKey.trim() === '')
+    if (peer.publicKey.trim() === '')
       found.push(
         note(
           'vpn-no-key',
@@ -72,22 +72,22 @@ function peers(site: Site): Finding[] {
           said('Key', 'none'),
         ),
       );
-    else if (!parseKey(plan.publicKey).ok)
+    else if (!parseKey(peer.publicKey).ok)
       found.push(
         note(
           'vpn-key-form',
           'blocker',
           `${at}/publicKey`,
           `The key of ${name} is no key: 43 letters and digits, then "=".`,
-          said('Length', String(plan.publicKey.trim().length)),
+          said('Length', String(peer.publicKey.trim().length)),
         ),
       );
     const twin = access.peers.findIndex(
       (other, place) =>
         place < index &&
         !other.revoked &&
-        other.plan.publicKey.trim() !== '' &&
-        other.plan.publicKey.trim() === plan.publicKey.trim(),
+        other.publicKey.trim() !== '' &&
+        other.publicKey.trim() === peer.publicKey.trim(),
     );
     if (twin >= 0)
       found.push(
@@ -96,7 +96,7 @@ function peers(site: Site): Finding[] {
           'blocker',
           `${at}/publicKey`,
           `${name} and ${access.peers[twin]!.name} have one key: the router answers whoever spoke last. One key a device.`,
-          said('Key', plan.publicKey.slice(0, 8)),
+          said('Key', peer.publicKey.slice(0, 8)),
         ),
       );
     // Looked for only where it is needed: with hundreds of people it is not free.
@@ -105,7 +105,7 @@ function peers(site: Site): Finding[] {
       return free && replacing(`Give it ${formatAddress(free)}`, `${at}/address`, formatAddress(free));
     };
     if (!peer.address) {
-      if (plan.address.trim() === '')
+      if (!site.problems.some((each) => each.at === `${at}/address`))
         found.push(
           note(
             'vpn-no-address',
@@ -145,14 +145,14 @@ function peers(site: Site): Finding[] {
           ),
         );
     }
-    if (plan.ownKey && plan.secret.trim() !== '')
+    if (peer.ownKey && peer.secret.trim() !== '')
       found.push(
         note(
           'vpn-own-key-kept',
           'warning',
           `${at}/secret`,
           `${name} makes the key alone, and yet a private key is named in the vault: one of the two is not true.`,
-          said('In the vault', plan.secret),
+          said('In the vault', peer.secret),
         ),
       );
   }
@@ -163,14 +163,17 @@ function groups(site: Site): Finding[] {
   return site.vpn.groups.flatMap((group): Finding[] => {
     const whole = group.grants.filter(({ device }) => !device);
     const found: Finding[] = [];
-    if (group.plan.grants.length > 0 && group.grants.length < group.plan.grants.length)
+    if (group.brokenGrants.length > 0)
       found.push(
         note(
           'vpn-grant-gone',
           'warning',
           `${group.at}/grants`,
           `A grant of ${group.name} leads to something that is no longer there: it grants nothing.`,
-          said('Grants', `${group.grants.length} of ${group.plan.grants.length}`),
+          said(
+            'Grants',
+            `${group.grants.length} of ${group.grants.length + group.brokenGrants.length} still lead somewhere`,
+          ),
         ),
       );
     if (

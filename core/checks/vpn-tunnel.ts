@@ -1,10 +1,9 @@
 import { formatAddress, sameAddress } from '../net/address.ts';
 import { contains, formatPrefix } from '../net/prefix.ts';
-import { replacing, type Check, type Finding } from '../site/finding.ts';
+import { replacing, type Check, type Finding } from '../terms/finding.ts';
 import type { Site } from '../site/model.ts';
 import { freePool, isTraveller, poolProblem, tunnelWorked } from '../vpn/interface.ts';
 import { parseKey } from '../vpn/keys.ts';
-import type { Peer } from '../vpn/model.ts';
 import { routesOf } from '../vpn/routes.ts';
 import { step, worked } from '../worked/worked.ts';
 import { note, said } from './note.ts';
@@ -13,9 +12,7 @@ import { note, said } from './note.ts';
 export const vpnTunnel: Check = {
   name: 'tunnel',
   run: (site) =>
-    site.vpn.plan.way === 'wireguard'
-      ? [...pool(site), ...endpoints(site), ...resolver(site), ...size(site)]
-      : [],
+    site.vpn.way === 'wireguard' ? [...pool(site), ...endpoints(site), ...resolver(site), ...size(site)] : [],
 };
 
 function pool(site: Site): Finding[] {
@@ -46,30 +43,18 @@ function pool(site: Site): Finding[] {
     );
   }
   if (!access.pool) return found;
-  if (!access.pool6 && access.groups.some(({ plan }) => plan.tunnel !== 'split'))
+  if (!access.pool6 && access.groups.some(({ tunnel }) => tunnel !== 'split'))
     found.push(
       note(
         'vpn-leak',
         'warning',
         '/vpn/pool6',
         'Everything is to go through the tunnel, and it has no IPv6: what speaks IPv6 leaves beside it, in the open.',
-        routesOf(site, { ...noPeer, group: access.groups.find(({ plan }) => plan.tunnel !== 'split') })
-          .worked,
+        routesOf(site, { group: access.groups.find(({ tunnel }) => tunnel !== 'split') }).worked,
       ),
     );
   return found;
 }
-
-const noPeer: Peer = {
-  at: '/vpn/peers',
-  plan: {} as Peer['plan'],
-  id: '',
-  name: 'such a peer',
-  group: undefined,
-  address: undefined,
-  address6: undefined,
-  revoked: false,
-};
 
 function endpoints(site: Site): Finding[] {
   const { vpn: access } = site;
@@ -111,8 +96,8 @@ function endpoints(site: Site): Finding[] {
           ),
         ),
       );
-    else if (address && line.plan.type !== 'static') {
-      const follows = site.failover.plan.dynamicName;
+    else if (address && line.type !== 'static') {
+      const follows = site.failover.dynamicName;
       found.push(
         note(
           'vpn-endpoint-changes',
@@ -141,14 +126,14 @@ function endpoints(site: Site): Finding[] {
         ),
       );
   }
-  if (access.plan.publicKey.trim() !== '' && !parseKey(access.plan.publicKey).ok)
+  if (access.publicKey.trim() !== '' && !parseKey(access.publicKey).ok)
     found.push(
       note(
         'vpn-key-form',
         'blocker',
         '/vpn/publicKey',
         'The router\'s public key is no key: 43 letters and digits, then "=".',
-        said('Length', String(access.plan.publicKey.trim().length)),
+        said('Length', String(access.publicKey.trim().length)),
       ),
     );
   return found;
@@ -160,7 +145,7 @@ function resolver(site: Site): Finding[] {
   const own = access.routerAddress && formatAddress(access.routerAddress);
   const fix = own === undefined ? undefined : replacing(`Ask the router, ${own}`, '/vpn/resolver', own);
   if (!access.resolver)
-    return access.plan.resolver.trim() === '' && access.peers.length > 0
+    return !site.problems.some(({ at }) => at === '/vpn/resolver') && access.peers.length > 0
       ? [
           note(
             'vpn-no-resolver',
@@ -190,7 +175,7 @@ function resolver(site: Site): Finding[] {
 }
 
 function size(site: Site): Finding[] {
-  const typed = site.vpn.plan.mtuBytes;
+  const typed = site.vpn.mtuBytes;
   const fits = tunnelWorked(site.vpn.endpoints[0]?.line ?? site.lines[0]);
   return typed !== null && typed > Number(fits.value)
     ? [

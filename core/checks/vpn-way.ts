@@ -1,17 +1,18 @@
-import type { Check, Finding } from '../site/finding.ts';
+import type { Check, Finding } from '../terms/finding.ts';
 import type { Site } from '../site/model.ts';
-import { reachable, unableTo, wayTitles } from '../vpn/which.ts';
+import { wayTitles } from '../plan/catalogue/vpn.ts';
+import { reachable, unableTo } from '../vpn/which.ts';
 import { step, worked } from '../worked/worked.ts';
 import { note, said } from './note.ts';
 
 /** A way in that nobody can use here, or that lets too many in. */
 export const vpnWay: Check = {
   name: 'way in',
-  run: (site) => (site.vpn.plan.way === 'none' ? [] : wayItself(site)),
+  run: (site) => (site.vpn.way === 'none' ? [] : wayItself(site)),
 };
 
 function wayItself(site: Site): Finding[] {
-  const { way, boxEncrypts, outsideService } = site.vpn.plan;
+  const { way, boxEncrypts, outsideService } = site.vpn;
   const found: Finding[] = [];
   if (way === 'dated')
     found.push(
@@ -89,7 +90,7 @@ function wayItself(site: Site): Finding[] {
         said('Outside service', 'refused'),
       ),
     );
-  if (site.vpn.peers.length > 0 && !site.vpn.groups.some(({ plan }) => plan.manages))
+  if (site.vpn.peers.length > 0 && !site.vpn.groups.some(({ manages }) => manages))
     found.push(
       note(
         'vpn-nobody-manages',
@@ -99,14 +100,14 @@ function wayItself(site: Site): Finding[] {
         said('Groups that may manage the router', 'none'),
       ),
     );
-  for (const { at, name, plan } of unableTo(site, way))
+  for (const { at, name, takes } of unableTo(site, way))
     found.push(
       note(
         'vpn-device-cannot',
         'warning',
         `${at}/takes`,
-        `${name} takes ${plan.takes === 'browser' ? 'a browser only' : 'no app'}, and this way needs one: give that person another device, or look at the ranking.`,
-        said('Takes', plan.takes === 'browser' ? 'a browser only' : 'what it has built in'),
+        `${name} takes ${takes === 'browser' ? 'a browser only' : 'no app'}, and this way needs one: give that person another device, or look at the ranking.`,
+        said('Takes', takes === 'browser' ? 'a browser only' : 'what it has built in'),
       ),
     );
   return found;

@@ -1,7 +1,7 @@
 import { expect, test } from '@jest/globals';
 import type { Plan } from '../plan/schema.ts';
 import { compile } from '../site/compile.ts';
-import type { Finding } from '../site/finding.ts';
+import type { Finding } from '../terms/finding.ts';
 import { everyRuleIsNamed, type Broken } from '../testing/broken.ts';
 import { demoPlan } from '../testing/plans.ts';
 import { runChecks } from './index.ts';

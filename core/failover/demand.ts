@@ -1,15 +1,13 @@
 import type { Line, Site } from '../site/model.ts';
 import { advise, type Advice } from './advisor.ts';
-import type { FailoverPromise } from './model.ts';
+import type { FailoverPromise } from '../site/failover.ts';
 import { linesForKind, predict, switchOf, watchOf } from './predict.ts';
 import { failureRateOf } from './years.ts';
 import { availabilityOf, backupDataWorked } from '../worked/failover.ts';
-import { usualBackHoldSeconds } from './model.ts';
 import type { Worked } from '../worked/worked.ts';
 import { traffic } from './traffic.ts';
 
 /** False switches that are bearable where nobody said (common practice, no source). */
-const usualFalsePerMonth = 1;
 /** Probes never take more of a backup's data than this share (common practice, no source). */
 const probeShare = 0.05;
 
@@ -17,12 +15,12 @@ const probeShare = 0.05;
 const usualLossPercent = 0.5;
 const usualDelayMs = 30;
 
-export const falseAllowed = (site: Site): number => site.failover.plan.falsePerMonth ?? usualFalsePerMonth;
-export const lossOf = (line: Line): number => line.plan.failures.measuredLossPercent ?? usualLossPercent;
+export const falseAllowed = (site: Site): number => site.failover.falsePerMonth;
+export const lossOf = (line: Line): number => line.failures.measuredLossPercent ?? usualLossPercent;
 
 /** Data that the backup may carry in a month: what was asked for, or what its contract has. */
 export const capOf = (site: Site, backup: Line | undefined): number | undefined =>
-  site.failover.plan.backupGigabytes ?? backup?.plan.settings.cellular.capGigabytes ?? undefined;
+  site.failover.backupGigabytes ?? backup?.settings.cellular.capGigabytes ?? undefined;
 
 /** How the first line of a promise should be watched so that the promise is kept, at the least cost. */
 export function adviceFor(site: Site, promise: FailoverPromise): Advice | undefined {
@@ -42,7 +40,7 @@ export function adviceFor(site: Site, promise: FailoverPromise): Advice | undefi
     // The first line has no cap as a rule; where it has one, probes keep to their share.
     probeGigabytes: site.lines.indexOf(first) === 0 || cap === undefined ? 1000 : cap * probeShare,
     lossPercent: lossOf(first),
-    delayMs: first.plan.failures.measuredDelayMs ?? usualDelayMs,
+    delayMs: first.failures.measuredDelayMs ?? usualDelayMs,
     targets: Math.max(1, watch.targets.length),
     afterSeconds,
   });
@@ -53,7 +51,7 @@ export function backupDataOf(site: Site): Worked | undefined {
   const [first, backup] = site.lines;
   if (!first || !backup || site.failover.loads.length === 0) return undefined;
   const { perYear, repairHours } = failureRateOf(first);
-  const holdHours = (site.failover.plan.backHoldSeconds ?? usualBackHoldSeconds) / 3600;
+  const holdHours = site.failover.backHoldSeconds / 3600;
   const hours = (1 - availabilityOf(perYear, repairHours)) * 730 + (perYear / 12) * holdHours;
   const carried = site.failover.loads.filter(({ network }) =>
     linesForKind(site, network, 'web').includes(backup),
@@ -65,6 +63,6 @@ export function backupDataOf(site: Site): Worked | undefined {
     probeSeconds: watch.targets.length === 0 ? 0 : watch.intervalSeconds,
     targets: watch.targets.length,
     capGigabytes: capOf(site, backup),
-    pricePerGigabyte: backup.plan.settings.cellular.pricePerGigabyte ?? undefined,
+    pricePerGigabyte: backup.settings.cellular.pricePerGigabyte ?? undefined,
   });
 }

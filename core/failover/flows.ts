@@ -1,9 +1,9 @@
 import type { Line, Network, Site } from '../site/model.ts';
 import type { LineSim } from './line-sim.ts';
-import type { FailoverPromise } from './model.ts';
+import type { FailoverPromise } from '../site/failover.ts';
 import { linesForKind } from './predict.ts';
 import type { Queue } from './queue.ts';
-import type { TrafficKind } from './settings.ts';
+import type { TrafficKind } from '../plan/schema.ts';
 import { Track } from './track.ts';
 import { traffic, type Traffic } from './traffic.ts';
 
@@ -84,7 +84,7 @@ export function makeFlows(site: Site, lines: readonly LineSim[]): Flow[] {
     ['guests', 'web'],
   ] as const)
     add(
-      networks.find((each) => each.plan.purpose === purpose),
+      networks.find((each) => each.purpose === purpose),
       kind,
     );
   for (const kind of ['web', 'transfer', 'call', 'tunnel'] as const) add(admin, kind);

@@ -1,7 +1,7 @@
 import { bringUp } from '../faults/bench.ts';
 import type { Line } from '../site/model.ts';
 import type { ScriptedFault } from './faults.ts';
-import type { TargetReach } from './model.ts';
+import type { TargetReach } from '../site/failover.ts';
 import type { Traffic } from './traffic.ts';
 
 /** Round trip of a line that nobody measured (common practice, no source). */
@@ -40,7 +40,7 @@ export class LineSim {
     const start = bringUp(line, '', seed);
     this.#medium = start?.messages[0]?.at ?? 0;
     this.#session = (start?.endsAt ?? 10) - this.#medium;
-    this.session = line.plan.standby === 'up' || index === 0;
+    this.session = line.standby === 'up' || index === 0;
   }
 
   add(fault: ScriptedFault): void {
@@ -105,12 +105,12 @@ export class LineSim {
   }
 
   get lossShare(): number {
-    const measured = (this.line.plan.failures.measuredLossPercent ?? 0) / 100;
+    const measured = (this.line.failures.measuredLossPercent ?? 0) / 100;
     return Math.min(1, 1 - (1 - measured) * (1 - this.#amount('loss') / 100));
   }
 
   get delayMs(): number {
-    return (this.line.plan.failures.measuredDelayMs ?? usualDelayMs) + this.#amount('delay');
+    return (this.line.failures.measuredDelayMs ?? usualDelayMs) + this.#amount('delay');
   }
 
   get rateShare(): number {

@@ -1,7 +1,7 @@
 import { hasPort, protocolsMeet } from '../net/ports.ts';
 import type { Header } from '../path/packet.ts';
 import type { Line, Network, Site } from '../site/model.ts';
-import type { FailoverRule } from './model.ts';
+import type { FailoverRule } from '../site/failover.ts';
 
 type Traffic = Pick<Header, 'protocol' | 'destinationPort'>;
 

@@ -1,10 +1,11 @@
+import { titleAt } from '../plan/places.ts';
 import { uplinkType } from '../uplinks/index.ts';
 import type { Line, Network, Site } from '../site/model.ts';
 import { detection, type Detection } from '../worked/failover.ts';
 import { practice, step, type Worked, worked } from '../worked/worked.ts';
-import type { FailoverPromise, Watch } from './model.ts';
+import type { FailoverPromise, Watch } from '../site/failover.ts';
 import { linesFor } from './policy.ts';
-import type { TrafficKind } from './settings.ts';
+import type { TrafficKind } from '../plan/schema.ts';
 import { traffic } from './traffic.ts';
 
 /** Targets whose silence tells that the internet is gone over this line, and nothing else. */
@@ -19,13 +20,13 @@ export const detectionOf = (watch: Watch): Detection | undefined =>
 
 /** How long it takes until the backup carries packets, once the router has decided. */
 export function switchOf(line: Line): { lowSeconds: number; highSeconds: number; says: string } {
-  if (line.plan.standby === 'up')
+  if (line.standby === 'up')
     return { lowSeconds: 1, highSeconds: 2, says: `${line.name} is kept up: the routes change` };
-  const { lowSeconds = 10, highSeconds = 120 } = uplinkType(line.plan.type).bringUp(line);
+  const { lowSeconds = 10, highSeconds = 120 } = uplinkType(line.type).bringUp(line);
   return {
     lowSeconds,
     highSeconds,
-    says: `${line.name} is dialled only then: ${uplinkType(line.plan.type).title}`,
+    says: `${line.name} is dialled only then: ${titleAt('/uplinks/*/type', line.type)}`,
   };
 }
 
@@ -38,7 +39,7 @@ export function switchWorked(line: Line): Worked {
     's at worst',
     [step('how', says), step('at best', `${lowSeconds} s`), step('at worst', `${highSeconds} s`)],
     practice,
-    line.plan.standby === 'up' ? undefined : 'Kept up, it would take a second or two.',
+    line.standby === 'up' ? undefined : 'Kept up, it would take a second or two.',
   );
 }
 
@@ -127,7 +128,7 @@ export function predict(site: Site, promise: FailoverPromise): Prediction {
       `Nothing beyond the provider is watched over ${first.name} alone, so a line that is up but useless is used on.`,
     );
   const change = switchOf(second);
-  const { dynamicName, ttlSeconds, updateSeconds, resolvers, sessions } = site.failover.plan;
+  const { dynamicName, ttlSeconds, updateSeconds, resolvers, sessions } = site.failover;
   if (promise.kind === 'inbound' && second.inbound !== 'direct' && second.inbound !== 'by-box')
     return never(`Nobody outside can begin anything over ${second.name}.`);
   if (promise.kind === 'inbound' && dynamicName === '')
@@ -141,7 +142,7 @@ export function predict(site: Site, promise: FailoverPromise): Prediction {
       ? [['the old session gives up', kind.givesUpSeconds] as [string, number]]
       : []),
     ...(promise.kind === 'inbound'
-      ? [['the name and its caches', (updateSeconds ?? 0) + (ttlSeconds ?? 3600)] as [string, number]]
+      ? [['the name and its caches', updateSeconds + ttlSeconds] as [string, number]]
       : []),
     // A resolver that does not answer is given up after 5 s.
     ...(kind.names && resolvers === 'line'

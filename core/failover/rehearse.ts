@@ -1,6 +1,6 @@
 import type { Line, Site } from '../site/model.ts';
 import type { FaultKind, ScriptedFault } from './faults.ts';
-import type { FailoverPromise } from './model.ts';
+import type { FailoverPromise } from '../site/failover.ts';
 import { detectionOf, linesForKind, switchOf, watchOf } from './predict.ts';
 import { simulate } from './simulate.ts';
 

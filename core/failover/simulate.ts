@@ -1,9 +1,9 @@
 import { seeded } from '../faults/stand-in.ts';
+import type { WatchTarget } from '../site/failover.ts';
 import type { Line, Site } from '../site/model.ts';
 import { faultKind, type ScriptedFault } from './faults.ts';
 import { LineSim, type LineState } from './line-sim.ts';
 import { FlowBook, makeFlows, type Flow, type FlowResult } from './flows.ts';
-import { usualBackHoldSeconds, type WatchTarget } from './model.ts';
 import { linesForKind } from './predict.ts';
 import { Queue } from './queue.ts';
 import { Track, type Segment } from './track.ts';
@@ -205,7 +205,7 @@ class Simulation {
       for (const each of this.#lines) {
         const wait = each.remove(fault);
         // The session begins when both the line and the router are there.
-        if (wait !== undefined && (each.index === 0 || each.line.plan.standby === 'up'))
+        if (wait !== undefined && (each.index === 0 || each.line.standby === 'up'))
           this.#bring(each, Math.max(wait, boot + each.sessionSeconds()), true);
       }
     } else {
@@ -213,7 +213,7 @@ class Simulation {
       if (!each) return;
       this.#note(`${each.line.name}: that is over (${faultKind(fault.kind).title}).`);
       const wait = each.remove(fault);
-      if (wait !== undefined && (each.index === 0 || each.line.plan.standby === 'up'))
+      if (wait !== undefined && (each.index === 0 || each.line.standby === 'up'))
         this.#bring(each, wait, false);
       else if (wait !== undefined && this.#wanted(each)) this.#bring(each, wait, false);
     }
@@ -281,7 +281,7 @@ class Simulation {
     const index = this.#site.lines.indexOf(line);
     const watch = this.#site.failover.watches[index]!;
     const each = this.#lines[index]!;
-    if (index > 0 && !each.session && line.plan.standby === 'dialled') {
+    if (index > 0 && !each.session && line.standby === 'dialled') {
       this.#queue.plan(this.#queue.now + watch.intervalSeconds, () => this.#probe(line, started));
       return;
     }
@@ -340,7 +340,7 @@ class Simulation {
   #leave(each: LineSim): void {
     this.#carrying.delete(each);
     this.#settle();
-    if (this.#site.failover.plan.sessions === 'end')
+    if (this.#site.failover.sessions === 'end')
       for (const flow of this.#flows) if (flow.bound === each) this.#book.endSession(flow);
     for (const other of this.#lines)
       if (other !== each && this.#wanted(other) && this.#watchers[other.index]!.up) this.#admit(other);
@@ -374,7 +374,7 @@ class Simulation {
   }
 
   #return(each: LineSim): void {
-    const { back, backHoldSeconds, quietHour } = this.#site.failover.plan;
+    const { back, backHoldSeconds, quietHour } = this.#site.failover;
     const alone = this.#carrying.size === 0;
     if (each.index > 0 && !alone) {
       // A backup that is good again only stands by.
@@ -391,10 +391,7 @@ class Simulation {
     }
     const hour = 3600;
     const clock = ((this.#script.startHour ?? 12) * hour + this.#queue.now) % (24 * hour);
-    const wait =
-      back === 'hold'
-        ? (backHoldSeconds ?? usualBackHoldSeconds)
-        : ((quietHour ?? 3) * hour - clock + 24 * hour) % (24 * hour);
+    const wait = back === 'hold' ? backHoldSeconds : (quietHour * hour - clock + 24 * hour) % (24 * hour);
     this.#queue.plan(this.#queue.now + wait, () => {
       if (!this.#watchers[each.index]!.up || this.#carrying.has(each)) return;
       this.#note(`Back to ${each.line.name}.`);
@@ -405,12 +402,12 @@ class Simulation {
 
   /** The dynamic name is changed, and visitors' caches follow it. */
   #nameFollows(each: LineSim): void {
-    const { dynamicName, updateSeconds, ttlSeconds } = this.#site.failover.plan;
+    const { dynamicName, updateSeconds, ttlSeconds } = this.#site.failover;
     if (dynamicName === '') return;
     for (const flow of this.#flows) {
       if (flow.kind.kind !== 'inbound' || !flow.lines.includes(each)) continue;
-      const cached = (ttlSeconds ?? 3600) * this.#random();
-      this.#queue.plan(this.#queue.now + (updateSeconds ?? 0) + cached, () => {
+      const cached = ttlSeconds * this.#random();
+      this.#queue.plan(this.#queue.now + updateSeconds + cached, () => {
         if (this.#first() === each) flow.aimed = each;
         this.#evaluate();
       });
@@ -425,7 +422,7 @@ class Simulation {
   /** The line that new traffic of a flow takes now. */
   #lineOf(flow: Flow): LineSim | undefined {
     const chosen =
-      (this.#site.failover.plan.sharing === 'order' ? this.#first(flow.lines) : this.#byWeight(flow)) ??
+      (this.#site.failover.sharing === 'order' ? this.#first(flow.lines) : this.#byWeight(flow)) ??
       // What may use no other line does not wait for the way back.
       flow.lines.find((each) => each.session && this.#watchers[each.index]!.up);
     if (chosen === flow.last || this.#queue.now >= this.#settledAt) return chosen;
@@ -433,13 +430,13 @@ class Simulation {
   }
 
   #byWeight(flow: Flow): LineSim | undefined {
-    const { sticky } = this.#site.failover.plan;
+    const { sticky } = this.#site.failover;
     const carrying = flow.lines.filter((each) => this.#carrying.has(each));
-    const total = carrying.reduce((sum, { line }) => sum + (line.plan.weight ?? 1), 0);
+    const total = carrying.reduce((sum, { line }) => sum + line.weight, 0);
     if (total <= 0) return carrying[0];
     // Where sessions stick, a flow always draws the same lot; else a new one each time.
     let lot = (sticky ? seeded(this.#script.seed + this.#flows.indexOf(flow))() : this.#random()) * total;
-    return carrying.find(({ line }) => (lot -= line.plan.weight ?? 1) < 0) ?? carrying.at(-1);
+    return carrying.find(({ line }) => (lot -= line.weight) < 0) ?? carrying.at(-1);
   }
 
   // Flows ------------------------------------------------------------------------------------------------------------
@@ -448,7 +445,7 @@ class Simulation {
     if (!this.#routerUp || !each) return 'broken';
     const carried = each.carries(flow.kind);
     if (carried === 'broken' || !flow.kind.names || flow.bound === each) return carried;
-    if (this.#site.failover.plan.resolvers === 'own') return carried;
+    if (this.#site.failover.resolvers === 'own') return carried;
     // Right after a change the router still asks the resolvers of the line that it left.
     const asksOld = flow.last !== each && this.#queue.now < this.#settledAt + resolverSeconds;
     return each.resolver && !asksOld ? carried : 'broken';

@@ -1,10 +1,12 @@
+import { trafficTitles } from '../plan/catalogue/failover.ts';
 import type { Header } from '../path/packet.ts';
 import { practice } from '../worked/worked.ts';
-import type { TrafficKind } from './settings.ts';
+import type { TrafficKind } from '../plan/schema.ts';
 
 /** What a kind of traffic does when its line dies, and what the people say who use it. */
 export interface Traffic {
   readonly kind: TrafficKind;
+  /** In the plural. */
   readonly title: string;
   /** A packet of it, for the rules and the paths. */
   readonly sample: Pick<Header, 'protocol' | 'destinationPort'>;
@@ -23,10 +25,9 @@ export interface Traffic {
   readonly source: string;
 }
 
-const kinds: readonly Traffic[] = [
+const kinds: readonly Omit<Traffic, 'title'>[] = [
   {
     kind: 'web',
-    title: 'Pages',
     sample: { protocol: 'tcp', destinationPort: 443 },
     retrySeconds: 5,
     session: false,
@@ -43,7 +44,6 @@ const kinds: readonly Traffic[] = [
   },
   {
     kind: 'transfer',
-    title: 'A long transfer',
     sample: { protocol: 'tcp', destinationPort: 443 },
     retrySeconds: 5,
     session: true,
@@ -61,7 +61,6 @@ const kinds: readonly Traffic[] = [
   },
   {
     kind: 'call',
-    title: 'A call',
     sample: { protocol: 'udp', destinationPort: 5060 },
     retrySeconds: 30,
     session: true,
@@ -78,7 +77,6 @@ const kinds: readonly Traffic[] = [
   },
   {
     kind: 'card',
-    title: 'Card terminals',
     sample: { protocol: 'tcp', destinationPort: 443 },
     retrySeconds: 10,
     session: false,
@@ -95,7 +93,6 @@ const kinds: readonly Traffic[] = [
   },
   {
     kind: 'tunnel',
-    title: 'A tunnel to outside',
     sample: { protocol: 'udp', destinationPort: 51820 },
     // Ten seconds without an answer, then a handshake that is tried again after five.
     retrySeconds: 15,
@@ -113,7 +110,6 @@ const kinds: readonly Traffic[] = [
   },
   {
     kind: 'inbound',
-    title: 'A visitor from outside',
     sample: { protocol: 'tcp', destinationPort: 443 },
     retrySeconds: 10,
     session: false,
@@ -131,5 +127,5 @@ const kinds: readonly Traffic[] = [
 ];
 
 export const traffic: Readonly<Record<TrafficKind, Traffic>> = Object.fromEntries(
-  kinds.map((each) => [each.kind, each]),
+  kinds.map((each) => [each.kind, { ...each, title: trafficTitles[each.kind] }]),
 ) as Record<TrafficKind, Traffic>;

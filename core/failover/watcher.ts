@@ -1,5 +1,5 @@
 import { median } from '../worked/line.ts';
-import type { Watch } from './model.ts';
+import type { Watch } from '../site/failover.ts';
 
 /** What became of one probe. */
 export interface Probe {

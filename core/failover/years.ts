@@ -1,8 +1,8 @@
 import { seeded } from '../faults/stand-in.ts';
-import type { MediumName } from '../media/settings.ts';
+import type { MediumName } from '../plan/schema.ts';
+import type { FailoverPromise } from '../site/failover.ts';
 import type { Line, Site } from '../site/model.ts';
 import { availabilityOf, availabilityTogether } from '../worked/failover.ts';
-import { usualBackHoldSeconds, type FailoverPromise } from './model.ts';
 import { detectionOf, linesForKind, switchOf, watchOf } from './predict.ts';
 import { traffic } from './traffic.ts';
 
@@ -18,7 +18,6 @@ const usualFailures: Readonly<Record<MediumName, readonly [perYear: number, repa
   satellite: [8, 2],
   router: [4, 4],
 };
-const usualCause: readonly [number, number] = [1, 4];
 /** Share of failures that take the link away; the others are noticed by probes only (common practice, no source). */
 const linkShare = 0.3;
 const linkSeconds = 1;
@@ -34,8 +33,8 @@ export interface FailureRate {
 }
 
 export const failureRateOf = (line: Line): FailureRate => {
-  const { perYear, repairHours } = line.plan.failures;
-  const usual = usualFailures[line.plan.medium];
+  const { perYear, repairHours } = line.failures;
+  const usual = usualFailures[line.medium];
   return {
     name: line.name,
     perYear: perYear ?? usual[0],
@@ -44,14 +43,8 @@ export const failureRateOf = (line: Line): FailureRate => {
   };
 };
 
-export const causeRates = (site: Site): (FailureRate & { readonly lines: readonly Line[] })[] =>
-  site.failover.causes.map(({ name, perYear, repairHours, lines }) => ({
-    name,
-    perYear: perYear ?? usualCause[0],
-    repairHours: repairHours ?? usualCause[1],
-    own: perYear !== undefined && repairHours !== undefined,
-    lines,
-  }));
+export const causeRates = (site: Site): readonly (FailureRate & { readonly lines: readonly Line[] })[] =>
+  site.failover.causes;
 
 /** Closed form: share of the time in which at least one of the lines works (IEC 61078). */
 export function linesAvailability(site: Site, lines: readonly Line[] = site.lines): number {
@@ -148,7 +141,7 @@ export function* drawYears(
   const mbps = site.failover.loads
     .filter(({ network }) => linesForKind(site, network, 'web').length > 1)
     .reduce((sum, load) => sum + load.mbps, 0);
-  const holdHours = (site.failover.plan.backHoldSeconds ?? usualBackHoldSeconds) / 3600;
+  const holdHours = site.failover.backHoldSeconds / 3600;
   let outages = 0;
   let kept = 0;
   let using = order.length > 0 ? 0 : -1;
@@ -223,8 +216,8 @@ export function* drawYears(
 
   const sorted = [...yearMinutes].sort((a, b) => a - b);
   const backup = order[1];
-  const { capGigabytes, pricePerGigabyte } = backup?.plan.settings.cellular ?? {};
-  const cap = site.failover.plan.backupGigabytes ?? capGigabytes ?? undefined;
+  const { capGigabytes, pricePerGigabyte } = backup?.settings.cellular ?? {};
+  const cap = site.failover.backupGigabytes ?? capGigabytes ?? undefined;
   let carried = 0;
   let beyond = 0;
   let months = 0;

@@ -1,6 +1,6 @@
-import type { MediumName } from '../media/settings.ts';
+import type { MediumName } from '../plan/schema.ts';
 import type { Line } from '../site/model.ts';
-import type { UplinkTypeName } from '../uplinks/settings.ts';
+import type { UplinkTypeName } from '../plan/schema.ts';
 import { dhcpStandIn } from './dhcp.ts';
 import { pppoeStandIn } from './pppoe.ts';
 import { dsLiteStandIn } from './ds-lite.ts';
@@ -97,10 +97,10 @@ const starts: Partial<Record<MediumName, Start>> = {
 };
 
 export const faultsOf = (line: Line): readonly Fault[] => {
-  const standIn = standIns[line.plan.type];
+  const standIn = standIns[line.type];
   if (!standIn) return [];
-  if (line.plan.type === 'cellular') return standIn.faults;
-  const start = starts[line.plan.medium];
+  if (line.type === 'cellular') return standIn.faults;
+  const start = starts[line.medium];
   return [start?.fault ?? cablePulled, ...(start?.unsteady ? [start.unsteady] : []), ...standIn.faults];
 };
 
@@ -110,7 +110,7 @@ export const faultsOf = (line: Line): readonly Fault[] => {
  * @param seed the same seed, the same run
  */
 export function bringUp(line: Line, fault: string, seed: number): Exchange | undefined {
-  const standIn = standIns[line.plan.type];
+  const standIn = standIns[line.type];
   if (!standIn) return undefined;
   const random = seeded(seed);
   const record = new Recorder();
@@ -121,8 +121,8 @@ export function bringUp(line: Line, fault: string, seed: number): Exchange | und
     endsAt: record.now,
     says,
   });
-  if (line.plan.type !== 'cellular') {
-    const start = starts[line.plan.medium];
+  if (line.type !== 'cellular') {
+    const start = starts[line.medium];
     const broken = start?.fault ?? cablePulled;
     if (start) record.see(start.searching, 'no link yet', 'waiting for the line');
     if (fault === broken.name) {

@@ -106,7 +106,7 @@ export const dhcpStandIn: StandIn = {
   ],
   run: (line, fault, record: Recorder, random) => {
     const transaction = Math.floor(random() * 0xffff_ffff);
-    const lease = (line.plan.settings.dhcp.leaseMinutes ?? 60) * 60;
+    const lease = line.settings.dhcp.leaseMinutes * 60;
     const { address, server } = offerOf(line);
     const send = (from: 'router' | 'line', kind: Kind, says: string): void =>
       record.send(from, kind, says, frame(kind, transaction, line, lease));

@@ -31,7 +31,7 @@ const nameBytes = (name: string): Bytes => [
 
 /** Name of the tunnel end: the typed one where it is a name, or an invented one. */
 export const tunnelEnd = (line: Line): string => {
-  const typed = line.plan.settings['ds-lite'].gatewayName.trim();
+  const typed = line.settings['ds-lite'].gatewayName.trim();
   return /^[a-z0-9-]{1,63}(\.[a-z0-9-]{1,63})+$/i.test(typed) && !/^[\d.]+$/.test(typed)
     ? typed
     : 'tunnel.line.example';

@@ -6,7 +6,7 @@ import { compile } from '../site/compile.ts';
 import type { Line } from '../site/model.ts';
 import { analyse, faulty } from '../testing/analyser.ts';
 import { addr, demoPlan, soundPlan } from '../testing/plans.ts';
-import { uplinkTypeNames, type UplinkTypeName } from '../uplinks/settings.ts';
+import { uplinkTypeNames, type UplinkTypeName } from '../plan/schema.ts';
 import { bringUp, faultsOf } from './bench.ts';
 import { checksum, ethernet, ipv4, udp } from './bytes.ts';
 import { seeded, type Exchange } from './stand-in.ts';

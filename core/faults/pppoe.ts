@@ -61,7 +61,7 @@ export const pppoeStandIn: StandIn = {
     { name: 'no-server', title: 'The account is not activated' },
   ],
   run: (line, fault, record: Recorder, random) => {
-    const settings = line.plan.settings.pppoe;
+    const settings = line.settings.pppoe;
     const session = 1 + Math.floor(random() * 0xfffe);
     const build = frames(line, fault === 'session-open' ? 0 : session);
     const unique = tag(0x0103, long(Math.floor(random() * 0xffff_ffff)));

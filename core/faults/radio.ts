@@ -12,7 +12,7 @@ export const cellularStandIn: StandIn = {
     { name: 'weak', title: 'Signal in noise' },
   ],
   run: (line, fault, record, random) => {
-    const settings = line.plan.settings.cellular;
+    const settings = line.settings.cellular;
     record.send('router', 'Card', settings.pinSecret ? 'The PIN, please' : 'The card is read, no PIN');
     record.wait(2);
     if (fault === 'wrong-pin') {

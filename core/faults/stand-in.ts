@@ -101,6 +101,6 @@ export const lineMac = '00:00:5e:00:53:fe';
 export const everyoneMac = 'ff:ff:ff:ff:ff:ff';
 
 export const tagOf = (line: Line): { id: number; priority: number } | undefined => {
-  const { vlan, vlanPriority } = line.plan;
+  const { vlan, vlanPriority } = line;
   return vlan === null || vlan < 1 || vlan > 4094 ? undefined : { id: vlan, priority: vlanPriority ?? 0 };
 };

@@ -1,6 +1,6 @@
 import { isDay } from '../days.ts';
 import type { Site } from '../site/model.ts';
-import { calendarText } from './encode.ts';
+import { calendarText } from '../encode.ts';
 
 /** Something that ends on a day, and what to do before it does. */
 export interface Ending {
@@ -14,33 +14,33 @@ export interface Ending {
 /** Days on which a key, an overlap or a certificate of this site ends. */
 export function endingsOf(site: Site): Ending[] {
   const { vpn } = site;
-  const name = site.plan.site.name;
+  const name = site.about.name;
   return [
     ...vpn.peers
       .filter(({ revoked }) => !revoked)
-      .flatMap(({ id, plan, name: peer }): Ending[] => [
-        ...(isDay(plan.expires)
+      .flatMap(({ id, name: peer, expires, oldKeyUntil }): Ending[] => [
+        ...(isDay(expires)
           ? [
               {
                 id: `key-${id}`,
-                day: plan.expires,
+                day: expires,
                 says: `${name}: the key of ${peer} ends`,
                 before: 'Ask whether it is still needed; then begin a rotation, or revoke it.',
               },
             ]
           : []),
-        ...(isDay(plan.oldKeyUntil)
+        ...(isDay(oldKeyUntil)
           ? [
               {
                 id: `overlap-${id}`,
-                day: plan.oldKeyUntil,
+                day: oldKeyUntil,
                 says: `${name}: the old key of ${peer} ends`,
                 before: 'Remove the old key on the router; until then both work.',
               },
             ]
           : []),
       ]),
-    ...vpn.plan.certificates
+    ...vpn.certificates
       .filter(({ revoked, until }) => revoked === '' && isDay(until))
       .map(({ id, until, person }) => ({
         id: `certificate-${id}`,

@@ -1,7 +1,6 @@
-import { replacing, type Finding } from '../site/finding.ts';
+import { replacing, type Finding } from '../terms/finding.ts';
 import type { Line } from '../site/model.ts';
-import type { StepDraft } from '../runsheet/step.ts';
-import { numberField, textField, type SettingField } from '../uplinks/field.ts';
+import type { StepDraft } from '../terms/step.ts';
 import { windowWorked } from '../worked/line.ts';
 import { practice, step, type Worked, worked } from '../worked/worked.ts';
 import {
@@ -17,32 +16,11 @@ import {
 } from './cellular.ts';
 import { antennaCables, antennaWorked, cableLossWorked, pairProblem, parsePairs } from './antenna.ts';
 import { delayWorked, satelliteFloorWorked } from './copper.ts';
-import type { MediaSettings, SurveyReading } from './settings.ts';
+import type { MediaSettings, SurveyReading } from '../plan/schema.ts';
 import type { Medium } from './type.ts';
 
 const roofs =
   'Roofs, masts and ladders are work for people trained and secured for it; overhead lines, lightning and local codes decide. Radiating parts are switched off before anyone is near.';
-
-const alignmentFields: readonly SettingField[] = [
-  numberField('alignmentBeforeDbm', 'Level before', 'As found', {
-    unit: 'dBm',
-    lowest: -120,
-    highest: 0,
-    decimals: true,
-  }),
-  numberField('alignmentAfterDbm', 'Level after', 'After it was aligned', {
-    unit: 'dBm',
-    lowest: -120,
-    highest: 0,
-    decimals: true,
-  }),
-];
-const roundTrip: SettingField = numberField(
-  'roundTripMs',
-  'Round trip',
-  'Median of ten pings to the far end',
-  { unit: 'ms', highest: 60_000, decimals: true },
-);
 
 type Aligned = MediaSettings['wireless'] | MediaSettings['satellite'];
 
@@ -94,7 +72,7 @@ const workingsAir = (settings: Aligned, line: Line, key: string): Worked[] => {
   if (key !== 'roundTripMs' || !settings.roundTripMs) return [];
   return [
     delayWorked(settings.roundTripMs).worked,
-    windowWorked(line.plan.rateDownMbps ?? 100, settings.roundTripMs),
+    windowWorked(line.rateDownMbps ?? 100, settings.roundTripMs),
   ];
 };
 
@@ -116,9 +94,7 @@ const alignStep = (line: Line, what: string): StepDraft[] => [
 
 export const wireless: Medium<'wireless'> = {
   name: 'wireless',
-  title: 'Fixed wireless',
   light: 'The light of the radio is steady. It says that the radio is joined, not that anything passes.',
-  fields: [roundTrip, ...alignmentFields],
   check: (settings, line, at) => checkAir('wireless', settings, line, at),
   workings: workingsAir,
   steps: (_settings, line) => alignStep(line, 'the antenna'),
@@ -126,17 +102,7 @@ export const wireless: Medium<'wireless'> = {
 
 export const satellite: Medium<'satellite'> = {
   name: 'satellite',
-  title: 'Satellite',
   light: 'The terminal says it is on the satellite. It says nothing about the account.',
-  fields: [
-    roundTrip,
-    numberField('heightKm', 'Height', '35786 is geostationary; low ones are near 550', {
-      unit: 'km',
-      lowest: 100,
-      highest: 50_000,
-    }),
-    ...alignmentFields,
-  ],
   check: (settings, line, at) => {
     const floor = satelliteFloorWorked(settings.heightKm ?? 35_786);
     const tooFast =
@@ -246,26 +212,7 @@ function checkCellular(settings: MediaSettings['cellular'], line: Line, at: stri
 
 export const cellularAir: Medium<'cellular'> = {
   name: 'cellular',
-  title: 'Cellular',
   light: 'Registered, home network. Bars are no evidence: RSRP, RSRQ and SINR are.',
-  fields: [
-    textField('bands', 'Bands allowed', 'Bands the modem may use: 3, 7, 20. Empty: all'),
-    textField('pairs', 'It combines', 'Pairs of bands in the table of the modem: 3+7, 7+20'),
-    textField('together', 'Together', 'Bands that are to carry the line at once: 3+7'),
-    textField('restoreBands', 'Set back to', 'After an experiment that has begun; empty: none'),
-    numberField('mastKm', 'Mast at', 'Distance, if known', {
-      unit: 'km',
-      lowest: 0,
-      highest: 200,
-      decimals: true,
-    }),
-    numberField('widthMHz', 'Channel width', 'As the modem shows it', {
-      unit: 'MHz',
-      lowest: 1,
-      highest: 400,
-      decimals: true,
-    }),
-  ],
   check: checkCellular,
   workings: (settings, _line, key) => {
     const bands = parseBands(settings.bands);

@@ -1,6 +1,6 @@
 import { bad, ok, type Result } from '../result.ts';
 import { arithmetic, practice, step, type Worked, worked } from '../worked/worked.ts';
-import type { cableNames } from './settings.ts';
+import type { CableName } from '../plan/schema.ts';
 
 /** Loss of an antenna cable: a catalogue figure at one frequency, and the square root law to another. */
 export function cableLossWorked(
@@ -28,15 +28,13 @@ export function cableLossWorked(
 }
 
 /** What 100 m of an antenna cable lose at 900 MHz, by kind (typical sheets; common practice, no source). */
-export const antennaCables: Readonly<
-  Record<(typeof cableNames)[number], { readonly title: string; readonly dbPer100m: number }>
-> = {
-  none: { title: 'no cable', dbPer100m: 0 },
-  'rg-174': { title: 'RG 174, 2.8 mm', dbPer100m: 98 },
-  'rg-58': { title: 'RG 58, 5 mm', dbPer100m: 50 },
-  'foam-5': { title: 'low loss, 5 mm', dbPer100m: 33 },
-  'rg-213': { title: 'RG 213, 10 mm', dbPer100m: 24 },
-  'foam-10': { title: 'low loss, 10 mm', dbPer100m: 13 },
+export const antennaCables: Readonly<Record<CableName, { readonly dbPer100m: number }>> = {
+  none: { dbPer100m: 0 },
+  'rg-174': { dbPer100m: 98 },
+  'rg-58': { dbPer100m: 50 },
+  'foam-5': { dbPer100m: 33 },
+  'rg-213': { dbPer100m: 24 },
+  'foam-10': { dbPer100m: 13 },
 };
 
 /** What is left of an antenna's gain behind its cable. */

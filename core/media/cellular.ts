@@ -308,62 +308,6 @@ export function parseBands(text: string): Result<number[]> {
   return bands.length === 0 ? bad('bands', 'No band is named; write numbers like 3, 7, 20.') : ok(bands);
 }
 
-/**
- * An access point name as it is typed: the network identifier of 3GPP TS 23.003 section 9.1.1. At most 63 octets
- * encoded, which is 62 characters with their dots.
- */
-export function parseApn(text: string): Result<string> {
-  const typed = text.trim();
-  const wrong = (code: string, says: string): Result<string> => bad(code, says);
-  if (typed === '*') return wrong('apn-wildcard', '"*" is no APN: it stands for any of them in the network.');
-  if (typed.length > 62)
-    return wrong('apn-length', `The APN has ${typed.length} characters; 62 are the most.`);
-  if (!/^[A-Za-z0-9]([A-Za-z0-9-]*[A-Za-z0-9])?(\.[A-Za-z0-9]([A-Za-z0-9-]*[A-Za-z0-9])?)*$/.test(typed))
-    return wrong(
-      'apn-form',
-      `"${typed}" is not an APN: parts of letters, digits and "-", separated by dots, like internet.example. A user name or a web address goes elsewhere.`,
-    );
-  const start = /^(rac|lac|sgsn|rnc)/i.exec(typed);
-  if (start)
-    return wrong(
-      'apn-reserved',
-      `An APN may not begin with "${start[1]}": the network keeps that for itself.`,
-    );
-  if (/\.gprs$/i.test(typed))
-    return wrong(
-      'apn-operator',
-      'Leave out the end ".mnc….mcc….gprs": the network adds the operator by itself.',
-    );
-  return ok(typed);
-}
-
-/** Whether the digits end with the right check digit (Luhn; ISO/IEC 7812-1 annex B). */
-export function luhnHolds(digits: string): boolean {
-  const sum = [...digits].reverse().reduce((total, digit, index) => {
-    const value = Number(digit) * (index % 2 === 1 ? 2 : 1);
-    return total + (value > 9 ? value - 9 : value);
-  }, 0);
-  return sum % 10 === 0;
-}
-
-/** The number printed on a SIM card: 89, country, issuer, account and a check digit, 18 to 20 digits (ITU-T E.118). */
-export function parseCardNumber(text: string): Result<string> {
-  const typed = text.replace(/[\s-]/g, '').replace(/F$/i, '');
-  if (!/^\d{18,20}$/.test(typed))
-    return bad(
-      'card-number',
-      `"${text.trim()}" is not a card number: 18 to 20 digits are printed on the card.`,
-    );
-  if (!typed.startsWith('89'))
-    return bad(
-      'card-number',
-      'A SIM card number begins with 89; this may be the telephone or the subscriber number.',
-    );
-  if (typed.length !== 20 && !luhnHolds(typed))
-    return bad('card-check', `The check digit of ${typed} does not hold: a digit was read wrongly.`);
-  return ok(typed);
-}
-
 /** What is left of a PIN, and what the PUK means (ETSI TS 102 221; three tries of the PIN, ten of the PUK). */
 export function pinSays(triesLeft: number): string {
   if (triesLeft >= 3) return 'Three tries are left, as on a fresh card.';

@@ -1,9 +1,8 @@
-import type { Finding } from '../site/finding.ts';
+import type { Finding } from '../terms/finding.ts';
 import type { Line } from '../site/model.ts';
 import { practice, step, worked } from '../worked/worked.ts';
 import { cablePower, cableSnr, dslLength, dslMargin, type Judged } from './copper.ts';
 import type { Medium } from './type.ts';
-import { numberField, switchField } from '../uplinks/field.ts';
 
 /** A judged reading as a finding; nothing where it is good. */
 function judged(rule: string, line: Line, at: string, { verdict, worked }: Judged): Finding[] {
@@ -22,32 +21,7 @@ function judged(rule: string, line: Line, at: string, { verdict, worked }: Judge
 
 export const dsl: Medium<'dsl'> = {
   name: 'dsl',
-  title: 'DSL over a telephone pair',
   light: 'The DSL light is steady and the margin is 6 dB or more. Sync is not a session.',
-  fields: [
-    numberField('syncDownMbps', 'Sync down', 'As the modem shows it', {
-      unit: 'Mb/s',
-      highest: 10_000,
-      decimals: true,
-    }),
-    numberField('syncUpMbps', 'Sync up', 'As the modem shows it', {
-      unit: 'Mb/s',
-      highest: 10_000,
-      decimals: true,
-    }),
-    numberField('marginDb', 'Noise margin', 'The worse of both directions', {
-      unit: 'dB',
-      lowest: -20,
-      highest: 60,
-      decimals: true,
-    }),
-    numberField('attenuationDb', 'Attenuation', 'Downstream', { unit: 'dB', highest: 120, decimals: true }),
-    numberField('errorsPerHour', 'Errors', 'CRC errors, counted over an hour', {
-      unit: 'an hour',
-      highest: 10_000_000,
-    }),
-    switchField('filters', 'Filters', 'On every telephone outlet, or none needed'),
-  ],
   check: (settings, line, at) => [
     ...(settings.marginDb === null
       ? []
@@ -111,18 +85,7 @@ export const dsl: Medium<'dsl'> = {
 
 export const cable: Medium<'cable'> = {
   name: 'cable',
-  title: 'Cable television network',
   light: 'The online light is steady and the levels are in their ranges.',
-  fields: [
-    numberField('powerDbmv', 'Power', 'Downstream, the worst channel on the page of the modem', {
-      unit: 'dBmV',
-      lowest: -60,
-      highest: 60,
-      decimals: true,
-    }),
-    numberField('snrDb', 'SNR', 'Downstream, the worst channel', { unit: 'dB', highest: 80, decimals: true }),
-    numberField('upstreamDbmv', 'Sent', 'Upstream power', { unit: 'dBmV', highest: 80, decimals: true }),
-  ],
   check: (settings, line, at) => [
     ...(settings.powerDbmv === null
       ? []

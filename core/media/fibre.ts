@@ -1,10 +1,9 @@
-import type { Finding } from '../site/finding.ts';
+import type { Finding } from '../terms/finding.ts';
 import { step, type Worked, worked } from '../worked/worked.ts';
-import { judgeOptical, opticalBudget, opticalSystems, type OpticalBudget } from './optical.ts';
-import type { MediaSettings } from './settings.ts';
+import { judgeOptical, opticalBudget, type OpticalBudget } from './optical.ts';
+import type { MediaSettings } from '../plan/schema.ts';
 import type { Medium } from './type.ts';
-import { entry } from '../runsheet/step.ts';
-import { choiceField, numberField } from '../uplinks/field.ts';
+import { entry } from '../terms/step.ts';
 
 /** The budget of the route as far as it is known; undefined while the length or the system is missing. */
 export function fibreBudget(settings: MediaSettings['fibre']): OpticalBudget | undefined {
@@ -12,9 +11,9 @@ export function fibreBudget(settings: MediaSettings['fibre']): OpticalBudget | u
   const budget = opticalBudget({
     system: settings.system,
     lengthKm: settings.lengthKm,
-    connectors: settings.connectors ?? 2,
-    splices: settings.splices ?? 0,
-    splitterWays: settings.splitterWays ?? 1,
+    connectors: settings.connectors,
+    splices: settings.splices,
+    splitterWays: settings.splitterWays,
     sentDbm: settings.sentDbm ?? undefined,
   });
   return budget.ok ? budget.value : undefined;
@@ -44,37 +43,7 @@ const windowWorked = (budget: OpticalBudget, measuredDbm: number): Worked =>
 
 export const fibre: Medium<'fibre'> = {
   name: 'fibre',
-  title: 'Fibre',
   light: 'The PON light is steady, the LOS light dark, and the received power in its window.',
-  fields: [
-    choiceField('termination', 'Ends in', 'Where light becomes Ethernet', [
-      ['ont', 'a terminal (ONT)'],
-      ['optic', 'an optic in the router'],
-    ]),
-    choiceField('system', 'System', 'From the provider, or the label of the terminal', [
-      ['none', 'not known'],
-      ...opticalSystems.map(({ name, title }) => [name, title] as const),
-    ]),
-    numberField('lengthKm', 'Length', 'To the exchange', { unit: 'km', highest: 100, decimals: true }),
-    numberField('connectors', 'Connectors', 'On the whole way; empty counts as 2', {
-      unit: '',
-      highest: 100,
-    }),
-    numberField('splices', 'Splices', 'On the whole way', { unit: '', highest: 1000 }),
-    numberField('splitterWays', 'Splitter 1 to', '1 for none', { unit: 'ways', lowest: 1, highest: 64 }),
-    numberField('sentDbm', 'Sent', 'If the provider told; else the range of the class', {
-      unit: 'dBm',
-      lowest: -40,
-      highest: 20,
-      decimals: true,
-    }),
-    numberField('measuredDbm', 'Measured', 'With a power meter, or as the terminal shows it', {
-      unit: 'dBm',
-      lowest: -80,
-      highest: 20,
-      decimals: true,
-    }),
-  ],
   check: (settings, line, at): Finding[] => {
     const budget = fibreBudget(settings);
     if (!budget || settings.measuredDbm === null) return [];

@@ -2,7 +2,7 @@ import { cellularAir, satellite, wireless } from './air-lines.ts';
 import { cable, dsl } from './copper-lines.ts';
 import { fibre } from './fibre.ts';
 import { behindRouter, ethernet, unknownMedium } from './plain.ts';
-import type { MediumName } from './settings.ts';
+import type { MediumName } from '../plan/schema.ts';
 import type { Medium } from './type.ts';
 
 /** The registry of media. A new medium is one module beside these, one line here and one in settings.ts. */

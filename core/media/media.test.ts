@@ -9,13 +9,10 @@ import {
   csqOf,
   earfcnWorked,
   freeSpaceLossWorked,
-  luhnHolds,
   noiseWorked,
   nrArfcnWorked,
   nrChannelsOf,
-  parseApn,
   parseBands,
-  parseCardNumber,
   pinSays,
   rsrpOf,
   rsrpQuality,
@@ -24,6 +21,7 @@ import {
   rsrqWorked,
   sinrQuality,
 } from './cellular.ts';
+import { luhnHolds, parseApn, parseCardNumber } from '../net/identifiers.ts';
 import { antennaCables, antennaWorked, cableLossWorked, pairProblem, parsePairs } from './antenna.ts';
 import { cablePower, cableSnr, delayWorked, dslMargin, satelliteFloorWorked } from './copper.ts';
 import { judgeOptical, opticalBudget, opticalSystems, type OpticalRoute } from './optical.ts';

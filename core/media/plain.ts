@@ -1,31 +1,21 @@
 import { practice, step, worked } from '../worked/worked.ts';
-import type { MediumName } from './settings.ts';
+import type { MediumName } from '../plan/schema.ts';
 import type { Medium } from './type.ts';
-import { choiceField } from '../uplinks/field.ts';
 
 /** A medium that has nothing of its own to enter or measure. */
-const plain = <Name extends MediumName>(name: Name, title: string): Medium<Name> => ({
+const plain = <Name extends MediumName>(name: Name): Medium<Name> => ({
   name,
-  title,
   light: 'The light of the WAN port is on: the cable is good as far as the next socket.',
-  fields: [],
   check: () => [],
   workings: () => [],
   steps: () => [],
 });
 
-export const unknownMedium = plain('unknown', 'Not known yet');
-export const ethernet = plain('ethernet', 'Ethernet in the building');
+export const unknownMedium = plain('unknown');
+export const ethernet = plain('ethernet');
 
 export const behindRouter: Medium<'router'> = {
-  ...plain('router', "Behind somebody else's router"),
-  fields: [
-    choiceField('canBridge', 'Can be bridged', 'Whether its owner can and will bridge it', [
-      ['unknown', 'not asked yet'],
-      ['yes', 'yes'],
-      ['no', 'no'],
-    ]),
-  ],
+  ...plain('router'),
   check: (settings, line, at) => {
     const translations = line.translators.length + 1;
     if (!line.box?.routes)
@@ -35,13 +25,7 @@ export const behindRouter: Medium<'router'> = {
           severity: 'warning',
           at: `${line.at}/handoff/mode`,
           says: `${line.name} comes from another router, but the hand-off does not describe it: say that a box in front routes, and its inside block, or the overlap check is blind there.`,
-          why: worked(
-            'Box in front',
-            'not described',
-            '',
-            [step('in front', line.plan.handoff.mode)],
-            practice,
-          ),
+          why: worked('Box in front', 'not described', '', [step('in front', line.handoff.mode)], practice),
           source: practice,
         },
       ];

@@ -1,17 +1,14 @@
-import type { Finding } from '../site/finding.ts';
+import type { Finding } from '../terms/finding.ts';
 import type { Line } from '../site/model.ts';
-import type { StepDraft } from '../runsheet/step.ts';
-import type { SettingField } from '../uplinks/field.ts';
+import type { StepDraft } from '../terms/step.ts';
 import type { Worked } from '../worked/worked.ts';
-import type { MediaSettings, MediumName } from './settings.ts';
+import type { MediaSettings, MediumName } from '../plan/schema.ts';
 
 /** A medium: what a line is made of, whatever WAN type runs over it. One file each. */
 export interface Medium<Name extends MediumName = MediumName> {
   readonly name: Name;
-  readonly title: string;
   /** What the lowest rung of evidence is on this medium: the light, and what it says at most. */
   readonly light: string;
-  readonly fields: readonly SettingField[];
   /** What is wrong, beyond fields that cannot be read. `at` is the pointer of the settings. */
   readonly check: (settings: MediaSettings[Name], line: Line, at: string) => Finding[];
   /** The arithmetic behind a field. */

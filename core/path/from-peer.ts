@@ -1,7 +1,7 @@
 import { sameAddress } from '../net/address.ts';
 import { ok, type Result } from '../result.ts';
 import type { Site } from '../site/model.ts';
-import type { Peer } from '../vpn/model.ts';
+import type { Peer } from '../site/vpn.ts';
 import { peerVerdict } from '../vpn/reach.ts';
 import { reachable } from '../vpn/which.ts';
 import { serviceText, type Flow, type Hop, type Trace } from './packet.ts';
@@ -9,7 +9,7 @@ import { flowOf, slug, type Query } from './query.ts';
 
 /** The traveller a question is about, by the name of the device: "maren-holt-telephone". */
 export const peerNamed = (site: Site, typed: string): Peer | undefined =>
-  site.vpn.plan.way === 'none'
+  site.vpn.way === 'none'
     ? undefined
     : site.vpn.peers.find((peer) => slug(peer.name) === slug(typed) || peer.id === typed);
 

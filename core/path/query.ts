@@ -111,7 +111,7 @@ function findEndpoint(site: Site, typed: string): Result<Endpoint> {
   const line = site.lines.find((each) => slug(each.name) === name);
   if (line) return ok({ kind: 'line', line });
   if (name === 'router') return ok({ kind: 'router' });
-  const purpose = site.networks.find((each) => each.plan.purpose === name);
+  const purpose = site.networks.find((each) => each.purpose === name);
   if (purpose) return ok({ kind: 'network', network: purpose });
   const parsed = parseAddress(typed);
   if (parsed.ok) return ok({ kind: 'address', address: parsed.value });
@@ -129,7 +129,7 @@ export const endpointNames = (site: Site): string[] => [
   'internet',
   'router',
   ...[...site.networks, ...site.devices, ...site.lines].map((each) => slug(each.name)),
-  ...(site.vpn.plan.way === 'none' ? [] : site.vpn.peers.map((each) => slug(each.name))),
+  ...(site.vpn.way === 'none' ? [] : site.vpn.peers.map((each) => slug(each.name))),
 ];
 
 /** An address somebody on this network may have: from its pool where it has one, never a registered device's. */

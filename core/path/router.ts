@@ -2,7 +2,8 @@ import { ruleFor } from '../failover/policy.ts';
 import { addressKey, formatAddress, type Address } from '../net/address.ts';
 import { classify, reachableFromOutside } from '../net/classify.ts';
 import { formatPorts, hasPort, protocolsMeet } from '../net/ports.ts';
-import { contains, formatPrefix } from '../net/prefix.ts';
+import { contains } from '../net/prefix.ts';
+import { admits } from '../site/allowed.ts';
 import type { Forward, Line, Route, Site } from '../site/model.ts';
 import { forwardTable } from './forward-table.ts';
 import { routeTable } from './route-table.ts';
@@ -106,7 +107,7 @@ export function createRouter(site: Site, down: ReadonlySet<string>): Router {
         `${what} at ${formatAddress(packet.destination)}, the address of ${aimedAt.name}: ${table.size} forward${table.size === 1 ? '' : 's'}`;
       if (rule) {
         const fromOutside = ingress.kind === 'line';
-        if (fromOutside && !sourceAllowed(rule, source)) {
+        if (fromOutside && !admits(rule.allowed, source)) {
           note(
             'destination NAT',
             `${rule.at}/sources`,
@@ -344,15 +345,10 @@ const goesOut = ({ prefix, target }: Route): boolean =>
 const sideOf = ({ target }: Route): Side =>
   target.kind === 'line' ? { kind: 'line', line: target.line } : { kind: 'network', network: target.network };
 
-const sourceAllowed = (rule: Forward, source: Address): boolean =>
-  (rule.sources.length === 0 && !rule.sourcesUnclear) ||
-  rule.sources.some((block) => contains(block, source));
-
-function sourceRefusal(rule: Forward, source: Address): string {
-  if (rule.sources.length === 0)
-    return `forward "${rule.name}" has an allowed source that cannot be read, so it lets nobody in until that is mended`;
-  return `forward "${rule.name}" lets in ${rule.sources.map(formatPrefix).join(', ')} only, not ${formatAddress(source)}`;
-}
+const sourceRefusal = ({ name, allowed }: Forward, source: Address): string =>
+  allowed.kind === 'some'
+    ? `forward "${name}" admits ${allowed.says} only, not ${formatAddress(source)}`
+    : `forward "${name}" has a source list that cannot be read, so it admits nobody until that is corrected`;
 
 interface PolicyVerdict {
   readonly allowed: boolean;

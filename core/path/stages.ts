@@ -1,5 +1,5 @@
 import type { Forward, Line, Network } from '../site/model.ts';
-import type { FarSite } from '../vpn/model.ts';
+import type { FarSite } from '../site/vpn.ts';
 import type { Header, Outcome } from './packet.ts';
 
 /** The side of the router a packet comes in on or leaves by. */

@@ -2,7 +2,7 @@ import { formatAddress, type Address } from '../net/address.ts';
 import { contains, formatPrefix } from '../net/prefix.ts';
 import type { Site } from '../site/model.ts';
 import { tunnelMtu } from '../vpn/interface.ts';
-import type { FarSite } from '../vpn/model.ts';
+import type { FarSite } from '../site/vpn.ts';
 import { translated } from '../vpn/translation.ts';
 import { endOf, endOfFar, tunnelStates } from '../vpn/tunnel-states.ts';
 import { serviceText, type Header, type Trace } from './packet.ts';

@@ -1,3 +1,4 @@
+import { labelAt } from './labels.ts';
 import type { Plan } from './schema.ts';
 
 type Json = string | number | boolean | null | Json[] | { [key: string]: Json };
@@ -5,7 +6,7 @@ type Json = string | number | boolean | null | Json[] | { [key: string]: Json };
 /** One value that differs between two plans. A path names list entries by id, so that moved rows stay the same row. */
 export interface Difference {
   readonly path: string;
-  /** Words for the path: "Networks · Office · prefix". */
+  /** Words for the place: "Subnet of Office". */
   readonly label: string;
   /** undefined: not there. */
   readonly before: Json | undefined;
@@ -13,46 +14,78 @@ export interface Difference {
 }
 
 const separator = '\u0001';
+/** Last part of the path of a list's order, which is a value like any other. */
+const orderPart = '@order';
 
-/** All leaf values of a plan by path. A list entry that has an id is named by it; lists of texts are one value. */
-function leaves(
-  value: Json,
-  path: string[],
-  labels: string[],
-  found: Map<string, { label: string; value: Json }>,
-): void {
-  const isRows =
-    Array.isArray(value) &&
-    value.every((entry) => typeof entry === 'object' && entry !== null && 'id' in entry);
-  if (Array.isArray(value) && isRows)
-    for (const entry of value as { id: string; name?: string; purpose?: string }[])
-      leaves(
-        entry as Json,
-        [...path, `#${entry.id}`],
-        [...labels, entry.name || entry.purpose || entry.id],
-        found,
-      );
-  else if (typeof value === 'object' && value !== null && !Array.isArray(value))
-    for (const [key, inner] of Object.entries(value)) leaves(inner, [...path, key], [...labels, key], found);
-  else found.set(path.join(separator), { label: labels.join(' · '), value });
+interface Leaf {
+  /** JSON Pointer in its own plan. */
+  readonly at: string;
+  readonly value: Json;
 }
 
-const leavesOf = (plan: Plan): Map<string, { label: string; value: Json }> => {
-  const found = new Map<string, { label: string; value: Json }>();
-  leaves(plan as unknown as Json, [], [], found);
+interface Leaves {
+  readonly values: Map<string, Leaf>;
+  /** Ids of the rows of each list, in order. */
+  readonly orders: Map<string, { readonly at: string; readonly ids: readonly string[] }>;
+}
+
+interface Row {
+  readonly id: string;
+}
+const isRows = (value: Json): value is Json[] & Row[] =>
+  Array.isArray(value) &&
+  value.every((entry) => typeof entry === 'object' && entry !== null && 'id' in entry);
+
+/** All leaf values of a plan by path. A list entry that has an id is named by it; lists of texts are one value. */
+function leaves(value: Json, path: string, at: string, found: Leaves): void {
+  if (isRows(value)) {
+    found.orders.set(path, { at, ids: (value as Row[]).map(({ id }) => id) });
+    for (const [index, entry] of (value as (Json & Row)[]).entries())
+      leaves(entry, `${path}${separator}#${entry.id}`, `${at}/${index}`, found);
+  } else if (typeof value === 'object' && value !== null && !Array.isArray(value))
+    for (const [key, inner] of Object.entries(value))
+      leaves(inner, path === '' ? key : `${path}${separator}${key}`, `${at}/${key}`, found);
+  else found.values.set(path, { at, value });
+}
+
+const leavesOf = (plan: Plan): Leaves => {
+  const found: Leaves = { values: new Map(), orders: new Map() };
+  leaves(plan as unknown as Json, '', '', found);
   return found;
 };
 
 const same = (a: Json | undefined, b: Json | undefined): boolean => JSON.stringify(a) === JSON.stringify(b);
 
-/** Every value that differs, in the order of the plan. */
+/** Every value that differs, in the order of the plan; of a list that was sorted otherwise its order too. */
 export function comparePlans(before: Plan, after: Plan): Difference[] {
   const [a, b] = [leavesOf(before), leavesOf(after)];
   const differences: Difference[] = [];
-  for (const path of new Set([...a.keys(), ...b.keys()])) {
-    const [was, is] = [a.get(path), b.get(path)];
+  for (const path of new Set([...a.values.keys(), ...b.values.keys()])) {
+    const [was, is] = [a.values.get(path), b.values.get(path)];
     if (!same(was?.value, is?.value))
-      differences.push({ path, label: (is ?? was)!.label, before: was?.value, after: is?.value });
+      differences.push({
+        path,
+        label: is ? labelAt(after, is.at) : labelAt(before, was!.at),
+        before: was?.value,
+        after: is?.value,
+      });
+  }
+  for (const [path, { at, ids }] of a.orders) {
+    const other = b.orders.get(path);
+    if (!other) continue;
+    // Rows that came or went are no change of order: only what both have is compared.
+    const [there, here] = [new Set(other.ids), new Set(ids)];
+    const was = ids.filter((id) => there.has(id));
+    const is = other.ids.filter((id) => here.has(id));
+    if (same(was, is)) continue;
+    const named = (plan: Plan, list: string, all: readonly string[], shown: readonly string[]): string =>
+      shown.map((id) => labelAt(plan, `${list}/${all.indexOf(id)}`)).join(', ');
+    differences.push({
+      path: `${path}${separator}${orderPart}`,
+      label: `Order of ${labelAt(after, other.at)}`,
+      before: named(before, at, ids, was),
+      after: named(after, other.at, other.ids, is),
+    });
   }
   return differences;
 }
@@ -117,6 +150,10 @@ function write(target: Json, path: readonly string[], value: Json | undefined, s
   let there: Json | undefined = source;
   for (const [depth, part] of path.entries()) {
     const last = depth === path.length - 1;
+    if (part === orderPart) {
+      if (isRows(here) && there !== undefined && isRows(there)) reorder(here, there);
+      return;
+    }
     if (part.startsWith('#') && Array.isArray(here)) {
       const id = part.slice(1);
       const byId = (entry: Json): boolean => (entry as { id?: string }).id === id;
@@ -128,7 +165,11 @@ function write(target: Json, path: readonly string[], value: Json | undefined, s
         return;
       }
       if (place < 0) {
-        here.push(structuredClone(sourceRow));
+        here.splice(
+          placeFor(id, here as Json[] & Row[], there as Json[] & Row[]),
+          0,
+          structuredClone(sourceRow),
+        );
         return;
       }
       here = here[place]!;
@@ -143,4 +184,27 @@ function write(target: Json, path: readonly string[], value: Json | undefined, s
       there = typeof there === 'object' && there !== null && !Array.isArray(there) ? there[part] : undefined;
     } else return;
   }
+}
+
+/** Where a new row belongs: after the row before it in its own plan, the nearest that is there too. */
+function placeFor(id: string, here: readonly Row[], there: readonly Row[]): number {
+  const index = there.findIndex((row) => row.id === id);
+  for (let before = index - 1; before >= 0; before -= 1) {
+    const place = here.findIndex((row) => row.id === there[before]!.id);
+    if (place >= 0) return place + 1;
+  }
+  return 0;
+}
+
+/** Puts the rows that both lists have in the order of the other list; rows of its own keep their places. */
+function reorder(here: Json[] & Row[], there: readonly Row[]): void {
+  const rows = new Map((here as Row[]).map((row) => [row.id, row]));
+  const wanted = there.flatMap(({ id }) => rows.get(id) ?? []);
+  const shared = new Set(wanted.map(({ id }) => id));
+  let next = 0;
+  for (const [place, row] of (here as Row[]).entries())
+    if (shared.has(row.id)) {
+      here[place] = wanted[next] as Json & Row;
+      next += 1;
+    }
 }

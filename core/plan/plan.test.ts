@@ -33,7 +33,7 @@ describe('plan files', () => {
     expect(problem('')).toMatchObject({ code: 'not-json' });
     expect(problem('[]')).toMatchObject({ code: 'not-a-plan' });
     expect(problem('{"format":"other"}')).toMatchObject({ code: 'not-a-plan', at: '/format' });
-    expect(problem('{"format":"netter-plan","version":2}')).toMatchObject({ code: 'newer' });
+    expect(problem('{"format":"netter-plan","version":3}')).toMatchObject({ code: 'newer' });
     expect(problem('{"format":"netter-plan","version":1,"colour":"red"}')).toMatchObject({
       code: 'wrong-structure',
       says: expect.stringContaining('"colour"'),
@@ -99,7 +99,8 @@ describe('comparing and merging', () => {
       plan.networks[0]!.vlan = 31;
     });
     expect(comparePlans(soundPlan(), moved)).toMatchObject([
-      { label: 'networks · Guests · vlan', before: 30, after: 31 },
+      { label: 'VLAN ID of Guests', before: 30, after: 31 },
+      { label: 'Order of Networks', before: 'Office, Guests', after: 'Guests, Office' },
     ]);
   });
 
@@ -131,7 +132,7 @@ describe('comparing and merging', () => {
       plan.site.name = 'Theirs';
     });
     const merge = mergePlans(soundPlan(), mine, theirs);
-    expect(merge.conflicts).toMatchObject([{ label: 'site · name', mine: 'Mine', theirs: 'Theirs' }]);
+    expect(merge.conflicts).toMatchObject([{ label: 'Site name', mine: 'Mine', theirs: 'Theirs' }]);
     const path = merge.conflicts[0]!.path;
     expect([merge.resolve({}).site.name, merge.resolve({ [path]: 'theirs' }).site.name]).toEqual([
       'Mine',

@@ -1,6 +1,7 @@
 import { bad, ok, type Result } from '../result.ts';
-import { fromOlder } from './older.ts';
+import { rowLists } from './places.ts';
 import { planSchema, type Plan } from './schema.ts';
+import { upgraded } from './upgrade.ts';
 import type { z } from 'zod';
 
 /** Largest plan file that is read, in bytes of UTF-8 text. */
@@ -26,13 +27,9 @@ export function parsePlan(document: unknown): Result<Plan> {
     return bad('not-a-plan', 'The file holds no plan: a plan is a JSON object.', '');
   if (about.format !== 'netter-plan')
     return bad('not-a-plan', 'The file is not a plan: its "format" is not "netter-plan".', '/format');
-  if (typeof about.version === 'number' && about.version > 1)
-    return bad(
-      'newer',
-      `The plan is of version ${about.version}; this program reads version 1. Update it first.`,
-      '/version',
-    );
-  const parsed = planSchema.safeParse(fromOlder({ ...about }));
+  const today = upgraded({ ...about });
+  if (!today.ok) return today;
+  const parsed = planSchema.safeParse(today.value);
   if (!parsed.success) {
     const issue = parsed.error.issues[0]!;
     return bad('wrong-structure', structureProblem(issue), pointer(issue.path));
@@ -91,22 +88,34 @@ function stopsAt(text: string): boolean {
   }
 }
 
+/** The first id that two rows of one list have, with its place. */
 function repeatedId(plan: Plan): { id: string; at: string } | undefined {
-  for (const key of [
-    'contacts',
-    'kit',
-    'uplinks',
-    'networks',
-    'devices',
-    'forwards',
-    'reach',
-    'routes',
-  ] as const) {
+  for (const list of listsOfRows) {
+    const found = repeatedIn(plan, list.split('/').slice(1), '');
+    if (found) return found;
+  }
+  return undefined;
+}
+
+const listsOfRows = rowLists();
+
+function repeatedIn(
+  value: unknown,
+  [part, ...rest]: string[],
+  at: string,
+): { id: string; at: string } | undefined {
+  if (part === undefined) {
     const seen = new Set<string>();
-    for (const [index, entry] of plan[key].entries()) {
-      if (seen.has(entry.id)) return { id: entry.id, at: `/${key}/${index}/id` };
-      seen.add(entry.id);
+    for (const [index, { id }] of (value as readonly { id: string }[]).entries()) {
+      if (seen.has(id)) return { id, at: `${at}/${index}/id` };
+      seen.add(id);
     }
+    return undefined;
+  }
+  if (part !== '*') return repeatedIn((value as Record<string, unknown>)[part], rest, `${at}/${part}`);
+  for (const [index, row] of (value as readonly unknown[]).entries()) {
+    const found = repeatedIn(row, rest, `${at}/${index}`);
+    if (found) return found;
   }
   return undefined;
 }

@@ -1,6 +1,6 @@
 import Papa from 'papaparse';
 import { bandOf, csqOf, parseBands, rsrpOf, rsrqOf } from '../media/cellular.ts';
-import type { SurveyReading } from '../media/settings.ts';
+import type { SurveyReading } from '../plan/schema.ts';
 import { pastedLines } from '../text.ts';
 
 /** The figures of one reading, as far as a text had them. Unknown stays out; it is never zero. */

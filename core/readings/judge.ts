@@ -95,7 +95,7 @@ function judgeSize(line: Line, text: string): Verdict | undefined {
 }
 
 function judgeLight(line: Line, text: string): Verdict | undefined {
-  const budget = fibreBudget(line.plan.media.fibre);
+  const budget = fibreBudget(line.media.fibre);
   const dbm = numberIn(text);
   if (!budget || dbm === undefined) return undefined;
   if (dbm > 0 && dbm < 60) return verdict('doubt', `Received power is below zero: is it ${-dbm} dBm?`);
@@ -135,7 +135,7 @@ function judgeRate(line: Line, text: string): Verdict | undefined {
     wired: true,
     hour: null,
   }));
-  const contract = line.plan.rateDownMbps;
+  const contract = line.rateDownMbps;
   if (runs.length === 0 || contract === null) return undefined;
   const judged = rateVerdict(runs, 'down', contract, line.mtuBytes, line.wrappingBytes);
   if (!judged.ok) return verdict('doubt', judged.problem.says);

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { surveyReading, type SurveyReading } from '../media/settings.ts';
+import { surveyReading, type SurveyReading } from '../plan/schema.ts';
 import { parseCellular } from './cellular.ts';
 import { experimentOrder, judgeSurvey } from './survey.ts';
 

@@ -1,5 +1,5 @@
 import { rsrpQuality, rsrqWorked, sinrQuality, type Quality } from '../media/cellular.ts';
-import type { SurveyReading } from '../media/settings.ts';
+import type { SurveyReading } from '../plan/schema.ts';
 import { median, scatter } from '../worked/line.ts';
 import { practice, step, type Worked, worked } from '../worked/worked.ts';
 import { bandText } from './cellular.ts';

@@ -1,13 +1,13 @@
-import { failoverPromiseId } from '../acceptance/promise-ids.ts';
+import { failoverPromiseId } from '../terms/promise-ids.ts';
 import { linesForKind, switchOf } from '../failover/predict.ts';
 import { pingRange } from '../failover/rehearse.ts';
 import { formatAddress } from '../net/address.ts';
 import { pingCommands } from '../readings/outage.ts';
 import type { Line, Site } from '../site/model.ts';
-import { entry, type Entry, type StepDraft } from './step.ts';
+import { entry, type Entry, type StepDraft } from '../terms/step.ts';
 
 /** What is written on the plug of a line, or its name. */
-export const labelOf = (line: Line): string => line.plan.label.trim() || line.name;
+export const labelOf = (line: Line): string => line.label.trim() || line.name;
 
 /** How each line is watched, what traffic does on a change, and then the proof: pulled, timed, and back. */
 export function failoverSteps(site: Site): StepDraft[] {
@@ -89,11 +89,11 @@ function watchStep(site: Site, line: Line): StepDraft {
 }
 
 function changeStep(site: Site): StepDraft {
-  const { plan, rules } = site.failover;
-  const ways: Record<typeof plan.back, string> = {
+  const { sharing, sessions, rules, back, backHoldSeconds, quietHour, told } = site.failover;
+  const ways: Record<typeof back, string> = {
     'at-once': 'as soon as it counts as up',
-    hold: `after ${plan.backHoldSeconds ?? 300} s of being up`,
-    'quiet-hour': `at ${plan.quietHour ?? 3} o'clock`,
+    hold: `after ${backHoldSeconds} s of being up`,
+    'quiet-hour': `at ${quietHour} o'clock`,
     'by-hand': 'by hand',
   };
   return {
@@ -102,7 +102,7 @@ function changeStep(site: Site): StepDraft {
     title: 'Enter what may use which line',
     needs: site.lines.map((line) => `watch:${line.id}`),
     entries: [
-      plan.sharing === 'order'
+      sharing === 'order'
         ? entry(
             'Order of the lines',
             site.lines.map(({ name }) => name).join(', then '),
@@ -111,7 +111,7 @@ function changeStep(site: Site): StepDraft {
           )
         : entry(
             'Shares',
-            site.lines.map(({ name, plan: line }) => `${name} ${line.weight ?? 1}`).join(', '),
+            site.lines.map(({ name, weight }) => `${name} ${weight}`).join(', '),
             ['Load balancing', 'Weight', 'Ratio'],
             '/failover/sharing',
           ),
@@ -125,12 +125,12 @@ function changeStep(site: Site): StepDraft {
       ),
       entry(
         'Sessions on a dead line',
-        plan.sessions === 'end' ? 'are ended' : 'are kept',
+        sessions === 'end' ? 'are ended' : 'are kept',
         ['Flush states', 'Kill connections', 'Reset sessions'],
         '/failover/sessions',
       ),
-      entry('Back to the first line', ways[plan.back], ['Failback', 'Preempt', 'Revert'], '/failover/back'),
-      ...(plan.told ? [entry('Tell', plan.told, ['Notification', 'Alert'], '/failover/told')] : []),
+      entry('Back to the first line', ways[back], ['Failback', 'Preempt', 'Revert'], '/failover/back'),
+      ...(told ? [entry('Tell', told, ['Notification', 'Alert'], '/failover/told')] : []),
     ],
     why: 'A rule for one port is not a rule for all traffic: what was promised has to move as a whole.',
     lowSeconds: 60,
@@ -204,8 +204,8 @@ function backStep(site: Site, line: Line): StepDraft {
     title: `Plug ${labelOf(line)} in and wait for the way back`,
     needs: [`pull:${line.id}`],
     why: 'A site that stays on its backup uses up the data, and the next failure finds nothing.',
-    lowSeconds: site.failover.plan.back === 'hold' ? (site.failover.plan.backHoldSeconds ?? 300) : 60,
-    highSeconds: (site.failover.plan.backHoldSeconds ?? 300) + 300,
+    lowSeconds: site.failover.back === 'hold' ? site.failover.backHoldSeconds : 60,
+    highSeconds: site.failover.backHoldSeconds + 300,
     proof: `By itself the outside sees the address of ${line.name} again, and the ping has no gap worth the name.`,
     ifNot: 'It stays on the backup: the line answers and is held, or somebody has to switch back by hand.',
     reading: 'Gap in seconds, and how long the way back took',
@@ -235,8 +235,8 @@ function brownOutStep(site: Site, line: Line, backup: Line): StepDraft {
     proof: 'The gap is within the time that was promised.',
     ifNot: 'Nothing changes over: the target stands too near. Ask something beyond the provider.',
     cautions: [
-      ...(line.plan.medium === 'fibre' ? ['Never look into a fibre or a port. Put the cap on.'] : []),
-      ...(line.plan.medium === 'dsl' ? ['A telephone pair can carry ringing voltage.'] : []),
+      ...(line.medium === 'fibre' ? ['Never look into a fibre or a port. Put the cap on.'] : []),
+      ...(line.medium === 'dsl' ? ['A telephone pair can carry ringing voltage.'] : []),
     ],
     reading: 'Paste what the ping printed, or type the gap in seconds',
     evidence: evidenceOf(site, line, 'line-pulled') ?? [],

@@ -1,12 +1,12 @@
 import type { Site } from '../site/model.ts';
 import type { AdminPlace } from './sheet.ts';
-import { entry, secretEntry, type StepDraft } from './step.ts';
+import { entry, secretEntry, type StepDraft } from '../terms/step.ts';
 
 /** From a box as it comes to a box that is ours: secret first, backup before firmware, firmware by cable. */
 export function firstContact(site: Site, place: AdminPlace): StepDraft[] {
-  const { kit, kitAt } = site.router;
+  const { kit, factoryDhcp: automatic } = site.router;
+  const kitAt = kit?.at ?? '/kit';
   const factory = place.factory ?? 'the address on its label';
-  const automatic = site.plan.router.factoryDhcp;
   return [
     {
       id: 'laptop',

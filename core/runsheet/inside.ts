@@ -3,15 +3,13 @@ import { maskText } from '../net/prefix.ts';
 import type { Network, Site } from '../site/model.ts';
 import { leaseWorked } from '../worked/packets.ts';
 import type { AdminPlace } from './sheet.ts';
-import { entry, type Entry, type StepDraft } from './step.ts';
+import { entry, type Entry, type StepDraft } from '../terms/step.ts';
 import { devicesOn } from '../site/lookups.ts';
 
 function addressEntries(network: Network): Entry[] {
   const entries: Entry[] = [];
-  if (network.plan.vlan !== null)
-    entries.push(
-      entry('VLAN', String(network.plan.vlan), ['VLAN ID', 'Tag', '802.1Q'], `${network.at}/vlan`),
-    );
+  if (network.vlan !== null)
+    entries.push(entry('VLAN', String(network.vlan), ['VLAN ID', 'Tag', '802.1Q'], `${network.at}/vlan`));
   if (network.routerAddress)
     entries.push(
       entry(
@@ -34,8 +32,8 @@ function addressEntries(network: Network): Entry[] {
 }
 
 function poolEntries(network: Network): Entry[] {
-  const { pool, plan } = network;
-  if (!plan.dhcp.enabled) return [entry('DHCP server', 'off', ['DHCP mode'], `${network.at}/dhcp/enabled`)];
+  const { pool, dhcp } = network;
+  if (!dhcp.enabled) return [entry('DHCP server', 'off', ['DHCP mode'], `${network.at}/dhcp/enabled`)];
   const entries: Entry[] = [];
   if (pool) {
     entries.push(
@@ -55,12 +53,12 @@ function poolEntries(network: Network): Entry[] {
       ),
     );
   }
-  if (plan.dhcp.leaseMinutes !== null)
+  if (dhcp.leaseMinutes !== null)
     entries.push(
       entry(
         'Lease',
-        `${plan.dhcp.leaseMinutes} min`,
-        ['Lease time', `${plan.dhcp.leaseMinutes * 60} seconds`],
+        `${dhcp.leaseMinutes} min`,
+        ['Lease time', `${dhcp.leaseMinutes * 60} seconds`],
         `${network.at}/dhcp/leaseMinutes`,
       ),
     );
@@ -77,7 +75,7 @@ function poolEntries(network: Network): Entry[] {
 }
 
 const renewIn = (network: Network): string => {
-  const minutes = network.plan.dhcp.leaseMinutes;
+  const minutes = network.dhcp.leaseMinutes;
   return minutes === null
     ? ''
     : ` Devices that are left alone follow within ${Number(leaseWorked(minutes * 60).value) / 60} minutes.`;
@@ -155,7 +153,7 @@ export function insideSteps(site: Site, place: AdminPlace): StepDraft[] {
       why: `Devices get an address, the way out and a resolver.${renewIn(network)}`,
       lowSeconds: 30,
       highSeconds: 120,
-      proof: network.plan.dhcp.enabled
+      proof: network.dhcp.enabled
         ? 'A device that is connected anew gets an address of the pool.'
         : 'A device that is connected anew gets none.',
       ifNot: 'An address of another block: the port or the wireless name is on another network.',
@@ -170,10 +168,10 @@ export function insideSteps(site: Site, place: AdminPlace): StepDraft[] {
         entries: reserved.map((device) =>
           entry(
             device.name,
-            device.plan.addressing === 'reserved'
+            device.addressing === 'reserved'
               ? `${device.mac?.text ?? 'MAC missing'} → ${formatAddress(device.address!)}`
               : formatAddress(device.address!),
-            device.plan.addressing === 'reserved'
+            device.addressing === 'reserved'
               ? ['Address reservation', 'Static lease', 'DHCP binding']
               : ['set on the device itself'],
             `${device.at}/address`,

@@ -1,33 +1,33 @@
-import { sitePromiseId } from '../acceptance/promise-ids.ts';
+import { sitePromiseId } from '../terms/promise-ids.ts';
 import { formatAddress } from '../net/address.ts';
 import { formatPrefix } from '../net/prefix.ts';
 import type { Site } from '../site/model.ts';
-import type { FarSite } from '../vpn/model.ts';
+import type { FarSite } from '../site/vpn.ts';
 import { endOf, endOfFar, tunnelStates } from '../vpn/tunnel-states.ts';
 import { labelOf } from './failover.ts';
-import { entry, type Entry, type StepDraft } from './step.ts';
+import { entry, type Entry, type StepDraft } from '../terms/step.ts';
 
 /** Tunnels to other sites of the customer: entered, proven in both directions, and proven again with a line pulled. */
 export const joinedSiteSteps = (site: Site): StepDraft[] => [
   ...site.vpn.sites.map((far) => enter(site, far)),
-  ...(site.vpn.plan.hub && site.vpn.sites.length > 1 ? [passOn(site)] : []),
+  ...(site.vpn.hub && site.vpn.sites.length > 1 ? [passOn(site)] : []),
   ...site.vpn.sites.map(prove),
   ...site.vpn.sites.flatMap((far) => pull(site, far)),
 ];
 
 /** The other end of a tunnel between two sites of one customer. */
 function enter(site: Site, far: FarSite): StepDraft {
-  const { plan, at } = far;
+  const { at } = far;
   return {
-    id: `vpn-site:${plan.id}`,
+    id: `vpn-site:${far.id}`,
     phase: 'rules',
     title: `Join ${far.name}`,
     needs: ['vpn-interface'],
     entries: [
-      entry('Its key', plan.publicKey || 'not known yet', ['Public key of the peer'], `${at}/publicKey`),
+      entry('Its key', far.publicKey || 'not known yet', ['Public key of the peer'], `${at}/publicKey`),
       entry(
         'It is called at',
-        plan.endpoint ? `${plan.endpoint}, udp ${plan.port ?? site.vpn.port}` : 'it calls; leave this empty',
+        far.endpoint ? `${far.endpoint}, udp ${far.port}` : 'it calls; leave this empty',
         ['Endpoint'],
         `${at}/endpoint`,
       ),
@@ -78,7 +78,7 @@ function passOn(site: Site): StepDraft {
     id: 'vpn-hub',
     phase: 'rules',
     title: 'Pass on between the joined sites',
-    needs: sites.map(({ plan }) => `vpn-site:${plan.id}`),
+    needs: sites.map(({ id }) => `vpn-site:${id}`),
     entries: sites.flatMap((from) =>
       sites
         .filter((to) => to !== from)
@@ -103,10 +103,10 @@ function prove(far: FarSite): StepDraft {
   const { translations } = far;
   const seen = translations.filter(({ of }) => of === 'there');
   return {
-    id: `vpn-site-proof:${far.plan.id}`,
+    id: `vpn-site-proof:${far.id}`,
     phase: 'proof',
     title: `Reach ${far.name}, and let it reach this site`,
-    needs: ['save', `vpn-site:${far.plan.id}`],
+    needs: ['save', `vpn-site:${far.id}`],
     entries: [
       entry('From here', `ping a device in ${far.prefixes.map(formatPrefix).join(' or ')}`, ['Ping']),
       ...seen.map((each) =>
@@ -125,7 +125,7 @@ function prove(far: FarSite): StepDraft {
     proof: 'A device answers in each direction, by its name or its number.',
     ifNot: 'One direction only: routes, or the rule, at the end that does not answer.',
     reading: 'What answered, in which direction',
-    evidence: [{ promise: sitePromiseId(far.plan), rung: 'ping-number' }],
+    evidence: [{ promise: sitePromiseId(far), rung: 'ping-number' }],
   };
 }
 
@@ -136,10 +136,10 @@ function pull(site: Site, far: FarSite): StepDraft[] {
   if (!first || site.lines.length < 2 || state!.up !== 'itself') return [];
   return [
     {
-      id: `vpn-site-pull:${far.plan.id}`,
+      id: `vpn-site-pull:${far.id}`,
       phase: 'proof',
       title: `Pull ${labelOf(first)} and wait for ${far.name}`,
-      needs: [`vpn-site-proof:${far.plan.id}`, 'warn-people', `second-network:${first.id}`],
+      needs: [`vpn-site-proof:${far.id}`, 'warn-people', `second-network:${first.id}`],
       entries: [
         entry(
           'Expect it back within',
@@ -155,7 +155,7 @@ function pull(site: Site, far: FarSite): StepDraft[] {
       proof: 'The ping goes on by itself; plugged in again, it does so once more.',
       ifNot: 'Nothing comes back: the far end still sends to the old address. A keep-alive is missing here.',
       reading: 'Gap in seconds',
-      evidence: [{ promise: sitePromiseId(far.plan), rung: 'line-pulled' }],
+      evidence: [{ promise: sitePromiseId(far), rung: 'line-pulled' }],
     },
   ];
 }

@@ -1,11 +1,11 @@
 import { describe, expect, test } from '@jest/globals';
-import { mediumNames } from '../media/settings.ts';
+import { mediumNames } from '../plan/schema.ts';
 import type { Plan } from '../plan/schema.ts';
 import { compile } from '../site/compile.ts';
 import { soundPlan } from '../testing/plans.ts';
-import { uplinkTypeNames } from '../uplinks/settings.ts';
+import { uplinkTypeNames } from '../plan/schema.ts';
 import { runSheet } from './sheet.ts';
-import type { RunStep } from './step.ts';
+import type { RunStep } from '../terms/step.ts';
 
 const sheetOf = (change: (uplink: Plan['uplinks'][number]) => void): RunStep[] =>
   runSheet(

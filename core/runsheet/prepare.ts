@@ -1,28 +1,25 @@
-import type { KitItem } from '../plan/schema.ts';
-import type { Site } from '../site/model.ts';
+import type { Kit, Site } from '../site/model.ts';
 import { powerWorked } from '../worked/packets.ts';
-import { entry, type Entry, type StepDraft } from './step.ts';
+import { entry, type Entry, type StepDraft } from '../terms/step.ts';
 
-const itemName = (item: KitItem): string => item.model || item.role;
+const itemName = (item: Kit): string => item.model || item.role;
 
 /** Before anything is switched on: is everything here, and does the power fit. */
-export function prepare({ plan }: Site): StepDraft[] {
-  const labels = plan.kit.flatMap((item, index): Entry[] => [
-    ...(item.serial
-      ? [entry(`${itemName(item)}, serial`, item.serial, ['S/N'], `/kit/${index}/serial`)]
-      : []),
+export function prepare({ kit }: Site): StepDraft[] {
+  const labels = kit.flatMap((item): Entry[] => [
+    ...(item.serial ? [entry(`${itemName(item)}, serial`, item.serial, ['S/N'], `${item.at}/serial`)] : []),
     ...(item.mac
-      ? [entry(`${itemName(item)}, MAC`, item.mac, ['Ethernet address', 'WAN MAC'], `/kit/${index}/mac`)]
+      ? [entry(`${itemName(item)}, MAC`, item.mac, ['Ethernet address', 'WAN MAC'], `${item.at}/mac`)]
       : []),
   ]);
-  const supplies = plan.kit.flatMap((item, index): Entry[] =>
+  const supplies = kit.flatMap((item): Entry[] =>
     item.powerVolts !== null && item.powerAmps !== null
       ? [
           entry(
             `${itemName(item)}, supply`,
             `${item.powerVolts} V, ${item.powerAmps} A or more (${powerWorked(item.powerVolts, item.powerAmps).value} W)`,
             ['Output'],
-            `/kit/${index}/powerVolts`,
+            `${item.at}/powerVolts`,
           ),
         ]
       : [],

@@ -3,11 +3,11 @@ import {
   forwardPromiseId,
   internetPromiseId,
   linePromiseId,
-} from '../acceptance/promise-ids.ts';
+} from '../terms/promise-ids.ts';
 import { formatPorts } from '../net/ports.ts';
 import { formatPrefix } from '../net/prefix.ts';
 import type { Site } from '../site/model.ts';
-import { entry, type StepDraft } from './step.ts';
+import { entry, type StepDraft } from '../terms/step.ts';
 
 /** Proof that it works, that it stays after a power cut, and the record that is left behind. */
 export function proofSteps(site: Site): StepDraft[] {
@@ -46,8 +46,8 @@ export function proofSteps(site: Site): StepDraft[] {
     lowSeconds: 60,
     highSeconds: 300,
     proof:
-      forward.sources.length > 0
-        ? `From ${forward.sources.map(formatPrefix).join(' or ')} it answers; from any other network it does not.`
+      forward.allowed.kind === 'some'
+        ? `From ${forward.allowed.prefixes.map(formatPrefix).join(' or ')} it answers; from any other network it does not.`
         : 'It answers from a phone with wireless off, or from the office.',
     ifNot:
       'Compare the outside address with the one on the status page first. If they differ, there is another box in front.',

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { rungIds } from '../acceptance/rungs.ts';
+import { rungIds } from '../terms/rungs.ts';
 import { lineText, manyLines, isLine } from '../text.ts';
 
 /**

@@ -1,8 +1,7 @@
 import { formatAddress } from '../net/address.ts';
 import { formatPorts } from '../net/ports.ts';
-import { formatPrefix } from '../net/prefix.ts';
 import type { Forward, Site } from '../site/model.ts';
-import { entry, type Entry, type StepDraft } from './step.ts';
+import { entry, type Entry, type StepDraft } from '../terms/step.ts';
 
 const protocolText = (protocol: Forward['protocol']): string =>
   protocol === 'both' ? 'TCP and UDP' : protocol.toUpperCase();
@@ -48,11 +47,7 @@ function forwardEntries(forward: Forward): Entry[] {
       : []),
     entry(
       'Allowed sources',
-      forward.sources.length === 0
-        ? forward.sourcesUnclear
-          ? 'not readable yet'
-          : 'everybody'
-        : forward.sources.map(formatPrefix).join(', '),
+      forward.allowed.says,
       ['Source IP', 'Remote host', 'Restrict to'],
       `${forward.at}/sources`,
     ),

@@ -21,7 +21,7 @@ const record = (id: number, kind: SiteRecord['kind'], subject = 'kit'): SiteReco
 });
 
 describe('run sheet', () => {
-  test.each(sites.map((site) => [site.plan.site.name, site] as const))(
+  test.each(sites.map((site) => [site.about.name, site] as const))(
     '%s: every step comes after what it needs, and no id twice',
     (_name, site) => {
       const steps = runSheet(site);
@@ -32,7 +32,7 @@ describe('run sheet', () => {
     },
   );
 
-  test.each(sites.map((site) => [site.plan.site.name, site] as const))(
+  test.each(sites.map((site) => [site.about.name, site] as const))(
     '%s: never cuts the installer off',
     (_name, site) => {
       const steps = runSheet(site);

@@ -9,7 +9,7 @@ import { inOrder } from './order.ts';
 import { prepare } from './prepare.ts';
 import { proofSteps } from './proof.ts';
 import { ruleSteps } from './rules.ts';
-import type { RunStep, Session, StepDraft } from './step.ts';
+import type { RunStep, Session, StepDraft } from '../terms/step.ts';
 import { uplinkSteps } from './uplink.ts';
 import { vpnSteps } from './vpn.ts';
 

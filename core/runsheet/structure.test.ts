@@ -1,13 +1,13 @@
 import { describe, expect, test } from '@jest/globals';
 import { promisesOf } from '../acceptance/promises.ts';
-import { strengthOf } from '../acceptance/rungs.ts';
-import { mediumNames } from '../media/settings.ts';
+import { strengthOf } from '../terms/rungs.ts';
+import { mediumNames } from '../plan/schema.ts';
 import { valueAt } from '../plan/patch.ts';
 import type { Plan } from '../plan/schema.ts';
 import { compile } from '../site/compile.ts';
 import { demoPlan, soundPlan } from '../testing/plans.ts';
-import { uplinkTypeNames } from '../uplinks/settings.ts';
-import { ways } from '../vpn/settings.ts';
+import { uplinkTypeNames } from '../plan/schema.ts';
+import { wayTitles, type WayName } from '../plan/schema.ts';
 import { runSheet } from './sheet.ts';
 
 const changed = (name: string, change: (plan: Plan) => unknown): Plan => {
@@ -30,7 +30,7 @@ const plans: [string, Plan][] = [
     `over ${medium}`,
     soundPlan((plan) => (plan.uplinks[0]!.medium = medium)),
   ]),
-  ...ways.map((way): [string, Plan] => [
+  ...(Object.keys(wayTitles) as WayName[]).map((way): [string, Plan] => [
     `way in: ${way}`,
     changed('farrow-sound', (plan) => (plan.vpn.way = way)),
   ]),

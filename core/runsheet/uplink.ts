@@ -1,11 +1,12 @@
-import { internetPromiseId, linePromiseId } from '../acceptance/promise-ids.ts';
+import { titleAt } from '../plan/places.ts';
+import { internetPromiseId, linePromiseId } from '../terms/promise-ids.ts';
 import { medium } from '../media/index.ts';
 import { formatAddress } from '../net/address.ts';
 import { maskText } from '../net/prefix.ts';
 import type { Line, Site } from '../site/model.ts';
 import { uplinkType } from '../uplinks/index.ts';
 import { mssWorked, pingWorked, tcpCeilingWorked } from '../worked/packets.ts';
-import { entry, type Entry, type StepDraft } from './step.ts';
+import { entry, type Entry, type StepDraft } from '../terms/step.ts';
 
 const boxStep = (line: Line): StepDraft[] => {
   const { box } = line;
@@ -48,7 +49,7 @@ const boxStep = (line: Line): StepDraft[] => {
 };
 
 const activation = (line: Line): StepDraft[] =>
-  line.plan.activation === 'active'
+  line.activation === 'active'
     ? []
     : [
         {
@@ -66,12 +67,12 @@ const activation = (line: Line): StepDraft[] =>
       ];
 
 const tagEntries = (line: Line): Entry[] =>
-  line.plan.vlan === null
+  line.vlan === null
     ? []
     : [
         entry(
           'VLAN on the line',
-          `${line.plan.vlan}${line.plan.vlanPriority === null ? '' : `, priority ${line.plan.vlanPriority}`}, tagged`,
+          `${line.vlan}${line.vlanPriority === null ? '' : `, priority ${line.vlanPriority}`}, tagged`,
           ['VLAN ID', 'Internet VLAN', '802.1Q tag', '802.1p'],
           `${line.at}/vlan`,
         ),
@@ -79,7 +80,7 @@ const tagEntries = (line: Line): Entry[] =>
 
 /** A contract can be measured; a line without one cannot fall short. */
 const rateStep = (line: Line): StepDraft[] => {
-  const { rateDownMbps: down, rateUpMbps: up } = line.plan;
+  const { rateDownMbps: down, rateUpMbps: up } = line;
   if (down === null && up === null) return [];
   return [
     {
@@ -114,12 +115,12 @@ const rateEntry = (line: Line, direction: string, mbps: number, key: string): En
 /** Each line: the box in front, then the WAN port, then what carries the largest packet. */
 export function uplinkSteps(site: Site): StepDraft[] {
   return site.lines.flatMap((line): StepDraft[] => {
-    const type = uplinkType(line.plan.type);
+    const type = uplinkType(line.type);
     const prefix = line.box?.routes ? line.box.prefix : undefined;
     const before = [
       ...activation(line),
-      ...medium(line.plan.medium)
-        .steps(line.plan.media[line.plan.medium], line)
+      ...medium(line.medium)
+        .steps(line.media[line.medium], line)
         .map((step) => ({ ...step, evidence: [{ promise: linePromiseId(line), rung: 'light' as const }] })),
       ...(type.steps?.(line) ?? []),
     ].map((step) => ({ ...step, needs: [...(step.needs ?? ['reconnect'])] }));
@@ -129,7 +130,7 @@ export function uplinkSteps(site: Site): StepDraft[] {
       {
         id: `uplink:${line.id}`,
         phase: 'uplink',
-        title: `Plug in ${line.name} and bring it up: ${type.title}`,
+        title: `Plug in ${line.name} and bring it up: ${titleAt('/uplinks/*/type', line.type)}`,
         needs: [
           'reconnect',
           `box:${line.id}`,

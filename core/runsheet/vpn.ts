@@ -1,13 +1,13 @@
-import { peerPromiseId, refusedPromiseId } from '../acceptance/promise-ids.ts';
+import { peerPromiseId, refusedPromiseId } from '../terms/promise-ids.ts';
 import { formatAddress } from '../net/address.ts';
 import { formatPorts } from '../net/ports.ts';
 import type { Site } from '../site/model.ts';
 import { byCertificate, certificateOf } from '../vpn/certificates.ts';
-import type { Peer } from '../vpn/model.ts';
+import type { Peer } from '../site/vpn.ts';
 import { peerVerdict, reachText } from '../vpn/reach.ts';
 import { parameterSheet } from '../vpn/sheets.ts';
 import { joinedSiteSteps } from './joined-sites.ts';
-import { entry, secretEntry, type Entry, type StepDraft } from './step.ts';
+import { entry, secretEntry, type Entry, type StepDraft } from '../terms/step.ts';
 
 /** The way in from outside: the router's side, its people, what each may reach, and the proof from another network. */
 export function vpnSteps(site: Site): StepDraft[] {
@@ -83,7 +83,7 @@ export function vpnSteps(site: Site): StepDraft[] {
 const certificateEntries = (site: Site, present: readonly Peer[]): Entry[] => [
   entry(
     'Authority',
-    site.vpn.plan.authority.pem === '' ? 'not made yet' : 'the file of its certificate, from the sheet',
+    site.vpn.authority.pem === '' ? 'not made yet' : 'the file of its certificate, from the sheet',
     ['CA certificate', 'Trusted issuer'],
     '/vpn/authority/pem',
   ),
@@ -111,7 +111,7 @@ function peerEntries(peer: Peer): Entry[] {
   return [
     entry(
       `${peer.name}: key`,
-      peer.plan.publicKey.trim() || 'not made yet',
+      peer.publicKey.trim() || 'not made yet',
       ['Public key of the peer'],
       `${peer.at}/publicKey`,
     ),
@@ -121,26 +121,18 @@ function peerEntries(peer: Peer): Entry[] {
       ['Allowed IPs', 'Allowed address'],
       `${peer.at}/address`,
     ),
-    ...(peer.plan.oldKey.trim() === ''
+    ...(peer.oldKey.trim() === ''
       ? []
       : [
           entry(
-            `${peer.name}: old key, until ${peer.plan.oldKeyUntil || 'the overlap ends'}`,
-            peer.plan.oldKey.trim(),
+            `${peer.name}: old key, until ${peer.oldKeyUntil || 'the overlap ends'}`,
+            peer.oldKey.trim(),
             ['A second peer with another address meanwhile', 'Rotation'],
             `${peer.at}/oldKey`,
           ),
         ]),
-    ...(peer.plan.preshared
-      ? [
-          secretEntry(
-            `${peer.name}: pre-shared key`,
-            peer.plan.preshared,
-            '',
-            ['PSK'],
-            `${peer.at}/preshared`,
-          ),
-        ]
+    ...(peer.preshared
+      ? [secretEntry(`${peer.name}: pre-shared key`, peer.preshared, '', ['PSK'], `${peer.at}/preshared`)]
       : []),
   ];
 }
@@ -182,7 +174,7 @@ const refusalStep = (site: Site, peer: Peer): StepDraft => ({
       ? entry('On the router', 'the newest list of revoked certificates', ['CRL'], '/vpn/certificates')
       : entry(
           'Not on the router',
-          peer.plan.publicKey.trim() || 'its key was never made',
+          peer.publicKey.trim() || 'its key was never made',
           ['Public key of the peer'],
           `${peer.at}/publicKey`,
         ),
@@ -213,7 +205,7 @@ function testStep(site: Site, peer: Peer): StepDraft {
         : []),
       entry(
         'The outside sees',
-        peer.group && peer.group.plan.tunnel !== 'split'
+        peer.group && peer.group.tunnel !== 'split'
           ? `the address of ${site.lines[0]?.name ?? 'the line'}`
           : 'the address of the other network, as before',
         ['What is my address'],

@@ -5,7 +5,7 @@ import { demoPlan, soundPlan } from '../testing/plans.ts';
 import { judgeReading } from '../readings/judge.ts';
 import { parameterSheet } from '../vpn/sheets.ts';
 import { runSheet } from './sheet.ts';
-import type { RunStep } from './step.ts';
+import type { RunStep } from '../terms/step.ts';
 
 const sheetOf = (change: (plan: Plan) => unknown = () => {}): RunStep[] => {
   const plan = demoPlan('farrow-sound');

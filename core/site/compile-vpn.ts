@@ -1,17 +1,9 @@
 import { address, parseAddress } from '../net/address.ts';
-import { parsePrefix, type Prefix } from '../net/prefix.ts';
-import type { Plan } from '../plan/schema.ts';
+import type { Prefix } from '../net/prefix.ts';
+import type { VpnValues } from '../plan/schema.ts';
 import { valueOf } from '../result.ts';
-import {
-  usualKeepAliveSeconds,
-  usualPort,
-  type Grant,
-  type Group,
-  type Translation,
-  type Vpn,
-} from '../vpn/model.ts';
-import type { FormReader } from './form-reader.ts';
 import type { Device, Line, Network } from './model.ts';
+import type { FarSite, Grant, Group, Peer, Translation, Vpn } from './vpn.ts';
 
 const firstHost = (prefix: Prefix | undefined) =>
   prefix && address(prefix.family, prefix.first + (prefix.last > prefix.first ? 1n : 0n));
@@ -21,98 +13,84 @@ export const joinedNetworks = (
   networks: readonly Network[],
   chosen: readonly string[] = [],
 ): readonly Network[] =>
-  networks.filter(({ id, plan: { purpose } }) =>
+  networks.filter(({ id, purpose }) =>
     chosen.length > 0 ? chosen.includes(id) : purpose !== 'guests' && purpose !== 'payment',
   );
 
-/** Reads the remote access part of a plan. A grant whose target is gone grants nothing. */
+/** Resolves the remote access part of a plan. A grant whose target is gone grants nothing. */
 export function compileVpn(
-  plan: Plan,
+  settings: VpnValues,
   lines: readonly Line[],
   networks: readonly Network[],
   devices: readonly Device[],
-  form: FormReader,
 ): Vpn {
-  const settings = plan.vpn;
-  const pool = form.read('/vpn/pool', 'Pool', settings.pool, parsePrefix, settings.way === 'wireguard');
-  const pool6 = form.read('/vpn/pool6', 'Pool for IPv6', settings.pool6, parsePrefix, false);
-  const groups = settings.groups.map((group, index): Group => {
-    const at = `/vpn/groups/${index}`;
-    return {
-      at,
-      plan: group,
-      name: group.name || 'unnamed group',
-      grants: group.grants.flatMap((grant, place): Grant[] => {
-        const device = devices.find(({ id }) => id === grant.device);
-        const network = device?.network ?? networks.find(({ id }) => id === grant.network);
-        if (!network || (grant.device !== '' && !device)) return [];
-        const service = device?.services.find(({ id }) => id === grant.service);
-        if (grant.service !== '' && !service?.ports) return [];
-        return [
-          {
-            at: `${at}/grants/${place}`,
-            network,
-            device,
-            service,
-            ports: service?.ports,
-            says: service
-              ? `${service.name} of ${device!.name}`
-              : device
-                ? `all of ${device.name}`
-                : `all of ${network.name}`,
-          },
-        ];
-      }),
-    };
-  });
+  const groups = settings.groups.map((group, index) => compileGroup(group, index, networks, devices));
   return {
-    plan: settings,
-    pool,
-    pool6,
-    routerAddress: firstHost(pool),
-    routerAddress6: firstHost(pool6),
-    port: settings.port ?? usualPort,
+    ...settings,
+    routerAddress: firstHost(settings.pool),
+    routerAddress6: firstHost(settings.pool6),
     endpoints: settings.endpoints.map((endpoint, index) => ({
       at: `/vpn/endpoints/${index}`,
       line: lines.find(({ id }) => id === endpoint.uplink),
       host: endpoint.host.trim(),
       address: valueOf(parseAddress(endpoint.host)),
     })),
-    resolver: form.read('/vpn/resolver', 'Resolver', settings.resolver, parseAddress, false),
-    keepAliveSeconds: settings.keepAliveSeconds ?? usualKeepAliveSeconds,
     groups,
-    peers: settings.peers.map((peer, index) => {
-      const at = `/vpn/peers/${index}`;
-      const group = groups.find((each) => each.plan.id === peer.group);
-      return {
-        at,
-        plan: peer,
-        id: peer.id,
-        name: [peer.person, peer.name || peer.system].filter((part) => part !== '').join(', '),
-        group,
-        address: form.read(`${at}/address`, 'Address', peer.address, parseAddress, false),
-        address6: form.read(`${at}/address6`, 'IPv6 address', peer.address6, parseAddress, false),
-        revoked: peer.revoked.trim() !== '',
-      };
-    }),
-    sites: settings.sites.map((site, index) => {
-      const at = `/vpn/sites/${index}`;
-      return {
-        at,
-        plan: site,
-        name: site.name || 'another site',
-        prefixes: form.readAll(`${at}/prefixes`, 'Blocks', site.prefixes, parsePrefix),
-        address: form.read(`${at}/address`, 'Address', site.address, parseAddress, false),
-        networks: joinedNetworks(networks, site.networks),
-        translations: site.translations.flatMap((row, place): Translation[] => {
-          const to = `${at}/translations/${place}`;
-          const real = form.read(`${to}/real`, 'Own block', row.real, parsePrefix, true);
-          const seen = form.read(`${to}/seen`, 'Seen as', row.seen, parsePrefix, true);
-          return real && seen
-            ? [{ at: to, of: row.of, network: row.network || 'a network', real, seen }]
-            : [];
-        }),
-      };
-    }),
+    peers: settings.peers.map((peer, index): Peer => ({
+      ...peer,
+      at: `/vpn/peers/${index}`,
+      group: groups.find(({ id }) => id === peer.group),
+      name: [peer.person, peer.name || peer.system].filter((part) => part !== '').join(', '),
+      deviceName: peer.name,
+      revoked: peer.revoked.trim() !== '',
+      revokedOn: peer.revoked,
+    })),
+    sites: settings.sites.map((site, index) => compileFarSite(site, index, networks)),
+  };
+}
+
+function compileGroup(
+  group: VpnValues['groups'][number],
+  index: number,
+  networks: readonly Network[],
+  devices: readonly Device[],
+): Group {
+  const at = `/vpn/groups/${index}`;
+  const brokenGrants: string[] = [];
+  const grants = group.grants.flatMap((grant, place): Grant[] => {
+    const device = devices.find(({ id }) => id === grant.device);
+    const network = device?.network ?? networks.find(({ id }) => id === grant.network);
+    const service = device?.services.find(({ id }) => id === grant.service);
+    const to = `${at}/grants/${place}`;
+    if (!network || (grant.device !== '' && !device) || (grant.service !== '' && !service?.ports)) {
+      brokenGrants.push(to);
+      return [];
+    }
+    const says = service
+      ? `${service.name} of ${device!.name}`
+      : device
+        ? `all of ${device.name}`
+        : `all of ${network.name}`;
+    return [{ at: to, network, device, service, ports: service?.ports, says }];
+  });
+  return { ...group, at, name: group.name || 'unnamed group', grants, brokenGrants };
+}
+
+function compileFarSite(
+  site: VpnValues['sites'][number],
+  index: number,
+  networks: readonly Network[],
+): FarSite {
+  const at = `/vpn/sites/${index}`;
+  return {
+    ...site,
+    at,
+    name: site.name || 'another site',
+    networks: joinedNetworks(networks, site.networks),
+    translations: site.translations.flatMap(({ of, network, real, seen }, place): Translation[] =>
+      real && seen
+        ? [{ at: `${at}/translations/${place}`, of, network: network || 'a network', real, seen }]
+        : [],
+    ),
   };
 }

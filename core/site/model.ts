@@ -1,21 +1,21 @@
-import type { Failover } from '../failover/model.ts';
 import type { Address } from '../net/address.ts';
 import type { AddressClass } from '../net/classify.ts';
-import type { MacAddress } from '../net/mac.ts';
 import type { PortRange } from '../net/ports.ts';
 import type { Prefix } from '../net/prefix.ts';
 import type { AddressRange } from '../net/range.ts';
-import type { DevicePlan, ForwardPlan, KitItem, NetworkPlan, Plan, UplinkPlan } from '../plan/schema.ts';
-import type { Problem } from '../result.ts';
-import type { Vpn } from '../vpn/model.ts';
+import type { PlanValues, UplinkValues } from '../plan/schema.ts';
+import type { FieldProblem } from '../plan/values.ts';
+import type { Failover } from './failover.ts';
+import type { Vpn } from './vpn.ts';
 
-/** A field of the plan whose text could not be read, and what that means. */
-export interface FormProblem extends Problem {
-  readonly at: string;
-  readonly label: string;
-  /** The job cannot be done without this value: an empty field counts too. */
-  readonly needed: boolean;
+/** A field of the plan that cannot be used as it stands, and whose it is: "Office". */
+export interface FormProblem extends FieldProblem {
+  readonly owner: string;
 }
+
+type NetworkValues = PlanValues['networks'][number];
+type DeviceValues = PlanValues['devices'][number];
+type KitValues = PlanValues['kit'][number];
 
 /** What stands between the router and the internet and translates addresses, nearest first. */
 export type Translator = 'box' | 'carrier';
@@ -23,11 +23,12 @@ export type Translator = 'box' | 'carrier';
 /** How far a packet from outside comes on its own. */
 export type Inbound = 'direct' | 'by-box' | 'impossible' | 'unknown';
 
-export interface Line {
+/** A line: the values of its uplink, and what follows from them. */
+export interface Line extends Omit<UplinkValues, 'name' | 'mtuBytes'> {
   readonly at: string;
-  readonly plan: UplinkPlan;
-  readonly id: string;
   readonly name: string;
+  /** No name was typed: `name` is a stand-in. */
+  readonly unnamed: boolean;
   /** Address of the router's WAN port. A stand-in where `addressKnown` is false. */
   readonly address: Address;
   readonly addressKnown: boolean;
@@ -60,7 +61,6 @@ export interface Line {
   /** Address the outside sees. A stand-in where the carrier translates or nothing is known. */
   readonly publicAddress: Address;
   readonly publicAddressKnown: boolean;
-  readonly sourceNat: boolean;
   readonly mtuBytes: number;
   /** Largest packet that a line of this WAN type carries. */
   readonly largestBytes: number;
@@ -68,15 +68,12 @@ export interface Line {
   readonly wrappingBytes: number;
 }
 
-export interface Network {
+export interface Network extends Omit<NetworkValues, 'name'> {
   readonly at: string;
-  readonly plan: NetworkPlan;
-  readonly id: string;
   readonly name: string;
-  readonly prefix: Prefix | undefined;
-  readonly routerAddress: Address | undefined;
+  /** No name was typed: `name` is a stand-in. */
+  readonly unnamed: boolean;
   readonly pool: AddressRange | undefined;
-  readonly resolvers: readonly Address[];
 }
 
 export interface Service {
@@ -87,33 +84,48 @@ export interface Service {
   readonly ports: PortRange | undefined;
 }
 
-export interface Device {
+export interface Device extends Omit<DeviceValues, 'name' | 'network' | 'address' | 'services'> {
   readonly at: string;
-  readonly plan: DevicePlan;
-  readonly id: string;
   readonly name: string;
-  readonly mac: MacAddress | undefined;
+  /** No name was typed: `name` is a stand-in. */
+  readonly unnamed: boolean;
   readonly network: Network | undefined;
   /** Only where it is reserved or fixed: an automatic address may be another tomorrow. */
   readonly address: Address | undefined;
+  /** What was typed as its address, whether or not it is in use. */
+  readonly typedAddress: Address | undefined;
   readonly services: readonly Service[];
 }
 
 export interface Forward {
   readonly at: string;
-  readonly plan: ForwardPlan;
   readonly id: string;
   readonly name: string;
   readonly line: Line | undefined;
   readonly device: Device | undefined;
+  /** A device is named, whether or not it is still there. */
+  readonly deviceNamed: boolean;
+  readonly service: Service | undefined;
+  /** A service is named, whether or not it is still there. */
+  readonly serviceNamed: boolean;
   readonly protocol: 'tcp' | 'udp' | 'both';
   readonly inside: PortRange | undefined;
   readonly outside: PortRange | undefined;
-  /** Empty: everybody. */
-  readonly sources: readonly Prefix[];
-  /** A typed source could not be read: until it is mended the rule lets nobody in rather than everybody. */
-  readonly sourcesUnclear: boolean;
+  readonly allowed: AllowedSources;
 }
+
+/** Who may use a forward. A source that cannot be read never means that everybody may. */
+export type AllowedSources =
+  | { readonly kind: 'everybody'; readonly says: string }
+  /** What was typed cannot be read: until it is corrected the rule admits nobody. */
+  | { readonly kind: 'nobody'; readonly says: string }
+  | {
+      readonly kind: 'some';
+      readonly prefixes: readonly Prefix[];
+      /** Some of what was typed cannot be read and is left out. */
+      readonly incomplete: boolean;
+      readonly says: string;
+    };
 
 export interface RouterService {
   readonly at: string;
@@ -133,6 +145,26 @@ export interface Reach {
   readonly device: Device | undefined;
   readonly service: Service | undefined;
   readonly says: string;
+}
+
+/** A static route as it was typed; only a complete one whose next hop is known is in the table. */
+export interface StaticRoute {
+  readonly at: string;
+  readonly prefix: Prefix | undefined;
+  readonly via: Address | undefined;
+}
+
+/** A port of the router and its one use. */
+export interface RouterPort {
+  readonly at: string;
+  readonly name: string;
+  readonly role: PlanValues['router']['ports'][number]['role'];
+  readonly line: Line | undefined;
+  readonly network: Network | undefined;
+}
+
+export interface Kit extends KitValues {
+  readonly at: string;
 }
 
 export type RouteTarget =
@@ -158,9 +190,13 @@ export interface NamedPrefix {
   readonly owner: string;
 }
 
-/** Everything the plan says, resolved once. Nothing downstream reads the plan for what stands here. */
+/** Everything the plan says, resolved once. Nothing downstream reads the plan. */
 export interface Site {
-  readonly plan: Plan;
+  /** An invented site, on which documentation addresses are in order. */
+  readonly demo: boolean;
+  readonly about: PlanValues['site'];
+  readonly contacts: PlanValues['contacts'];
+  readonly kit: readonly Kit[];
   readonly lines: readonly Line[];
   readonly networks: readonly Network[];
   readonly devices: readonly Device[];
@@ -169,18 +205,22 @@ export interface Site {
   readonly deviceAt: ReadonlyMap<bigint, Device>;
   readonly services: readonly RouterService[];
   readonly reach: readonly Reach[];
+  /** Pointers of allowances that name what is gone: they allow nothing. */
+  readonly brokenReach: readonly string[];
+  readonly staticRoutes: readonly StaticRoute[];
   readonly routes: readonly Route[];
   readonly prefixes: readonly NamedPrefix[];
   readonly failover: Failover;
   readonly vpn: Vpn;
   readonly problems: readonly FormProblem[];
   readonly router: {
-    readonly kit: KitItem | undefined;
-    readonly kitAt: string;
-    /** Address and block the box has when new. */
+    readonly kit: Kit | undefined;
+    /** Address and subnet the router has when it is new. */
     readonly factory: { readonly host: Address; readonly prefix: Prefix } | undefined;
+    readonly factoryDhcp: boolean;
     readonly adminNetwork: Network | undefined;
+    readonly ports: readonly RouterPort[];
   };
-  /** Stands for anybody on the internet: a documentation address that is in none of the site's blocks. */
+  /** Stands for anybody on the internet: a documentation address that is in none of the site's subnets. */
   readonly outsider: Address;
 }

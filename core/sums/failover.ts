@@ -1,7 +1,8 @@
 import { advise } from '../failover/advisor.ts';
 import { outageWorked, switchWorked } from '../failover/predict.ts';
-import { standbys, trafficKinds, type TrafficKind } from '../failover/settings.ts';
-import { planSchema } from '../plan/schema.ts';
+import { namesAt } from '../plan/places.ts';
+import { planSchema, type TrafficKind } from '../plan/schema.ts';
+import { planVersion } from '../plan/version.ts';
 import { bad, ok, type Result } from '../result.ts';
 import {
   availabilityOf,
@@ -15,7 +16,7 @@ import {
   windowAlarmsWorked,
 } from '../worked/failover.ts';
 import { compile } from '../site/compile.ts';
-import { uplinkTypeNames } from '../uplinks/settings.ts';
+import { uplinkTypeNames } from '../plan/schema.ts';
 import { input, numberBetween, sum, wholeBetween, type Sum } from './sum.ts';
 
 const interval = { name: 'interval', says: 'a probe every', unit: 's', example: '5' } as const;
@@ -23,6 +24,8 @@ const timeout = { name: 'timeout', says: 'given up after', unit: 's', example: '
 const losses = { name: 'losses', says: 'lost in a row that mean down', unit: '', example: '3' } as const;
 const targets = { name: 'targets', says: 'targets asked at once', unit: '', example: '2' } as const;
 const loss = { name: 'loss', says: 'random loss', unit: '%', example: '1' } as const;
+
+const trafficNames = namesAt('/failover/promises/*/kind') as TrafficKind[];
 
 const seconds = numberBetween(0.05, 86_400);
 const count = wholeBetween(1, 1000);
@@ -185,14 +188,14 @@ export const failoverSums: readonly Sum[] = [
     says: 'How long until a backup carries, by its WAN type',
     inputs: [
       { name: 'type', says: uplinkTypeNames.join(', '), unit: '', example: 'cellular' },
-      { name: 'standby', says: standbys.join(' or '), unit: '', example: 'dialled' },
+      { name: 'standby', says: namesAt('/uplinks/*/standby').join(' or '), unit: '', example: 'dialled' },
     ],
-    read: { type: oneOf('type', uplinkTypeNames), standby: oneOf('standby', standbys) },
+    read: { type: oneOf('type', uplinkTypeNames), standby: oneOf('standby', namesAt('/uplinks/*/standby')) },
     run: ({ type, standby }) => {
       const site = compile(
         planSchema.parse({
           format: 'netter-plan',
-          version: 1,
+          version: planVersion,
           uplinks: [{ id: 'line', name: 'the backup', type, standby }],
         }),
       );
@@ -203,14 +206,14 @@ export const failoverSums: readonly Sum[] = [
     name: 'outage',
     says: 'How long a kind of traffic stands still when its line dies',
     inputs: [
-      { name: 'kind', says: trafficKinds.join(', '), unit: '', example: 'card' },
+      { name: 'kind', says: trafficNames.join(', '), unit: '', example: 'card' },
       interval,
       timeout,
       losses,
       { name: 'switch', says: 'until the backup carries', unit: 's', example: '2' },
     ],
     read: {
-      kind: oneOf<TrafficKind>('kind', trafficKinds),
+      kind: oneOf<TrafficKind>('kind', trafficNames),
       interval: seconds,
       timeout: seconds,
       losses: count,

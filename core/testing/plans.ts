@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { address, parseAddress, type Address } from '../net/address.ts';
 import { parsePrefix, type Prefix } from '../net/prefix.ts';
+import { planVersion } from '../plan/version.ts';
 import { readPlan } from '../plan/read.ts';
 import { planSchema, type Plan } from '../plan/schema.ts';
 import type { Result } from '../result.ts';
@@ -21,7 +22,7 @@ export const block = (text: string): Prefix => good(parsePrefix(text));
 
 /** A plan from what a test cares about; everything else is as in a new plan. */
 export const planOf = (input: PlanInput): Plan =>
-  planSchema.parse({ format: 'netter-plan', version: 1, ...input });
+  planSchema.parse({ format: 'netter-plan', version: planVersion, ...input });
 
 /** A small sound site: one direct line, an office and guests, a server that outside may reach on tcp 8443. */
 export const soundPlan = (change: (plan: Plan) => void = () => {}): Plan => {

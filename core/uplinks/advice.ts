@@ -1,10 +1,10 @@
-import type { MediumName } from '../media/settings.ts';
+import { titleAt } from '../plan/places.ts';
+import type { MediumName } from '../plan/schema.ts';
 import type { Line } from '../site/model.ts';
 import type { FormProblem } from '../site/model.ts';
-import { uplinkType } from './index.ts';
-import type { UplinkTypeName } from './settings.ts';
+import type { UplinkTypeName } from '../plan/schema.ts';
 
-export type Paper = Line['plan']['papers'][number];
+export type Paper = Line['papers'][number];
 
 interface Clue {
   readonly holds: (facts: Facts) => boolean;
@@ -162,7 +162,7 @@ export function likelyTypes(medium: MediumName, papers: readonly Paper[], boxRou
   return [...scored]
     .map(([type, found]): Likely => ({
       type,
-      title: uplinkType(type).title,
+      title: titleAt('/uplinks/*/type', type),
       score: found.reduce((sum, { weight }) => sum + weight, 0),
       reasons: found.filter(({ weight }) => weight > 0).map(({ says }) => says),
       against: found.filter(({ weight }) => weight < 0).map(({ says }) => says),
@@ -183,9 +183,9 @@ export interface Question {
 
 /** Questions of any line, then those of its type and medium; what the plan knows already is marked. */
 export function callSheet(line: Line, problems: readonly FormProblem[]): Question[] {
-  const { plan, at } = line;
-  const settingsAt = `${at}/settings/${plan.type}`;
-  const settings = plan.settings[plan.type] as Readonly<Record<string, unknown>>;
+  const { at } = line;
+  const settingsAt = `${at}/settings/${line.type}`;
+  const settings = line.settings[line.type] as Readonly<Record<string, unknown>>;
   const filled = (key: string): boolean => {
     const value = settings[key];
     return typeof value === 'string'
@@ -196,7 +196,7 @@ export function callSheet(line: Line, problems: readonly FormProblem[]): Questio
   };
   const field = (key: string, asks: string, why: string): Question[] =>
     key in settings
-      ? [{ id: `${plan.type}-${key}`, asks, why, at: `${settingsAt}/${key}`, known: filled(key) }]
+      ? [{ id: `${line.type}-${key}`, asks, why, at: `${settingsAt}/${key}`, known: filled(key) }]
       : [];
   const questions: Question[] = [
     {
@@ -204,16 +204,16 @@ export function callSheet(line: Line, problems: readonly FormProblem[]): Questio
       asks: 'Is this line active now? If not, on which day and at which hour?',
       why: 'Before activation nothing the router does brings up a session.',
       at: `${at}/activation`,
-      known: plan.activation === 'active',
+      known: line.activation === 'active',
     },
     {
       id: 'type',
       asks: 'How does the router get its address: by itself (DHCP), with a user name (PPPoE), or fixed?',
       why: 'It decides every other field.',
       at: `${at}/type`,
-      known: plan.type !== 'unknown',
+      known: line.type !== 'unknown',
     },
-    ...(plan.medium === 'cellular'
+    ...(line.medium === 'cellular'
       ? []
       : [
           {
@@ -221,7 +221,7 @@ export function callSheet(line: Line, problems: readonly FormProblem[]): Questio
             asks: 'Is the data on a VLAN? Which number, and with which priority?',
             why: 'With the wrong tag the line is silent: no answer at all, not a refusal.',
             at: `${at}/vlan`,
-            known: plan.vlan !== null,
+            known: line.vlan !== null,
           },
         ]),
     ...field(
@@ -269,14 +269,14 @@ export function callSheet(line: Line, problems: readonly FormProblem[]): Questio
       asks: 'Does your box route, or is it bridged? Can it be bridged, and who switches it?',
       why: 'A box that routes translates a second time.',
       at: `${at}/handoff/mode`,
-      known: plan.handoff.mode !== 'none' && !problems.some((each) => each.at.startsWith(`${at}/handoff`)),
+      known: line.handoff.mode !== 'none' && !problems.some((each) => each.at.startsWith(`${at}/handoff`)),
     },
     {
       id: 'rate',
       asks: 'Which rates are sold, down and up?',
       why: 'A measured rate is judged against what was sold.',
       at: `${at}/rateDownMbps`,
-      known: plan.rateDownMbps !== null && plan.rateUpMbps !== null,
+      known: line.rateDownMbps !== null && line.rateUpMbps !== null,
     },
     {
       id: 'fault',
@@ -285,7 +285,7 @@ export function callSheet(line: Line, problems: readonly FormProblem[]): Questio
       known: false,
     },
   ];
-  const answered = new Set(plan.answers.filter(({ answer }) => answer.trim() !== '').map(({ id }) => id));
+  const answered = new Set(line.answers.filter(({ answer }) => answer.trim() !== '').map(({ id }) => id));
   return questions.map((question) => ({ ...question, known: question.known || answered.has(question.id) }));
 }
 

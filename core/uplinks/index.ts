@@ -4,7 +4,7 @@ import { dsLite } from './ds-lite/index.ts';
 import { l2tp } from './l2tp/index.ts';
 import { pppoe } from './pppoe/index.ts';
 import { pptp } from './pptp/index.ts';
-import type { UplinkTypeName } from './settings.ts';
+import type { UplinkTypeName } from '../plan/schema.ts';
 import { fixed } from './static/index.ts';
 import type { UplinkType } from './type.ts';
 import { unknown } from './unknown/index.ts';

@@ -9,8 +9,8 @@ import { good, soundPlan } from '../testing/plans.ts';
 import { workingsAt } from '../workings/index.ts';
 import { callSheet, likelyTypes, missingFields, type Paper } from './advice.ts';
 import { uplinkTypes } from './index.ts';
-import { parseUserName } from './pppoe/index.ts';
-import type { UplinkTypeName } from './settings.ts';
+import { parseUserName } from '../net/identifiers.ts';
+import type { UplinkTypeName } from '../plan/schema.ts';
 
 const withLine = (type: UplinkTypeName, change: (uplink: Plan['uplinks'][number]) => void = () => {}): Plan =>
   soundPlan((plan) => {
@@ -93,7 +93,7 @@ describe('the call sheet', () => {
         uplink.settings.pppoe.userName = '';
       }),
     );
-    expect(missingFields(site.lines[0]!, site.problems).map(({ label }) => label)).toEqual(['User name']);
+    expect(missingFields(site.lines[0]!, site.problems).map(({ term }) => term)).toEqual(['User name']);
   });
 });
 

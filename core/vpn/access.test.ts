@@ -5,7 +5,7 @@ import { runChecks } from '../checks/index.ts';
 import { dayAfter, daysBetween, isDay } from '../days.ts';
 import type { Plan } from '../plan/schema.ts';
 import { compile } from '../site/compile.ts';
-import type { Finding } from '../site/finding.ts';
+import type { Finding } from '../terms/finding.ts';
 import { everyRuleIsNamed } from '../testing/broken.ts';
 import { demoPlan, good } from '../testing/plans.ts';
 import { accessCsv, accessEvents, accessList } from './access.ts';

@@ -1,11 +1,11 @@
 import { daysBetween, isDay } from '../days.ts';
-import { writeTable } from '../formats/encode.ts';
+import { writeTable } from '../encode.ts';
 import { formatAddress } from '../net/address.ts';
 import type { Site } from '../site/model.ts';
 import { byCertificate, certificateOf } from './certificates.ts';
-import type { Peer } from './model.ts';
+import type { Peer } from '../site/vpn.ts';
 import { reachText } from './reach.ts';
-import type { PeerPlan } from './settings.ts';
+import type { PeerPlan } from '../plan/schema.ts';
 
 /** Days before an end on which it is said (common practice, no source). */
 export const soonDays = 30;
@@ -24,28 +24,31 @@ export interface Access {
 /** Who may come in on a day, and in what state the access is. A router of this tunnel knows no dates: an ended key goes on. */
 export const accessList = (site: Site, today: string): Access[] =>
   site.vpn.peers.map((peer) => {
-    if (!byCertificate(site) || peer.revoked) return { peer, ...accessOf(peer.plan, today) };
+    if (!byCertificate(site) || peer.revoked) return { peer, ...accessOf(rowOf(peer), today) };
     const certificate = certificateOf(site, peer);
     if (!certificate) return { peer, state: 'no-key', says: 'no certificate yet' };
     // What ends first ends the access.
-    const expires = [peer.plan.expires, certificate.until].filter(isDay).sort()[0] ?? '';
-    return { peer, ...accessOf({ ...peer.plan, expires }, today, false) };
+    const expires = [peer.expires, certificate.until].filter(isDay).sort()[0] ?? '';
+    return { peer, ...accessOf({ ...rowOf(peer), expires }, today, false) };
   });
 
+type AccessRow = Pick<PeerPlan, 'revoked' | 'publicKey' | 'expires' | 'lastSeen'>;
+const rowOf = (peer: Peer): AccessRow => ({ ...peer, revoked: peer.revokedOn });
+
 /** The same for one device, from its row of the plan alone; `keyed` where a key of its own lets it in. */
-export function accessOf(plan: PeerPlan, today: string, keyed = true): Pick<Access, 'state' | 'says'> {
-  if (plan.revoked.trim() !== '') return { state: 'revoked', says: `revoked ${plan.revoked}` };
-  if (keyed && plan.publicKey.trim() === '') return { state: 'no-key', says: 'no key yet' };
-  if (isDay(plan.expires) && isDay(today)) {
-    const left = daysBetween(today, plan.expires);
-    if (left < 0) return { state: 'ended', says: `ended ${plan.expires}` };
-    if (left <= soonDays) return { state: 'ends-soon', says: `ends ${plan.expires}` };
+export function accessOf(row: AccessRow, today: string, keyed = true): Pick<Access, 'state' | 'says'> {
+  if (row.revoked.trim() !== '') return { state: 'revoked', says: `revoked ${row.revoked}` };
+  if (keyed && row.publicKey.trim() === '') return { state: 'no-key', says: 'no key yet' };
+  if (isDay(row.expires) && isDay(today)) {
+    const left = daysBetween(today, row.expires);
+    if (left < 0) return { state: 'ended', says: `ended ${row.expires}` };
+    if (left <= soonDays) return { state: 'ends-soon', says: `ends ${row.expires}` };
   }
-  if (isDay(plan.lastSeen) && isDay(today)) {
-    const silent = daysBetween(plan.lastSeen, today);
-    if (silent > silentDays) return { state: 'silent', says: `silent since ${plan.lastSeen}` };
+  if (isDay(row.lastSeen) && isDay(today)) {
+    const silent = daysBetween(row.lastSeen, today);
+    if (silent > silentDays) return { state: 'silent', says: `silent since ${row.lastSeen}` };
   }
-  return { state: 'in', says: plan.expires ? `until ${plan.expires}` : 'in, without an end' };
+  return { state: 'in', says: row.expires ? `until ${row.expires}` : 'in, without an end' };
 }
 
 /** Something that happened, or will, to somebody's access. */
@@ -58,14 +61,14 @@ export interface AccessEvent {
 /** The history of access and what is to come, oldest first: given, revoked, renewed, ending; devices and certificates. */
 export const accessEvents = (site: Site): AccessEvent[] =>
   [
-    ...site.vpn.peers.flatMap(({ name, plan, revoked }) => [
-      { day: plan.created, who: name, what: 'access given' },
-      { day: plan.lastSeen, who: name, what: 'last seen' },
-      { day: plan.revoked, who: name, what: 'revoked' },
-      { day: revoked ? '' : plan.oldKeyUntil, who: name, what: 'the key before the rotation ends' },
-      { day: revoked ? '' : plan.expires, who: name, what: 'access ends' },
+    ...site.vpn.peers.flatMap(({ name, created, lastSeen, revoked, revokedOn, oldKeyUntil, expires }) => [
+      { day: created, who: name, what: 'access given' },
+      { day: lastSeen, who: name, what: 'last seen' },
+      { day: revokedOn, who: name, what: 'revoked' },
+      { day: revoked ? '' : oldKeyUntil, who: name, what: 'the key before the rotation ends' },
+      { day: revoked ? '' : expires, who: name, what: 'access ends' },
     ]),
-    ...site.vpn.plan.certificates.flatMap(({ person, from, until, revoked }) => [
+    ...site.vpn.certificates.flatMap(({ person, from, until, revoked }) => [
       { day: from.slice(0, 10), who: person, what: 'certificate issued' },
       { day: revoked, who: person, what: 'certificate revoked' },
       { day: revoked ? '' : until.slice(0, 10), who: person, what: 'certificate ends' },
@@ -79,15 +82,15 @@ export const accessCsv = (site: Site, today: string): string =>
   writeTable(
     ['Person', 'Device', 'Group', 'Addresses', 'State', 'Given', 'Ends', 'Revoked', 'Last seen', 'Reaches'],
     accessList(site, today).map(({ peer, says }) => [
-      peer.plan.person,
-      peer.plan.name,
+      peer.person,
+      peer.deviceName,
       peer.group?.name ?? '',
       [peer.address, peer.address6].flatMap((host) => (host ? [formatAddress(host)] : [])).join(' '),
       says,
-      peer.plan.created,
-      peer.plan.expires,
-      peer.plan.revoked,
-      peer.plan.lastSeen,
+      peer.created,
+      peer.expires,
+      peer.revokedOn,
+      peer.lastSeen,
       reachText(peer).join('; '),
     ]),
   );

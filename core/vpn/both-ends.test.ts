@@ -34,13 +34,17 @@ function branch(name: string, thirds: readonly number[]): Plan {
   return plan;
 }
 
-/** Two plans that hold each other, compiled. */
-function joined(a: Plan, b: Plan): [Site, Site] {
+/** Two plans that hold each other. */
+function joinedPlans(a: Plan, b: Plan): [Plan, Plan] {
   const { plans } = joinSites([compile(a), compile(b)]);
-  return [a, b].map((plan, index) =>
-    compile({ ...plan, vpn: { ...plan.vpn, sites: [...plans[index]!.sites] } }),
-  ) as [Site, Site];
+  return [a, b].map((plan, index) => ({
+    ...plan,
+    vpn: { ...plan.vpn, sites: [...plans[index]!.sites] },
+  })) as [Plan, Plan];
 }
+
+/** The same, compiled. */
+const joined = (a: Plan, b: Plan): [Site, Site] => joinedPlans(a, b).map(compile) as [Site, Site];
 
 const hostOf = (block: string, offset: number): Address => {
   const { family, first } = good(parsePrefix(block));
@@ -108,10 +112,9 @@ describe('both ends of a tunnel', () => {
     const far = here.vpn.sites[0]!;
     const block = formatPrefix(far.prefixes[0]!).replace(/0\/24$/, '9');
     expect(good(ask(here, `from router to ${block} ping`)).outcome).toBe('delivered');
-    const apart = compile({
-      ...here.plan,
-      vpn: { ...here.plan.vpn, sites: [{ ...here.plan.vpn.sites[0]!, networks: ['n1'] }] },
-    });
+    const [plan] = joinedPlans(branch('Anchor', [1, 2]), branch('Beacon', [2]));
+    plan.vpn.sites[0]!.networks = ['n1'];
+    const apart = compile(plan);
     const answer = good(ask(apart, `from staff-2 to ${block} tcp 443`));
     expect(answer).toMatchObject({ outcome: 'refused' });
     expect(answer.says).toContain('is not joined with Beacon');

@@ -1,23 +1,23 @@
 import type { Site } from '../site/model.ts';
-import type { Peer } from './model.ts';
-import type { CertificatePlan } from './settings.ts';
+import type { Peer } from '../site/vpn.ts';
+import type { CertificatePlan } from '../plan/schema.ts';
 
 /** Ways in for which people have certificates, and not keys of a tunnel. */
-export const byCertificate = (site: Site): boolean => ['ikev2', 'tls'].includes(site.vpn.plan.way);
+export const byCertificate = (site: Site): boolean => ['ikev2', 'tls'].includes(site.vpn.way);
 
-const isFor = (certificate: CertificatePlan, { name, plan }: Peer): boolean =>
+const isFor = (certificate: CertificatePlan, { name, person }: Peer): boolean =>
   certificate.use === 'client' &&
   certificate.person.trim() !== '' &&
-  [name, plan.person].some((each) => each.trim().toLowerCase() === certificate.person.trim().toLowerCase());
+  [name, person].some((each) => each.trim().toLowerCase() === certificate.person.trim().toLowerCase());
 
 /** The certificate of a device, or of its person, that is not revoked. */
 export const certificateOf = (site: Site, peer: Peer): CertificatePlan | undefined =>
-  site.vpn.plan.certificates.find((each) => each.revoked === '' && isFor(each, peer));
+  site.vpn.certificates.find((each) => each.revoked === '' && isFor(each, peer));
 
 /** Certificates that were issued for a device or its person and are still good: with it revoked, they must not be. */
 export const leftOver = (site: Site, peer: Peer): readonly CertificatePlan[] =>
   peer.revoked
-    ? site.vpn.plan.certificates.filter(
+    ? site.vpn.certificates.filter(
         (each) =>
           each.revoked === '' &&
           isFor(each, peer) &&

@@ -5,7 +5,8 @@ import { valueOf } from '../result.ts';
 import type { Line, Site } from '../site/model.ts';
 import { stackWorked } from '../worked/stack.ts';
 import { practice, step, type Worked, worked } from '../worked/worked.ts';
-import { usualPort, type Endpoint, type Peer } from './model.ts';
+import { usualAt } from '../plan/places.ts';
+import type { Endpoint, Peer } from '../site/vpn.ts';
 import { writeProfile, type Profile } from './profile.ts';
 import { routesOf } from './routes.ts';
 
@@ -90,7 +91,7 @@ export function tunnelWorked(line: Line | undefined): Worked {
 }
 
 export const tunnelMtu = (site: Site): number =>
-  site.vpn.plan.mtuBytes ?? Number(tunnelWorked(site.vpn.endpoints[0]?.line ?? site.lines[0]).value);
+  site.vpn.mtuBytes ?? Number(tunnelWorked(site.vpn.endpoints[0]?.line ?? site.lines[0]).value);
 
 const endpointText = (endpoint: Endpoint, port: number): string =>
   endpoint.address?.family === 6 ? `[${endpoint.host}]:${port}` : `${endpoint.host}:${port}`;
@@ -108,16 +109,16 @@ export function profileOf(site: Site, peer: Peer, secrets: Secrets = new Map()):
   const own = (host: Address | undefined) => (host ? [{ host, length: host.family === 4 ? 32 : 128 }] : []);
   const secret = (name: string): string => secrets.get(name) ?? secretPlace(name);
   return {
-    name: `${site.plan.site.name}, ${peer.name}`,
-    privateKey: peer.plan.ownKey ? '(the one you made yourself)' : secret(peer.plan.secret),
+    name: `${site.about.name}, ${peer.name}`,
+    privateKey: peer.ownKey ? '(the one you made yourself)' : secret(peer.secret),
     addresses: [...own(peer.address), ...own(peer.address6)],
     resolvers: vpn.resolver ? [formatAddress(vpn.resolver)] : [],
     mtuBytes: tunnelMtu(site),
     listenPort: undefined,
     peers: [
       {
-        publicKey: vpn.plan.publicKey.trim(),
-        presharedKey: peer.plan.preshared === '' ? '' : secret(peer.plan.preshared),
+        publicKey: vpn.publicKey.trim(),
+        presharedKey: peer.preshared === '' ? '' : secret(peer.preshared),
         endpoint: endpoint && endpoint.host !== '' ? endpointText(endpoint, vpn.port) : '',
         allowed: routesOf(site, peer).routes,
         keepAliveSeconds: vpn.keepAliveSeconds,
@@ -138,7 +139,7 @@ export const portWorked = (port: number): Worked =>
     `udp ${port}`,
     '',
     [
-      step('usual', usualPort),
+      step('usual', usualAt('/vpn/port')),
       step('hidden by another one', 'noise in the log, nothing else'),
       step('an answer to strangers', 'none, on any port'),
     ],

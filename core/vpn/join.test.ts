@@ -23,7 +23,7 @@ const quay = siteOf('weir-street', (plan) => {
   plan.site.name = 'Quay branch library';
   plan.vpn.sites = [];
   plan.vpn.pool = '10.63.60.0/24';
-  plan.vpn.publicKey = mill.vpn.plan.publicKey.replace('M', 'Q');
+  plan.vpn.publicKey = mill.vpn.publicKey.replace('M', 'Q');
   plan.vpn.endpoints[0]!.host = 'quay.libraries.example';
 });
 const planOf = (joined: Joined, site: Site) => joined.plans.find((each) => each.site === site)!;
@@ -33,10 +33,10 @@ describe('both ends', () => {
     const [one, two] = [joinSites([weir, mill]), joinSites([mill, weir])];
     for (const site of [weir, mill]) expect(planOf(one, site)).toEqual(planOf(two, site));
     // What stands in the demo plans was made so.
-    expect(weir.vpn.plan.sites).toEqual(planOf(one, weir).sites);
-    expect(mill.vpn.plan.sites).toEqual(planOf(one, mill).sites);
+    expect(demoPlan('weir-street').vpn.sites).toEqual(planOf(one, weir).sites);
+    expect(demoPlan('mill-lane').vpn.sites).toEqual(planOf(one, mill).sites);
     const [here, there] = [planOf(one, weir).sites[0]!, planOf(one, mill).sites[0]!];
-    expect([here.publicKey, there.publicKey]).toEqual([mill.vpn.plan.publicKey, weir.vpn.plan.publicKey]);
+    expect([here.publicKey, there.publicKey]).toEqual([mill.vpn.publicKey, weir.vpn.publicKey]);
     const shown = (of: 'here' | 'there', from: typeof here) =>
       from.translations.filter((each) => each.of === of).map(({ real, seen }) => [real, seen]);
     expect(shown('here', here)).toEqual(shown('there', there));

@@ -6,7 +6,7 @@ import { joinedNetworks } from '../site/compile-vpn.ts';
 import type { Network, Site } from '../site/model.ts';
 import { arithmetic, step, type Worked, worked } from '../worked/worked.ts';
 import { commonBlocks, takenBlocks } from './interface.ts';
-import { farSiteSchema, type FarSitePlan, type TranslationPlan } from './settings.ts';
+import { farSiteSchema, type FarSitePlan, type TranslationPlan } from '../plan/schema.ts';
 import { endOf, tunnelStates, type TunnelState } from './tunnel-states.ts';
 
 /** Where blocks for translation are taken from: private, and rarely what homes and hotels use (common practice, no source). */
@@ -29,9 +29,11 @@ export interface JoinedTunnel {
 }
 
 export interface Joined {
-  /** The joined sites that each plan then holds, in the order asked for; made in one step, so all ends match. */
+  /** What each plan is to hold of the others, in the order asked for; made in one step, so all ends match. */
   readonly plans: readonly {
     readonly site: Site;
+    /** Ids of the rows that stay as they are. */
+    readonly kept: readonly string[];
     readonly sites: readonly FarSitePlan[];
     readonly hub: boolean;
   }[];
@@ -44,7 +46,7 @@ export interface Joined {
   readonly worked: Worked;
 }
 
-const nameOf = (site: Site): string => site.plan.site.name || 'unnamed site';
+const nameOf = (site: Site): string => site.about.name || 'unnamed site';
 const idOf = (site: Site): string =>
   nameOf(site)
     .replace(/[^A-Za-z0-9]+/g, '-')
@@ -57,7 +59,7 @@ function apart(site: Site, sites: readonly Site[]): Site {
     ...site,
     vpn: {
       ...site.vpn,
-      sites: site.vpn.sites.filter((far) => !others.has(far.plan.id) && !others.has(far.name)),
+      sites: site.vpn.sites.filter((far) => !others.has(far.id) && !others.has(far.name)),
     },
   };
 }
@@ -65,7 +67,7 @@ function apart(site: Site, sites: readonly Site[]): Site {
 /** Networks of a site that take part: what was chosen for one of the others before, or the usual ones. */
 function joinedOf(site: Site, sites: readonly Site[]): readonly Network[] {
   const others = sites.filter((each) => each !== site).map(idOf);
-  const before = site.vpn.sites.find(({ plan }) => others.includes(plan.id));
+  const before = site.vpn.sites.find(({ id }) => others.includes(id));
   return before?.networks ?? joinedNetworks(site.networks);
 }
 
@@ -143,7 +145,7 @@ export function joinSites(
       backSeconds: end.backSeconds ?? null,
       nameSeconds: end.lines.length > 1 ? end.nameSeconds : null,
       port: far.vpn.port,
-      publicKey: far.vpn.plan.publicKey,
+      publicKey: far.vpn.publicKey,
       address: block ? formatAddress(address(4, block.first + (first ? 1n : 2n))) : '',
       networks: joined.get(site)!.map(({ id }) => id),
       translations: seen.flatMap(({ site: owner, network, as }): TranslationPlan[] =>
@@ -175,14 +177,12 @@ export function joinSites(
   return {
     plans: sites.map((site) => ({
       site,
-      hub: site === hub || (!hub && site.vpn.plan.hub),
-      sites: [
-        ...apart(site, sites).vpn.sites.map(({ plan }) => plan),
-        ...links.flatMap(({ ends, block }) => {
-          const far = ends.find((each) => each !== site);
-          return far && ends.includes(site) ? [entry(site, far, block)] : [];
-        }),
-      ],
+      hub: site === hub || (!hub && site.vpn.hub),
+      kept: apart(site, sites).vpn.sites.map(({ id }) => id),
+      sites: links.flatMap(({ ends, block }) => {
+        const far = ends.find((each) => each !== site);
+        return far && ends.includes(site) ? [entry(site, far, block)] : [];
+      }),
     })),
     tunnels,
     seen,
@@ -234,6 +234,12 @@ export function joinSites(
     ),
   };
 }
+
+/** The rows of a plan's other sites with what was made for it: others stay, what it held of the same sites gives way. */
+export const joinedRows = (
+  before: readonly FarSitePlan[],
+  { kept, sites }: Joined['plans'][number],
+): readonly FarSitePlan[] => [...before.filter(({ id }) => kept.includes(id)), ...sites];
 
 /** Tunnels that a hub and a full mesh of so many sites need. */
 export const tunnelsWorked = (sites: number): Worked =>

@@ -4,8 +4,8 @@ import { formatPrefix, parsePrefix, type Prefix } from '../net/prefix.ts';
 import { bad, ok, valueOf, type Result } from '../result.ts';
 import type { Site } from '../site/model.ts';
 import { silentDays } from './access.ts';
-import { faultList, type AddFault, type Fault } from './fault.ts';
-import type { Peer } from './model.ts';
+import { faultList, type AddFault, type Fault } from '../terms/fault.ts';
+import type { Peer } from '../site/vpn.ts';
 import { pastedLines } from '../text.ts';
 
 /** One far end as the router has it. */
@@ -87,7 +87,7 @@ function seenIn(line: string, today: string): string {
 
 export interface ListingCompared {
   readonly faults: readonly Fault[];
-  /** When each device was last seen, by its place in the plan. */
+  /** When each device was last seen, by its place in the peer. */
   readonly seen: readonly { readonly index: number; readonly day: string }[];
   readonly known: number;
 }
@@ -97,17 +97,17 @@ export function compareListing(site: Site, listed: readonly ListedPeer[], today:
   const { vpn } = site;
   const { add, sorted } = faultList();
   const seen: { index: number; day: string }[] = [];
-  const rows = listed.filter(({ publicKey }) => publicKey !== vpn.plan.publicKey.trim());
+  const rows = listed.filter(({ publicKey }) => publicKey !== vpn.publicKey.trim());
   let known = 0;
   for (const row of rows) {
     const blocks = row.allowed.map(formatPrefix).join(', ');
-    const far = vpn.sites.find(({ plan }) => plan.publicKey.trim() === row.publicKey);
+    const far = vpn.sites.find(({ publicKey }) => publicKey.trim() === row.publicKey);
     if (far) {
       known += 1;
       continue;
     }
-    const index = vpn.peers.findIndex(({ plan }) =>
-      [plan.publicKey.trim(), plan.oldKey.trim()].includes(row.publicKey),
+    const index = vpn.peers.findIndex(({ publicKey, oldKey }) =>
+      [publicKey.trim(), oldKey.trim()].includes(row.publicKey),
     );
     const peer = vpn.peers[index];
     if (!peer) {
@@ -119,11 +119,11 @@ export function compareListing(site: Site, listed: readonly ListedPeer[], today:
       continue;
     }
     known += 1;
-    if (isDay(row.seen) && peer.plan.publicKey.trim() === row.publicKey) seen.push({ index, day: row.seen });
+    if (isDay(row.seen) && peer.publicKey.trim() === row.publicKey) seen.push({ index, day: row.seen });
     checkEntry(peer, row, today, add);
   }
   for (const peer of vpn.peers) {
-    const key = peer.plan.publicKey.trim();
+    const key = peer.publicKey.trim();
     if (!peer.revoked && key !== '' && !rows.some(({ publicKey }) => publicKey === key))
       add(
         'warning',
@@ -132,32 +132,32 @@ export function compareListing(site: Site, listed: readonly ListedPeer[], today:
       );
   }
   for (const far of vpn.sites)
-    if (!rows.some(({ publicKey }) => publicKey === far.plan.publicKey.trim()))
+    if (!rows.some(({ publicKey }) => publicKey === far.publicKey.trim()))
       add('warning', 'site-not-entered', `${far.name} is joined in the plan and not on the router.`);
   return { faults: sorted(), seen, known };
 }
 
 function checkEntry(peer: Peer, row: ListedPeer, today: string, add: AddFault): void {
-  const { plan, name } = peer;
+  const { name } = peer;
   if (peer.revoked)
     add(
       'blocker',
       'revoked-in',
-      `${name} was revoked ${plan.revoked} and still gets in: remove its key on the router.`,
+      `${name} was revoked ${peer.revoked} and still gets in: remove its key on the router.`,
     );
-  else if (plan.oldKey.trim() === row.publicKey && plan.publicKey.trim() !== row.publicKey) {
-    if (isDay(plan.oldKeyUntil) && isDay(today) && daysBetween(today, plan.oldKeyUntil) < 0)
+  else if (peer.oldKey.trim() === row.publicKey && peer.publicKey.trim() !== row.publicKey) {
+    if (isDay(peer.oldKeyUntil) && isDay(today) && daysBetween(today, peer.oldKeyUntil) < 0)
       add(
         'warning',
         'old-key-in',
-        `The key that ${name} had before the rotation was to go ${plan.oldKeyUntil}: remove it on the router.`,
+        `The key that ${name} had before the rotation was to go ${peer.oldKeyUntil}: remove it on the router.`,
       );
     return;
-  } else if (isDay(plan.expires) && isDay(today) && daysBetween(today, plan.expires) < 0)
+  } else if (isDay(peer.expires) && isDay(today) && daysBetween(today, peer.expires) < 0)
     add(
       'blocker',
       'ended-in',
-      `The access of ${name} ended ${plan.expires}, and the router, which knows no dates, still lets it in.`,
+      `The access of ${name} ended ${peer.expires}, and the router, which knows no dates, still lets it in.`,
     );
   const wide = row.allowed.filter(({ family, length }) => length < (family === 4 ? 32 : 128));
   if (wide.length > 0)

@@ -5,19 +5,20 @@ import { speedVerdict, speedWorked } from './speed.ts';
 
 /** What the tunnel of this site can give a traveller in one direction, and what was measured beside it. */
 export function speedOf(site: Site, direction: 'down' | 'up'): Worked[] {
-  const { plan, endpoints } = site.vpn;
+  const { vpn } = site;
+  const { endpoints } = vpn;
   const line = endpoints[0]?.line ?? site.lines[0];
   const down = direction === 'down';
-  const here = down ? line?.plan.rateUpMbps : line?.plan.rateDownMbps;
-  if (here === null || here === undefined || plan.travellerDownMbps === null) return [];
+  const here = down ? line?.rateUpMbps : line?.rateDownMbps;
+  if (here === null || here === undefined || vpn.travellerDownMbps === null) return [];
   const bound = speedWorked({
-    senderUpMbps: down ? here : plan.travellerDownMbps,
-    receiverDownMbps: down ? plan.travellerDownMbps : here,
+    senderUpMbps: down ? here : vpn.travellerDownMbps,
+    receiverDownMbps: down ? vpn.travellerDownMbps : here,
     mtuBytes: tunnelMtu(site),
-    boxMbps: plan.boxMbps ?? undefined,
-    roundTripMs: plan.roundTripMs ?? undefined,
+    boxMbps: vpn.boxMbps ?? undefined,
+    roundTripMs: vpn.roundTripMs ?? undefined,
   });
-  const runs = plan.runs.filter((run) => run.direction === direction).flatMap(({ mbps }) => mbps ?? []);
+  const runs = vpn.runs.filter((run) => run.direction === direction).flatMap(({ mbps }) => mbps ?? []);
   const verdict = speedVerdict(runs, bound);
   return verdict ? [verdict, bound] : [bound];
 }

@@ -35,12 +35,12 @@ export interface VpnOverview {
 export function vpnOverview(site: Site): VpnOverview {
   const { vpn } = site;
   return {
-    way: vpn.plan.way,
+    way: vpn.way,
     ranking: rankWays(site),
     rankingWhenFirstLineIsDown: rankWays(site, new Set(site.lines.slice(0, 1).map(({ id }) => id))),
     pool: vpn.pool ? formatPrefix(vpn.pool) : '',
     port: vpn.port,
-    mtuBytes: vpn.plan.mtuBytes ?? Number(tunnelWorked(vpn.endpoints[0]?.line ?? site.lines[0]).value),
+    mtuBytes: vpn.mtuBytes ?? Number(tunnelWorked(vpn.endpoints[0]?.line ?? site.lines[0]).value),
     peers: vpn.peers.map((peer) => ({
       id: peer.id,
       name: peer.name,

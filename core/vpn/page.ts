@@ -2,7 +2,7 @@ import { formatAddress } from '../net/address.ts';
 import { formatPorts } from '../net/ports.ts';
 import { formatPrefix } from '../net/prefix.ts';
 import type { Site } from '../site/model.ts';
-import type { Grant, Peer } from './model.ts';
+import type { Grant, Peer } from '../site/vpn.ts';
 import { routesOf } from './routes.ts';
 
 /** The page that one person gets: what to do, what opens then, and whom to call. It holds no secret. */
@@ -32,26 +32,26 @@ const whereOf = ({ device, network, service, ports }: Grant): string => {
 };
 
 /** How the way in comes onto the device, by its kind. */
-function install(site: Site, { plan }: Peer): string[] {
+function install(site: Site, { system, ownKey }: Peer): string[] {
   const host = site.vpn.endpoints[0]?.host || 'the name that the installer gives';
   const file =
     'Open the certificate file (.p12) from the stick on the device; its password comes by telephone. Never both by mail.';
-  switch (site.vpn.plan.way) {
+  switch (site.vpn.way) {
     case 'wireguard':
       return [
-        `Install the tunnel's app (WireGuard) on the ${plan.system}, from the shop of its system or from whoever looks after it.`,
-        plan.ownKey
+        `Install the tunnel's app (WireGuard) on the ${system}, from the shop of its system or from whoever looks after it.`,
+        ownKey
           ? 'In the app, make a new empty tunnel: it makes its own key. Give only the public half to the installer; the private half never leaves the device.'
           : 'In the app, add a tunnel by scanning the picture that goes with this page, or from the file on the stick. Never by mail or messenger.',
       ];
     case 'ikev2':
       return [
         file,
-        `In the settings of the ${plan.system}, add a tunnel of the kind IKEv2: server and remote identity ${host}, signed in by that certificate.`,
+        `In the settings of the ${system}, add a tunnel of the kind IKEv2: server and remote identity ${host}, signed in by that certificate.`,
       ];
     case 'tls':
       return [
-        `Install the app for the tunnel over TLS on the ${plan.system}, from whoever looks after it.`,
+        `Install the app for the tunnel over TLS on the ${system}, from whoever looks after it.`,
         file,
         `In the app, add ${host} as the server, signed in by that certificate.`,
       ];
@@ -62,25 +62,25 @@ function install(site: Site, { plan }: Peer): string[] {
 
 /** The page of one device of one person, in plain steps. */
 export function pageOf(site: Site, peer: Peer): PersonPage {
-  const { vpn, plan } = site;
+  const { vpn } = site;
   const { routes, leaks } = routesOf(site, peer);
   const opens = [
     ...(peer.group?.grants ?? []).map((grant) => ({ what: grant.says, where: whereOf(grant) })),
-    ...(peer.group?.plan.manages && vpn.routerAddress
+    ...(peer.group?.manages && vpn.routerAddress
       ? [{ what: 'the pages of the router', where: formatAddress(vpn.routerAddress) }]
       : []),
   ];
-  const [first] = plan.contacts.filter(({ phone }) => phone !== '');
+  const [first] = site.contacts.filter(({ phone }) => phone !== '');
   // Who lost the only telephone cannot be called on it, and the next in the list may be anybody's contractor.
-  const call = first && first.name !== peer.plan.person ? first : undefined;
+  const call = first && first.name !== peer.person ? first : undefined;
   const addresses = [peer.address, peer.address6].flatMap((host) => (host ? [formatAddress(host)] : []));
   return {
-    title: `${peer.plan.person || peer.name}: the way in to ${plan.site.name}`,
+    title: `${peer.person || peer.name}: the way in to ${site.about.name}`,
     steps: [
       ...install(site, peer),
-      ['telephone', 'tablet'].includes(peer.plan.system)
+      ['telephone', 'tablet'].includes(peer.system)
         ? 'Switch Wi-Fi off, so that the device is on mobile data, and switch the tunnel on.'
-        : `Put the ${peer.plan.system} on a network that is not of this building, such as the shared line of a telephone, and switch the tunnel on.`,
+        : `Put the ${peer.system} on a network that is not of this building, such as the shared line of a telephone, and switch the tunnel on.`,
       opens[0]
         ? `Open ${opens[0].what}: ${opens[0].where}.`
         : 'Nothing is granted yet; the installer will say when.',
@@ -97,24 +97,24 @@ export function pageOf(site: Site, peer: Peer): PersonPage {
       ...(leaks ? ['What speaks IPv6 leaves beside this tunnel, in the open.'] : []),
     ],
     keyCaution:
-      peer.plan.ownKey || vpn.plan.way !== 'wireguard'
+      peer.ownKey || vpn.way !== 'wireguard'
         ? ''
         : 'The picture is the key. Whoever scans it gets in as you: destroy the page once the tunnel works.',
     facts: [
-      { label: 'Device', value: peer.plan.name || peer.plan.system },
+      { label: 'Device', value: peer.deviceName || peer.system },
       ...(addresses.length > 0 ? [{ label: 'Its address in the tunnel', value: addresses.join(', ') }] : []),
       {
         label: 'It calls',
         value: vpn.endpoints[0]?.host
-          ? `${vpn.endpoints[0].host}${vpn.plan.way === 'wireguard' ? `, udp ${vpn.port}` : ''}`
+          ? `${vpn.endpoints[0].host}${vpn.way === 'wireguard' ? `, udp ${vpn.port}` : ''}`
           : 'nothing yet',
       },
       {
         label: 'Into the tunnel',
         value: routes.length > 12 ? `${routes.length} blocks` : routes.map(formatPrefix).join(', '),
       },
-      { label: 'Given', value: peer.plan.created || 'not noted' },
-      { label: 'Ends', value: peer.plan.expires || 'no day set' },
+      { label: 'Given', value: peer.created || 'not noted' },
+      { label: 'Ends', value: peer.expires || 'no day set' },
     ],
   };
 }

@@ -32,8 +32,8 @@ const piece = fc.oneof(
     'peer: ',
     'latest handshake: 99999999999999999999 years ago',
     '\t0\t0\t',
-    site.vpn.plan.publicKey,
-    site.vpn.peers[0]!.plan.publicKey,
+    site.vpn.publicKey,
+    site.vpn.peers[0]!.publicKey,
   ),
 );
 const pasted = fc.array(piece, { maxLength: 25 }).map((lines) => lines.join('\n'));
@@ -107,9 +107,9 @@ describe('whatever is pasted', () => {
       `Pre-Shared-Key ${privateKey}`,
     ];
     for (const line of shown) {
-      const text = `${line}\npeer: ${site.vpn.peers[0]!.plan.publicKey}`;
+      const text = `${line}\npeer: ${site.vpn.peers[0]!.publicKey}`;
       const keys = good(parseListing(text, today)).map((each) => each.publicKey);
-      expect([line, keys]).toEqual([line, [site.vpn.peers[0]!.plan.publicKey]]);
+      expect([line, keys]).toEqual([line, [site.vpn.peers[0]!.publicKey]]);
     }
   });
 });

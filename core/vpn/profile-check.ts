@@ -4,10 +4,10 @@ import { formatPrefix, samePrefix } from '../net/prefix.ts';
 import { joinRanges, rangeOf, subtractRanges } from '../net/range.ts';
 import { valueOf } from '../result.ts';
 import type { Site } from '../site/model.ts';
-import { faultList, type AddFault, type Fault } from './fault.ts';
+import { faultList, type AddFault, type Fault } from '../terms/fault.ts';
 import { tunnelMtu } from './interface.ts';
 import { parseKey, publicKeyOf } from './keys.ts';
-import type { Peer } from './model.ts';
+import type { Peer } from '../site/vpn.ts';
 import type { Profile } from './profile.ts';
 import { fewest, routesOf } from './routes.ts';
 
@@ -15,7 +15,7 @@ import { fewest, routesOf } from './routes.ts';
 export function ownerOf(site: Site, profile: Profile): { peer: Peer; by: 'key' | 'address' } | undefined {
   const key = valueOf(publicKeyOf(profile.privateKey));
   const byKey = site.vpn.peers.find(
-    ({ plan }) => key !== undefined && (plan.publicKey.trim() === key || plan.oldKey.trim() === key),
+    ({ publicKey, oldKey }) => key !== undefined && (publicKey.trim() === key || oldKey.trim() === key),
   );
   if (byKey) return { peer: byKey, by: 'key' };
   const byAddress = site.vpn.peers.find((peer) =>
@@ -47,7 +47,7 @@ export function checkProfile(site: Site, profile: Profile): { peer: Peer | undef
       add(
         'blocker',
         'revoked',
-        `${peer.name} is revoked since ${peer.plan.revoked}: the router refuses it, as it should.`,
+        `${peer.name} is revoked since ${peer.revokedOn}: the router refuses it, as it should.`,
       );
     if (owner.by === 'address' && key.ok)
       add(
@@ -56,13 +56,13 @@ export function checkProfile(site: Site, profile: Profile): { peer: Peer | undef
         `Its address is that of ${peer.name}, its key is not: an old profile, or two devices with one address. The router answers the key in the plan only.`,
       );
     const ownKey = valueOf(publicKeyOf(profile.privateKey));
-    if (ownKey !== undefined && ownKey === peer.plan.oldKey.trim() && ownKey !== peer.plan.publicKey.trim())
+    if (ownKey !== undefined && ownKey === peer.oldKey.trim() && ownKey !== peer.publicKey.trim())
       add(
         'warning',
         'old-key',
-        `It has the key from before the rotation, good until ${peer.plan.oldKeyUntil || 'the overlap ends'}.`,
+        `It has the key from before the rotation, good until ${peer.oldKeyUntil || 'the overlap ends'}.`,
       );
-    if (peer.plan.ownKey && profile.privateKey !== '')
+    if (peer.ownKey && profile.privateKey !== '')
       add(
         'warning',
         'key-in-the-open',
@@ -134,7 +134,7 @@ function checkAddresses(profile: Profile, peer: Peer, add: AddFault): void {
 
 function checkFarEnd(site: Site, far: Profile['peers'][number], peer: Peer | undefined, add: AddFault): void {
   const { vpn } = site;
-  const routerKey = vpn.plan.publicKey.trim();
+  const routerKey = vpn.publicKey.trim();
   if (routerKey !== '' && far.publicKey !== routerKey)
     add(
       'blocker',

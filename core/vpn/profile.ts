@@ -1,7 +1,7 @@
 import { formatAddress, parseAddress, type Address } from '../net/address.ts';
 import { formatPrefix, parseInterface, parsePrefix, type Prefix } from '../net/prefix.ts';
 import { bad, ok, valueOf, type Result } from '../result.ts';
-import { configurationValue } from '../formats/encode.ts';
+import { configurationValue } from '../encode.ts';
 import { asLine, pastedLines } from '../text.ts';
 
 /** The far end of a profile. */

@@ -2,7 +2,7 @@ import { addressKey, sameAddress, type Address } from '../net/address.ts';
 import { hasPort, protocolsMeet, type Protocol } from '../net/ports.ts';
 import { contains } from '../net/prefix.ts';
 import type { Site } from '../site/model.ts';
-import type { Peer } from './model.ts';
+import type { Peer } from '../site/vpn.ts';
 
 export interface Aim {
   readonly destination: Address;
@@ -56,7 +56,7 @@ export function peerVerdict(site: Site, peer: Peer, aim: Aim): PeerVerdict {
   if ((isRouter || isResolver) && port === 53 && protocol !== 'icmp')
     return yes('/vpn/resolver', 'names are looked up inside');
   if (isRouter)
-    return group.plan.manages
+    return group.manages
       ? yes(`${group.at}/manages`, `${group.name} may manage the router`)
       : no(`${group.at}/manages`, `${group.name} may not open the pages of the router`);
   const grant = group.grants.find(
@@ -72,7 +72,7 @@ export function peerVerdict(site: Site, peer: Peer, aim: Aim): PeerVerdict {
   );
   if (grant) return yes(grant.at, `${group.name} is granted ${grant.says}`);
   if (inside(site, destination)) return no(`${group.at}/grants`, `nothing grants ${group.name} this`);
-  return group.plan.tunnel === 'split'
+  return group.tunnel === 'split'
     ? no(`${group.at}/tunnel`, 'only what is granted goes through the tunnel; the rest leaves beside it')
     : yes(`${group.at}/tunnel`, 'everything goes through the tunnel and out by the line of the site');
 }
@@ -83,5 +83,5 @@ export const reachText = (peer: Peer): string[] =>
     ? []
     : [
         ...peer.group.grants.map(({ says }) => says),
-        ...(peer.group.plan.manages ? ['the pages of the router'] : []),
+        ...(peer.group.manages ? ['the pages of the router'] : []),
       ];

@@ -4,7 +4,7 @@ import { joinRanges, prefixesOf, rangeOf, subtractRanges, type AddressRange } fr
 import { valueOf } from '../result.ts';
 import type { Site } from '../site/model.ts';
 import { step, type Worked, worked } from '../worked/worked.ts';
-import type { Peer } from './model.ts';
+import type { Peer } from '../site/vpn.ts';
 
 const block = (text: string): Prefix => valueOf(parsePrefix(text))!;
 const everything: Readonly<Record<Family, Prefix>> = { 4: block('0.0.0.0/0'), 6: block('::/0') };
@@ -41,9 +41,9 @@ export interface PeerRoutes {
  * The allowed routes of a peer, as few as possible: what its group reaches (split), everything (full), or everything
  * but what is near it; the inside networks of the group always go through the tunnel.
  */
-export function routesOf(site: Site, peer: Peer): PeerRoutes {
+export function routesOf(site: Site, peer: Pick<Peer, 'group'> & { readonly name?: string }): PeerRoutes {
   const { vpn } = site;
-  const kind = peer.group?.plan.tunnel ?? 'split';
+  const kind = peer.group?.tunnel ?? 'split';
   const wanted: AddressRange[] = (peer.group?.grants ?? []).flatMap(({ network, device }) =>
     device?.address
       ? [{ family: device.address.family, first: device.address.value, last: device.address.value }]
@@ -68,7 +68,7 @@ export function routesOf(site: Site, peer: Peer): PeerRoutes {
     routes,
     leaks,
     worked: worked(
-      `Routes of ${peer.name} into the tunnel`,
+      `Routes of ${peer.name ?? 'a client'} into the tunnel`,
       routes.length,
       'blocks',
       [

@@ -1,6 +1,6 @@
 import { formatAddress } from '../net/address.ts';
 import { formatPrefix } from '../net/prefix.ts';
-import { entry, secretEntry, type Entry } from '../runsheet/step.ts';
+import { entry, secretEntry, type Entry } from '../terms/step.ts';
 import type { Site } from '../site/model.ts';
 import { tunnelMtu } from './interface.ts';
 
@@ -12,13 +12,13 @@ export function parameterSheet(site: Site): readonly Entry[] {
   const inside = [...new Set(vpn.groups.flatMap(({ grants }) => grants.map(({ network }) => network)))]
     .flatMap(({ prefix }) => (prefix ? [formatPrefix(prefix)] : []))
     .join(', ');
-  switch (vpn.plan.way) {
+  switch (vpn.way) {
     case 'wireguard':
       return [
         entry('Kind', 'point-to-site tunnel, UDP', ['VPN server', 'Tunnel interface'], '/vpn/way'),
         secretEntry(
           'Private key',
-          vpn.plan.secret,
+          vpn.secret,
           'made on the router itself',
           ['Interface private key'],
           '/vpn/secret',

@@ -8,7 +8,7 @@ import { valueOf } from '../result.ts';
 import type { Site } from '../site/model.ts';
 import { answer, begin, finish, identityOf, wrap, type Begun, type Session } from './handshake.ts';
 import { tunnelMtu } from './interface.ts';
-import type { Peer } from './model.ts';
+import type { Peer } from '../site/vpn.ts';
 import type { SituationName, Travel, TravelPacket } from './travellers.ts';
 import { reachable } from './which.ts';
 
@@ -37,7 +37,7 @@ export function travelCapture(
   end: 'traveller' | 'router',
   startSeconds: number,
 ): TravelCapture {
-  const secret = (name: string): Uint8Array => blake2s(text(`${site.plan.site.name} ${peer.id} ${name}`));
+  const secret = (name: string): Uint8Array => blake2s(text(`${site.about.name} ${peer.id} ${name}`));
   const [own, router, before] = ['traveller', 'router', 'router before'].map((name) =>
     identityOf(secret(name)),
   ) as [ReturnType<typeof identityOf>, ReturnType<typeof identityOf>, ReturnType<typeof identityOf>];

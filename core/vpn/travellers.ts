@@ -3,7 +3,7 @@ import { formatPrefix, parsePrefix } from '../net/prefix.ts';
 import { valueOf } from '../result.ts';
 import type { Site } from '../site/model.ts';
 import { natSeconds, tunnelMtu } from './interface.ts';
-import type { Peer } from './model.ts';
+import type { Peer } from '../site/vpn.ts';
 import { routesOf } from './routes.ts';
 import { aroundBytes } from './speed.ts';
 import { reachable } from './which.ts';
@@ -145,12 +145,12 @@ export function travel(site: Site, peer: Peer, situation: SituationName): Travel
       );
     }
     const follows = site.vpn.endpoints.some((each) => each.line === line && each.host !== '');
-    if (!follows && site.failover.plan.dynamicName === '')
+    if (!follows && site.failover.dynamicName === '')
       return unanswered(
         'Nothing arrives: the profile calls the line that is down',
         `Give the tunnel a name that follows the line, or a second endpoint on ${line.name}.`,
       );
-    wait(site.failover.plan.ttlSeconds ?? 3600);
+    wait(site.failover.ttlSeconds);
     handshake();
     return done(
       true,

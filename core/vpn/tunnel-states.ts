@@ -2,7 +2,7 @@ import { detectionOf, nameWorked, switchOf, watchOf } from '../failover/predict.
 import { formatAddress } from '../net/address.ts';
 import type { Line, Site } from '../site/model.ts';
 import { practice, step, type Worked, worked } from '../worked/worked.ts';
-import type { FarSite } from './model.ts';
+import type { FarSite } from '../site/vpn.ts';
 
 /** One end of a tunnel between two sites, as far as a failing line matters to it. */
 export interface TunnelEnd {
@@ -28,7 +28,6 @@ export interface TunnelState {
  */
 const missedSeconds = 15;
 /** Name servers' usual time to live where nobody set one. */
-const usualTtlSeconds = 3600;
 
 /** Name or address at which a site is called over one of its lines; empty where nobody can call over it. */
 export function endpointOver(site: Site, line: Line): string {
@@ -39,7 +38,7 @@ export function endpointOver(site: Site, line: Line): string {
     site.vpn.endpoints.find((each) => each.host !== '' && !each.line);
   return (
     named?.host ||
-    site.failover.plan.dynamicName ||
+    site.failover.dynamicName ||
     (line.publicAddressKnown ? formatAddress(line.publicAddress) : '')
   );
 }
@@ -48,30 +47,28 @@ export function endpointOver(site: Site, line: Line): string {
 function backOf(site: Site): number | undefined {
   const [first, second] = site.lines;
   // Kept sessions hold a tunnel on the dead line: its keep-alives never let the session end.
-  if (!first || !second || site.failover.plan.sessions === 'keep') return undefined;
+  if (!first || !second || site.failover.sessions === 'keep') return undefined;
   const found = detectionOf(watchOf(site, first));
   return found && found.worstSeconds + switchOf(second).highSeconds;
 }
 
-/** What a failing line of this site means to a tunnel: computed from its plan. */
+/** What a failing line of this site means to a tunnel: computed from its far. */
 export const endOf = (site: Site): TunnelEnd => ({
-  name: site.plan.site.name || 'this site',
+  name: site.about.name || 'this site',
   lines: site.lines.slice(0, 2).map((line) => ({ name: line.name, endpoint: endpointOver(site, line) })),
   backSeconds: backOf(site),
-  nameSeconds: Number(
-    nameWorked(site.failover.plan.updateSeconds ?? 0, site.failover.plan.ttlSeconds ?? usualTtlSeconds).value,
-  ),
+  nameSeconds: Number(nameWorked(site.failover.updateSeconds, site.failover.ttlSeconds).value),
 });
 
 /** The same of the other end: what was written down about it. */
-export const endOfFar = ({ name, plan }: FarSite): TunnelEnd => ({
-  name,
+export const endOfFar = (far: FarSite): TunnelEnd => ({
+  name: far.name,
   lines: [
-    { name: 'the first line', endpoint: plan.endpoint.trim() },
-    ...(plan.failsOver ? [{ name: 'the second line', endpoint: plan.backupEndpoint.trim() }] : []),
+    { name: 'the first line', endpoint: far.endpoint.trim() },
+    ...(far.failsOver ? [{ name: 'the second line', endpoint: far.backupEndpoint.trim() }] : []),
   ],
-  backSeconds: plan.failsOver ? (plan.backSeconds ?? undefined) : undefined,
-  nameSeconds: plan.nameSeconds ?? usualTtlSeconds,
+  backSeconds: far.failsOver ? (far.backSeconds ?? undefined) : undefined,
+  nameSeconds: far.nameSeconds,
 });
 
 /** The tunnel on most days, with the first line of either end down, and with both down. */

@@ -1,6 +1,7 @@
+import { wayTitles } from '../plan/catalogue/vpn.ts';
 import type { Line, Site } from '../site/model.ts';
-import type { Peer } from './model.ts';
-import type { WayName } from './settings.ts';
+import type { Peer } from '../site/vpn.ts';
+import type { WayName } from '../plan/schema.ts';
 
 /** One way in, with what speaks for and against it on this site. */
 export interface RankedWay {
@@ -12,17 +13,6 @@ export interface RankedWay {
   readonly score: number;
   readonly reasons: readonly string[];
 }
-
-export const wayTitles: Readonly<Record<WayName, string>> = {
-  none: 'nobody comes in',
-  wireguard: 'Point-to-site tunnel (WireGuard)',
-  ikev2: 'Tunnel with IKEv2 and IPsec',
-  tls: 'Tunnel over TLS with certificates',
-  mesh: 'Mesh with outside coordination',
-  hub: 'A hub that both ends call',
-  forward: 'A plain forward',
-  dated: 'PPTP or bare L2TP',
-};
 
 const callable = (line: Line): boolean => line.inbound === 'direct' || line.inbound === 'by-box';
 
@@ -36,9 +26,8 @@ const needsApp: ReadonlySet<WayName> = new Set(['wireguard', 'tls', 'mesh', 'hub
 /** Devices that cannot use a way, by what may be put on them. */
 export const unableTo = (site: Site, way: WayName): readonly Peer[] =>
   site.vpn.peers.filter(
-    ({ revoked, plan }) =>
-      !revoked &&
-      (needsApp.has(way) ? plan.takes !== 'any' : way === 'ikev2' ? plan.takes === 'browser' : false),
+    ({ revoked, takes }) =>
+      !revoked && (needsApp.has(way) ? takes !== 'any' : way === 'ikev2' ? takes === 'browser' : false),
   );
 
 /** What keeps plain forwards from giving people what their groups need; and how many doors it would take. */
@@ -46,7 +35,7 @@ function doors(site: Site): { readonly says: string; readonly can: boolean } {
   const used = site.vpn.groups.filter((group) =>
     site.vpn.peers.some((peer) => !peer.revoked && peer.group === group),
   );
-  const wide = used.filter(({ plan, grants }) => plan.manages || grants.some(({ service }) => !service));
+  const wide = used.filter(({ manages, grants }) => manages || grants.some(({ service }) => !service));
   if (wide.length > 0)
     return {
       can: false,
@@ -68,10 +57,10 @@ function doors(site: Site): { readonly says: string; readonly can: boolean } {
  * that hour.
  */
 export function rankWays(site: Site, down: ReadonlySet<string> = new Set()): RankedWay[] {
-  const { plan } = site.vpn;
+  const { vpn } = site;
   const line = reachable(site, down);
   const lines = site.lines.filter(({ id }) => !down.has(id));
-  const named = plan.endpoints.some(({ host }) => host.trim() !== '');
+  const named = vpn.endpoints.some(({ host }) => host.trim() !== '');
   const doubtful = lines.filter(({ inbound }) => inbound === 'unknown');
   const known = line !== undefined || (doubtful.length === 0 && lines.length > 0);
   const called: string = line
@@ -83,13 +72,13 @@ export function rankWays(site: Site, down: ReadonlySet<string> = new Set()): Ran
       : doubtful.length > 0
         ? `Whether the site can be called is not known yet: note the address that ${doubtful.map(({ name }) => name).join(' and ')} gets from the provider.`
         : `Nobody outside can call the site: ${lines.map(({ name, translators }) => `${name} is behind ${translators.includes('carrier') ? 'carrier NAT' : 'a box that hands nothing on'}`).join(', ')}.`;
-  const lasting = line?.publicAddressKnown || named || site.failover.plan.dynamicName !== '';
+  const lasting = line?.publicAddressKnown || named || site.failover.dynamicName !== '';
   const boxCan = (what: 'wireguard' | 'ikev2' | 'tls'): number =>
-    plan.boxEncrypts.length === 0 ? 0 : plan.boxEncrypts.includes(what) ? 2 : -6;
+    vpn.boxEncrypts.length === 0 ? 0 : vpn.boxEncrypts.includes(what) ? 2 : -6;
   const boxSays = (what: 'wireguard' | 'ikev2' | 'tls'): string[] =>
-    plan.boxEncrypts.length === 0
+    vpn.boxEncrypts.length === 0
       ? ['Look on the sheet of the router whether it speaks this.']
-      : [plan.boxEncrypts.includes(what) ? 'The router speaks it.' : 'The router does not speak it.'];
+      : [vpn.boxEncrypts.includes(what) ? 'The router speaks it.' : 'The router does not speak it.'];
   const direct = (
     way: 'wireguard' | 'ikev2' | 'tls',
     base: number,
@@ -107,7 +96,7 @@ export function rankWays(site: Site, down: ReadonlySet<string> = new Set()): Ran
       ...reasons,
     ],
   });
-  const outside = plan.outsideService;
+  const outside = vpn.outsideService;
   const opened = doors(site);
   const ranked: RankedWay[] = [
     direct('wireguard', 6, [

@@ -1,5 +1,5 @@
 import { adviceFor, backupDataOf, lossOf } from '../failover/demand.ts';
-import type { Watch } from '../failover/model.ts';
+import type { Watch } from '../site/failover.ts';
 import { nameWorked, predict } from '../failover/predict.ts';
 import { causeRates, failureRateOf, linesAvailability } from '../failover/years.ts';
 import type { Line, Site } from '../site/model.ts';
@@ -50,10 +50,11 @@ export function ofFailures(line: Line): Worked[] {
   return [availabilityWorked(Number((availabilityOf(perYear, repairHours) * 100).toFixed(4)))];
 }
 
-/** The arithmetic behind a field of the failover part of the plan. */
+/** The arithmetic behind a field of the failover part of the failover. */
 export function ofFailover(site: Site, rest: string): Worked[] {
   const [part = '', place = ''] = rest.split('/');
-  const { plan, promises, watches } = site.failover;
+  const { failover } = site;
+  const { promises, watches } = failover;
   const [first] = watches;
   switch (part) {
     case 'promises': {
@@ -79,13 +80,13 @@ export function ofFailover(site: Site, rest: string): Worked[] {
             ),
           ];
     case 'power':
-      return plan.power.wattHours === null || plan.power.loadWatts === null
+      return failover.power.wattHours === null || failover.power.loadWatts === null
         ? []
-        : [upsWorked(plan.power.wattHours, plan.power.loadWatts)];
+        : [upsWorked(failover.power.wattHours, failover.power.loadWatts)];
     case 'dynamicName':
     case 'ttlSeconds':
     case 'updateSeconds':
-      return [nameWorked(plan.updateSeconds ?? 0, plan.ttlSeconds ?? 3600)];
+      return [nameWorked(failover.updateSeconds, failover.ttlSeconds)];
     case 'back':
     case 'backHoldSeconds':
       return first ? [returnWorked(first.intervalSeconds, first.upAfter, first.holdSeconds)] : [];

@@ -1,7 +1,6 @@
-import { formatAddress, parseAddress } from '../net/address.ts';
+import { formatAddress } from '../net/address.ts';
 import { parseMac } from '../net/mac.ts';
 import { formatPorts } from '../net/ports.ts';
-import { formatPrefix } from '../net/prefix.ts';
 import type { Device, Forward, Line, Network, Site } from '../site/model.ts';
 import { uplinkType } from '../uplinks/index.ts';
 import { ofFailover, ofFailures, ofWatch } from './failover.ts';
@@ -72,7 +71,7 @@ function ofNetwork(site: Site, network: Network, rest: string): Worked[] {
       if (!pool || pool.first > pool.last) return [];
       const size = Number(pool.last - pool.first + 1n);
       const held = site.devices.filter((device) => device.network === network && device.address).length;
-      const expected = network.plan.expectedDevices;
+      const expected = network.expectedDevices;
       const spare: Worked[] =
         expected === null
           ? []
@@ -93,9 +92,7 @@ function ofNetwork(site: Site, network: Network, rest: string): Worked[] {
       return [rangeWorked(pool), ...spare];
     }
     case 'dhcp/leaseMinutes':
-      return network.plan.dhcp.leaseMinutes === null
-        ? []
-        : [leaseWorked(network.plan.dhcp.leaseMinutes * 60)];
+      return network.dhcp.leaseMinutes === null ? [] : [leaseWorked(network.dhcp.leaseMinutes * 60)];
     default:
       return [];
   }
@@ -105,18 +102,18 @@ function ofLine(site: Site, line: Line, rest: string): Worked[] {
   if (rest.startsWith('watch/')) return ofWatch(site, line, rest.slice('watch/'.length));
   if (rest.startsWith('failures/')) return ofFailures(line);
   const setting = /^settings\/[a-z-]+\/(.+)$/.exec(rest)?.[1];
-  if (setting) return uplinkType(line.plan.type).workings(line, setting);
+  if (setting) return uplinkType(line.type).workings(line, setting);
   const run = /^runs\/(\d+)\//.exec(rest)?.[1];
-  if (run) return ratesOf(line, line.plan.runs[Number(run)]?.direction ?? 'down');
+  if (run) return ratesOf(line, line.runs[Number(run)]?.direction ?? 'down');
   const measured = /^media\/[a-z]+\/(.+)$/.exec(rest)?.[1];
-  const { medium: name, media } = line.plan;
+  const { medium: name, media } = line;
   if (measured) return medium(name).workings(media[name], line, measured);
   switch (rest) {
     case 'mtuBytes':
       return line.mtuBytes >= 68 ? [mssWorked(line.mtuBytes), pingWorked(line.mtuBytes)] : [];
     case 'vlan': {
-      const stack = stackWorked(line.plan.type === 'pppoe' ? ['vlan', 'pppoe'] : ['vlan']);
-      return stack.ok && line.plan.vlan !== null ? [stack.value] : [];
+      const stack = stackWorked(line.type === 'pppoe' ? ['vlan', 'pppoe'] : ['vlan']);
+      return stack.ok && line.vlan !== null ? [stack.value] : [];
     }
     case 'rateDownMbps':
       return ratesOf(line, 'down');
@@ -137,9 +134,9 @@ function ofLine(site: Site, line: Line, rest: string): Worked[] {
 
 /** What a test can show at best in one direction, and what the measured runs make of the contract. */
 function ratesOf(line: Line, direction: 'down' | 'up'): Worked[] {
-  const contract = direction === 'down' ? line.plan.rateDownMbps : line.plan.rateUpMbps;
+  const contract = direction === 'down' ? line.rateDownMbps : line.rateUpMbps;
   if (contract === null) return [];
-  const verdict = rateVerdict(line.plan.runs, direction, contract, line.mtuBytes, line.wrappingBytes);
+  const verdict = rateVerdict(line.runs, direction, contract, line.mtuBytes, line.wrappingBytes);
   return [
     ...(verdict.ok ? [verdict.value] : []),
     tcpCeilingWorked(contract, line.mtuBytes, false, line.wrappingBytes),
@@ -168,8 +165,7 @@ function ofDevice(device: Device, rest: string): Worked[] {
     ];
   }
   if (rest !== 'address' && rest !== 'addressing') return [];
-  const typed = parseAddress(device.plan.address);
-  const host = device.address ?? (typed.ok ? typed.value : undefined);
+  const host = device.typedAddress;
   return host && device.network?.prefix ? [placeWorked(host, device.network.prefix, 'Address')] : [];
 }
 
@@ -187,14 +183,7 @@ function ofForward(forward: Forward): Worked[] {
           'arrives at',
           `${line ? (line.publicAddressKnown ? formatAddress(line.publicAddress) : line.name) : 'no uplink'} ${protocol} ${formatPorts(outside)}`,
         ),
-        step(
-          'let in',
-          forward.sources.length === 0
-            ? forward.sourcesUnclear
-              ? 'nobody yet'
-              : 'everybody'
-            : forward.sources.map(formatPrefix).join(', '),
-        ),
+        step('let in', forward.allowed.says),
         step(
           'becomes',
           `${device?.address ? formatAddress(device.address) : (device?.name ?? 'no device')} ${protocol} ${formatPorts(inside)}`,
@@ -206,7 +195,7 @@ function ofForward(forward: Forward): Worked[] {
 }
 
 function ofPower(site: Site, index: number): Worked[] {
-  const item = site.plan.kit[index];
+  const item = site.kit[index];
   return item && item.powerVolts !== null && item.powerAmps !== null
     ? [powerWorked(item.powerVolts, item.powerAmps)]
     : [];

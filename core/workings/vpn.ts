@@ -47,7 +47,7 @@ export function ofVpn(site: Site, rest: string): Worked[] {
     case 'roundTripMs':
     case 'travellerDownMbps':
     case 'runs':
-      return speedOf(site, vpn.plan.runs[Number(place)]?.direction ?? 'down');
+      return speedOf(site, vpn.runs[Number(place)]?.direction ?? 'down');
     default:
       return [];
   }

@@ -17,7 +17,10 @@ beforeEach(() => {
   };
 });
 
-const plan = (name: string): Plan => emptyPlan(name, () => 'x');
+const plan = (name: string): Plan => {
+  let count = 0;
+  return emptyPlan(name, () => `row-${(count += 1)}`);
+};
 const alive =
   (...windows: string[]) =>
   async () =>

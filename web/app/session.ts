@@ -69,6 +69,15 @@ export class SiteSession {
     this.#change(next);
   };
 
+  /** Sets several values that belong together: one edit, one step of undo. */
+  editAll = (values: Readonly<Record<string, unknown>>): void => {
+    const next = Object.entries(values).reduce((plan, [at, value]) => setAt(plan, at, value), this.#plan);
+    if (next === this.#plan) return;
+    this.#remember();
+    this.#lastEdit = undefined;
+    this.#change(next);
+  };
+
   /** Leaving a field ends its step of undo. */
   settle = (): void => {
     this.#lastEdit = undefined;

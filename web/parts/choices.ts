@@ -3,12 +3,6 @@ import { usePlanPiece } from '../app/session.ts';
 
 export type Choices = readonly (readonly [value: string, label: string])[];
 
-export const protocolChoices: Choices = [
-  ['tcp', 'tcp'],
-  ['udp', 'udp'],
-  ['both', 'both'],
-];
-
 /** Rows of the plan as choices; the same list as long as no name changes. The name being typed is drawn first. */
 const useNames = (rows: readonly { id: string; name: string }[], unnamed: string): Choices => {
   const key = useDeferredValue(rows.map(({ id, name }) => `${id}\t${name}`).join('\n'));
@@ -39,3 +33,17 @@ export const useDeviceChoices = (): Choices =>
     usePlanPiece((plan) => plan.devices),
     'unnamed device',
   );
+
+/** The rows that a reference of the catalogue can name, by the place of their list. */
+export function useReferenceChoices(list: string): Choices {
+  const networks = useNetworkChoices();
+  const uplinks = useUplinkChoices();
+  const devices = useDeviceChoices();
+  const groups = useNames(
+    usePlanPiece((plan) => plan.vpn.groups),
+    'unnamed group',
+  );
+  return (
+    { '/networks': networks, '/uplinks': uplinks, '/devices': devices, '/vpn/groups': groups }[list] ?? []
+  );
+}

@@ -1,8 +1,19 @@
+import Button from '@mui/material/Button';
 import { memo, useId, useState, type ComponentProps, type ReactNode } from 'react';
-import { valueAt } from '../../core/index.ts';
+import {
+  fieldAt,
+  valueAt,
+  type Field as CatalogueField,
+  type NumberField,
+  type ReferenceField,
+  type SwitchField,
+  type TextField,
+} from '../../core/index.ts';
 import { useMark } from '../app/analysis.ts';
 import { useFocus, useIsFocused } from '../app/focus.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
+import { useVaultDialog } from '../app/vault.ts';
+import { useReferenceChoices, type Choices } from './choices.ts';
 import { SeverityMark } from './severity.tsx';
 
 /** The value at a pointer of the plan: a field is drawn anew only when its own value changes. */
@@ -12,18 +23,66 @@ const useValue = (at: string): unknown => usePlanPiece((plan) => valueAt(plan, a
 const longList = 12;
 
 interface FieldProps {
+  /** JSON Pointer of the field: term, sentence, unit and bounds stand in the catalogue. */
   readonly at: string;
-  readonly label: string;
-  readonly hint?: string;
-  readonly unit?: string;
-  /** Addresses, numbers and names of machines: the face with clear zeros. */
-  readonly mono?: boolean;
   /** In a table the column heading is the visible label. */
   readonly bare?: boolean;
+  /** Whose field it is, where several of one name stand beside each other. */
+  readonly of?: string;
+  /** What can be chosen for a reference, where not every row of its list can. */
+  readonly choices?: Choices;
+  /** Shown while it is empty, where what stands in depends on other fields. */
+  readonly placeholder?: string;
 }
 
+interface Props<Kind extends CatalogueField> extends FieldProps {
+  readonly field: Kind;
+}
+
+/** The control of a field of the plan, made from its catalogue entry. */
+export const Field = memo(function Field(props: FieldProps) {
+  const field = fieldAt(props.at);
+  switch (field?.kind) {
+    case 'text':
+    case 'notes':
+      return props.choices ? (
+        <Choice {...props} field={field} choices={props.choices} />
+      ) : (
+        <Text {...props} field={field} />
+      );
+    case 'secret':
+      return <Secret {...props} field={field} />;
+    case 'list':
+      return <List {...props} field={field} />;
+    case 'number':
+      return <Figure {...props} field={field} />;
+    case 'switch':
+      return <Switch {...props} field={field} />;
+    case 'choice':
+      return <Choice {...props} field={field} choices={field.choices} />;
+    case 'choices':
+      return <Several {...props} field={field} choices={field.choices} />;
+    case 'references':
+      return <References {...props} field={field} />;
+    case 'reference':
+      return props.choices ? (
+        <Choice {...props} field={field} choices={withNone(field, props.choices)} />
+      ) : (
+        <Reference {...props} field={field} />
+      );
+    default:
+      throw new Error(`No field of the plan stands at ${props.at}.`);
+  }
+});
+
 /** A ruled line with its label, and the mark of the gravest finding on it. */
-function Line({ at, label, bare, unit, children, id }: FieldProps & { children: ReactNode; id: string }) {
+function Line({
+  at,
+  field,
+  bare,
+  children,
+  id,
+}: Props<CatalogueField> & { children: ReactNode; id: string }) {
   const mark = useMark(at);
   const focused = useIsFocused(at);
   const classes = ['field', bare && 'field-bare', mark && `field-${mark}`, focused && 'field-focus']
@@ -33,12 +92,12 @@ function Line({ at, label, bare, unit, children, id }: FieldProps & { children: 
     <div className={classes}>
       {!bare && (
         <label htmlFor={id} className="field-label">
-          {label}
+          {field.term}
         </label>
       )}
       <div className="field-value">
         {children}
-        {unit && <span className="unit">{unit}</span>}
+        {field.kind === 'number' && field.unit !== '' && <span className="unit">{field.unit}</span>}
       </div>
       {mark && (
         <span className="field-mark" id={`${id}-finding`}>
@@ -50,7 +109,7 @@ function Line({ at, label, bare, unit, children, id }: FieldProps & { children: 
 }
 
 /** What every control of the plan has: its name, its place, and the focus that Workings follow. */
-function useControl({ at, label, hint }: FieldProps) {
+function useControl({ at, field, of }: Props<CatalogueField>) {
   const session = useSession();
   const focus = useFocus();
   const mark = useMark(at);
@@ -62,14 +121,19 @@ function useControl({ at, label, hint }: FieldProps) {
     control: {
       id,
       'data-at': at,
-      'aria-label': label,
+      'aria-label': of ? `${field.term} of ${of}` : field.term,
       'aria-invalid': mark === 'blocker',
       ...(mark && { 'aria-describedby': `${id}-finding` }),
-      ...(hint !== undefined && { title: hint }),
+      title: field.says,
       onFocus: () => focus.place.set(at),
     },
   };
 }
+
+/** What is shown while a field is empty: what that means, or an example. */
+const standIn = ({ field, placeholder }: Props<CatalogueField>): string | undefined =>
+  placeholder ??
+  (field.kind === 'number' && field.usual ? String(field.usual.value) : (field.emptyMeans ?? field.example));
 
 /** Text that goes on in the next line of the screen: a copy of it below the control gives the height, unmeasured. */
 function GrowingText({ mono, ...props }: ComponentProps<'textarea'> & { readonly mono: boolean }) {
@@ -80,66 +144,69 @@ function GrowingText({ mono, ...props }: ComponentProps<'textarea'> & { readonly
   );
 }
 
-export const TextField = memo(function TextField(
-  props: FieldProps & {
-    readonly multiline?: boolean;
-    /** One line of text that may go on in the next line of the screen. */
-    readonly wrap?: boolean;
-    readonly maxLength?: number;
-    readonly placeholder?: string;
-  },
-) {
+/** Texts that may be longer go on in the next line of the screen. */
+const longLine = 100;
+
+function Text(props: Props<TextField>) {
+  const { field } = props;
   const value = String(useValue(props.at) ?? '');
   const { id, edit, settle, control } = useControl(props);
   const common = {
     ...control,
     value,
     onBlur: settle,
-    maxLength: props.maxLength ?? (props.mono ? 64 : 200),
-    spellCheck: !props.mono,
+    maxLength: field.longest,
+    spellCheck: !field.mono,
     autoComplete: 'off',
-    placeholder: props.placeholder,
+    placeholder: standIn(props),
   };
   return (
     <Line {...props} id={id}>
-      {props.multiline || props.wrap ? (
+      {field.kind === 'notes' || field.longest >= longLine ? (
         <GrowingText
           {...common}
-          mono={props.mono === true}
-          onChange={({ target }) => edit(props.wrap ? target.value.replace(/\n/g, ' ') : target.value)}
+          mono={field.mono}
+          onChange={({ target }) =>
+            edit(field.kind === 'notes' ? target.value : target.value.replace(/\n/g, ' '))
+          }
         />
       ) : (
         <input
           {...common}
-          className={props.mono ? 'typed mono' : 'typed'}
+          className={field.mono ? 'typed mono' : 'typed'}
           onChange={({ target }) => edit(target.value)}
         />
       )}
     </Line>
   );
-});
+}
 
-/** A number in digits; anything else is not taken, and a title says so. Empty is allowed. */
-export const NumberField = memo(function NumberField(
-  props: FieldProps & {
-    readonly highest: number;
-    readonly lowest?: number;
-    readonly decimals?: boolean;
-    readonly placeholder?: string;
-  },
-) {
+/** The name under which the vault keeps a secret, and the way to it. */
+function Secret(props: Props<TextField>) {
+  const open = useVaultDialog();
+  const name = String(useValue(props.at) ?? '');
+  return (
+    <div className="secret-field">
+      <Text placeholder={props.field.emptyMeans ?? 'name in the vault'} {...props} />
+      <Button onClick={() => open(name)} aria-label={`Vault, for ${props.field.term}`}>
+        Vault
+      </Button>
+    </div>
+  );
+}
+
+/** A figure; one that its field cannot have is kept as typed and marked. Empty is allowed. */
+function Figure(props: Props<NumberField>) {
+  const { least, most, whole, says } = props.field;
   const stored = useValue(props.at) as number | null;
   const { id, edit, settle, control } = useControl(props);
   // "1." and "-" are on the way to a number: they stay as typed until the field is left.
   const [typed, setTyped] = useState<string>();
-  const form = props.decimals ? /^-?\d*(?:\.\d*)?$/ : /^-?\d*$/;
   const take = (text: string): void => {
     const clean = text.replace(',', '.').trim();
-    if (!form.test(clean) || (clean.startsWith('-') && (props.lowest ?? 0) >= 0)) return;
-    const value = clean === '' || clean === '-' || clean === '.' ? null : Number(clean);
-    if (value !== null && value > props.highest) return;
+    if (!/^-?\d*(?:\.\d*)?$/.test(clean)) return;
     setTyped(clean);
-    edit(value);
+    edit(/\d/.test(clean) ? Number(clean) : null);
   };
   return (
     <Line {...props} id={id}>
@@ -152,17 +219,18 @@ export const NumberField = memo(function NumberField(
           setTyped(undefined);
           settle();
         }}
-        placeholder={props.placeholder}
-        title={props.hint ?? `Digits, up to ${props.highest}`}
+        placeholder={standIn(props)}
+        title={`${says} ${least} to ${most}${whole ? ', whole' : ''}.`}
         inputMode="decimal"
         autoComplete="off"
+        maxLength={20}
       />
     </Line>
   );
-});
+}
 
 /** Several values in one line, separated by commas; what is typed is kept as typed. */
-export const ListField = memo(function ListField(props: FieldProps & { readonly placeholder?: string }) {
+function List(props: Props<TextField>) {
   const values = (useValue(props.at) ?? []) as string[];
   const { id, edit, settle, control } = useControl(props);
   const focused = useIsFocused(props.at);
@@ -180,17 +248,22 @@ export const ListField = memo(function ListField(props: FieldProps & { readonly 
           if (tidy.join() !== values.join()) edit(tidy);
           settle();
         }}
-        placeholder={props.placeholder}
+        placeholder={standIn(props)}
         spellCheck={false}
         autoComplete="off"
       />
     </Line>
   );
-});
+}
 
-export const ChoiceField = memo(function ChoiceField(
-  props: FieldProps & { readonly choices: readonly (readonly [value: string, label: string])[] },
-) {
+const withNone = ({ emptyMeans }: ReferenceField, choices: Choices): Choices =>
+  emptyMeans === undefined ? choices : [['', emptyMeans], ...choices];
+
+function Reference(props: Props<ReferenceField>) {
+  return <Choice {...props} choices={withNone(props.field, useReferenceChoices(props.field.to))} />;
+}
+
+function Choice(props: Props<CatalogueField> & { readonly choices: Choices }) {
   const value = String(useValue(props.at) ?? '');
   const { id, edit, settle, control } = useControl(props);
   const known = props.choices.some(([each]) => each === value);
@@ -204,7 +277,7 @@ export const ChoiceField = memo(function ChoiceField(
     <Line {...props} id={id}>
       <select
         {...control}
-        className={`choice ${props.mono ? 'mono' : ''}`}
+        className="choice"
         value={value}
         onPointerDown={() => setEntered(true)}
         onFocus={() => {
@@ -225,11 +298,51 @@ export const ChoiceField = memo(function ChoiceField(
       </select>
     </Line>
   );
-});
+}
 
-export const SwitchField = memo(function SwitchField(
-  props: FieldProps & { readonly on?: string; readonly off?: string },
-) {
+/** Any of several, each with a box to tick. */
+function Several({ at, field, bare, choices }: Props<CatalogueField> & { readonly choices: Choices }) {
+  const session = useSession();
+  const focus = useFocus();
+  const mark = useMark(at);
+  const chosen = (useValue(at) ?? []) as string[];
+  return (
+    <div
+      className={['field', bare && 'field-bare', mark && `field-${mark}`].filter(Boolean).join(' ')}
+      data-at={at}
+      tabIndex={-1}
+      role="group"
+      aria-label={field.term}
+      title={field.says}
+    >
+      {!bare && <span className="field-label">{field.term}</span>}
+      <span className={bare ? 'ticks' : 'ticks ticks-row'}>
+        {choices.map(([name, title]) => (
+          <label key={name}>
+            <input
+              type="checkbox"
+              className="tick"
+              checked={chosen.includes(name)}
+              onFocus={() => focus.place.set(at)}
+              onChange={({ target }) => {
+                session.edit(at, target.checked ? [...chosen, name] : chosen.filter((each) => each !== name));
+                session.settle();
+              }}
+            />{' '}
+            {title}
+          </label>
+        ))}
+      </span>
+    </div>
+  );
+}
+
+function References(props: Props<ReferenceField>) {
+  return <Several {...props} choices={useReferenceChoices(props.field.to)} />;
+}
+
+function Switch(props: Props<SwitchField>) {
+  const { on, off } = props.field;
   const value = useValue(props.at) === true;
   const { id, edit, settle, control } = useControl(props);
   return (
@@ -244,7 +357,7 @@ export const SwitchField = memo(function SwitchField(
           settle();
         }}
       />
-      <span className="tick-word">{value ? (props.on ?? 'yes') : (props.off ?? 'no')}</span>
+      <span className="tick-word">{value ? on : off}</span>
     </Line>
   );
-});
+}

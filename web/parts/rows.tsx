@@ -2,9 +2,11 @@ import { mdiArrowDown, mdiArrowUp, mdiTrashCanOutline } from '@mdi/js';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import { useMemo, useState, type ClipboardEvent, type ReactNode } from 'react';
-import { valueAt } from '../../core/index.ts';
+import { fieldAt, termAt, valueAt } from '../../core/index.ts';
 import { elementAt } from '../app/focus.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
+import type { Choices } from './choices.ts';
+import { Field } from './field.tsx';
 import { Icon } from './severity.tsx';
 
 /**
@@ -89,28 +91,86 @@ export function MoveButtons({
   );
 }
 
+/** Key of a field of the rows, or a heading of its own; then the width. */
+type Column = readonly [key: string, width: string];
+
+interface TableProps {
+  /** JSON Pointer of the list: its name and those of its columns stand in the catalogue. */
+  readonly at: string;
+  readonly columns: readonly Column[];
+  /** Whose list it is, where several of one name stand beside each other. */
+  readonly of?: string;
+  readonly addLabel: string;
+  /** Takes pasted text with several cells; answers what could not be placed. */
+  readonly paste?: (text: string) => string[];
+  readonly pasteHint?: string;
+  readonly empty: string;
+}
+
+const headingOf = (at: string, key: string): string =>
+  fieldAt(`${at}/0/${key}`) ? termAt(`${at}/0/${key}`) : key;
+
+/** A table of the plan that is typed in cell by cell: one field in each, made from the catalogue. */
+export function PlanTable<Row extends { id: string }>({
+  row,
+  what,
+  choices = {},
+  cell,
+  ...table
+}: TableProps & {
+  /** Makes a new row. */
+  readonly row: () => Row;
+  /** What one row is called. */
+  readonly what: string;
+  /** What can be chosen in a column, where that is not every row of the list it names. */
+  readonly choices?: Readonly<Record<string, Choices>>;
+  /** Content of a column that is no field. */
+  readonly cell?: (key: string, index: number) => ReactNode;
+}) {
+  const { at, columns, of } = table;
+  const { ids, add, remove } = useRows<Row>(at);
+  return (
+    <RowTable {...table} add={() => add(row(), columns[0]![0])}>
+      {ids.map((id, index) => (
+        <tr key={id} data-at={`${at}/${index}`} tabIndex={-1}>
+          {columns.map(([key]) => {
+            const place = `${at}/${index}/${key}`;
+            return (
+              <td key={key}>
+                {fieldAt(place) && !cell?.(key, index) ? (
+                  <Field bare at={place} {...(choices[key] && { choices: choices[key] })} />
+                ) : (
+                  cell?.(key, index)
+                )}
+              </td>
+            );
+          })}
+          <td>
+            <RemoveButton
+              what={`${what} ${index + 1}${of ? ` of ${of}` : ''}`}
+              onClick={() => remove(index)}
+            />
+          </td>
+        </tr>
+      ))}
+    </RowTable>
+  );
+}
+
 /** A table of the plan: headings, rows, a button for one more, and rows pasted from a spreadsheet. */
 export function RowTable({
-  label,
-  headings,
+  at,
+  columns,
+  of,
   add,
   addLabel,
   paste,
   pasteHint,
   empty,
   children,
-}: {
-  label: string;
-  /** Heading and width of each column. */
-  headings: readonly (readonly [heading: string, width: string])[];
-  add: () => void;
-  addLabel: string;
-  /** Takes pasted text with several cells; answers what could not be placed. */
-  paste?: (text: string) => string[];
-  pasteHint?: string;
-  empty: string;
-  children: ReactNode[];
-}) {
+}: TableProps & { readonly add: () => void; readonly children: ReactNode[] }) {
+  const label = of ? `${termAt(at)} of ${of}` : termAt(at);
+  const headings = columns.map(([key, width]) => [headingOf(at, key), width] as const);
   const [notes, setNotes] = useState<string[]>([]);
   const onPaste = (event: ClipboardEvent): void => {
     const text = event.clipboardData.getData('text/plain');

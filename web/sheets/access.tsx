@@ -41,7 +41,7 @@ export function AccessSection() {
     return count > 0 ? [`${count} ${words}`] : [];
   });
   const next = events.find((each) => each.day > day);
-  const name = site.plan.site.name || 'site';
+  const name = site.about.name || 'site';
   return (
     <section aria-labelledby="access">
       <h3 id="access">Who may come in today</h3>
@@ -113,11 +113,11 @@ function RouterList() {
   const session = useSession();
   const site = useSite();
   const [text, setText] = useState('');
-  if (site.vpn.plan.way !== 'wireguard') return null;
+  if (site.vpn.way !== 'wireguard') return null;
   const day = today();
   const parsed = text.trim() === '' ? undefined : parseListing(text, day);
   const compared = parsed?.ok ? compareListing(site, parsed.value, day) : undefined;
-  const fresh = compared?.seen.filter(({ index, day: seen }) => site.vpn.peers[index]!.plan.lastSeen < seen);
+  const fresh = compared?.seen.filter(({ index, day: seen }) => site.vpn.peers[index]!.lastSeen < seen);
   const takeOver = (): void => {
     for (const { index, day: seen } of fresh ?? []) session.edit(`/vpn/peers/${index}/lastSeen`, seen);
     session.settle();

@@ -1,7 +1,6 @@
 import Button from '@mui/material/Button';
 import { memo } from 'react';
 import {
-  addressings,
   compile,
   deviceSchema,
   devicesFromRows,
@@ -10,37 +9,19 @@ import {
   freeBlock,
   hostsOf,
   networkSchema,
-  purposes,
   serviceSchema,
+  titleAt,
   type DevicePlan,
   type NetworkPlan,
   type ServicePlan,
 } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
-import { protocolChoices, useNetworkChoices, type Choices } from '../parts/choices.ts';
-import { ChoiceField, ListField, NumberField, SwitchField, TextField } from '../parts/field.tsx';
+import { useNetworkChoices, type Choices } from '../parts/choices.ts';
+import { Field } from '../parts/field.tsx';
 import { RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
 import { BlockRule } from './block-rule.tsx';
-
-export const purposeWords: Record<(typeof purposes)[number], string> = {
-  staff: 'staff',
-  guests: 'guests',
-  payment: 'payment',
-  plant: 'plant and machines',
-  voice: 'telephones',
-  management: 'management',
-  other: 'other',
-};
-const addressingWords: Record<(typeof addressings)[number], string> = {
-  automatic: 'automatic',
-  reserved: 'reserved',
-  fixed: 'set by hand',
-};
-
-const purposeChoices = purposes.map((purpose) => [purpose, purposeWords[purpose]] as const);
-const addressingChoices = addressings.map((each) => [each, addressingWords[each]] as const);
 
 export function Component() {
   const session = useSession();
@@ -105,37 +86,28 @@ const NetworkCard = memo(function NetworkCard({
       <div className="card-head">
         <h3>{name}</h3>
         <span className="quiet">
-          {purposeWords[network.purpose]}, {network.vlan === null ? 'untagged' : `VLAN ${network.vlan}`}
+          {titleAt(`${at}/purpose`, network.purpose)},{' '}
+          {network.vlan === null ? 'untagged' : `VLAN ${network.vlan}`}
         </span>
         <RemoveButton what={name} onClick={() => remove(index)} />
       </div>
       <BlockRule index={index} />
       <div className="ledger ledger-three">
-        <TextField at={`${at}/name`} label="Name" />
-        <ChoiceField at={`${at}/purpose`} label="Purpose" choices={purposeChoices} />
-        <NumberField
-          at={`${at}/vlan`}
-          label="VLAN"
-          highest={99_999}
-          hint="1 to 4094; empty means untagged"
-          placeholder="untagged"
-        />
-        <TextField at={`${at}/prefix`} label="Block" mono placeholder="10.24.10.0/24" />
-        <TextField at={`${at}/routerAddress`} label="Router" mono />
-        <NumberField at={`${at}/expectedDevices`} label="Expected" unit="devices" highest={1_000_000} />
-        <SwitchField at={`${at}/dhcp/enabled`} label="DHCP" on="gives addresses" off="off" />
+        <Field at={`${at}/name`} />
+        <Field at={`${at}/purpose`} />
+        <Field at={`${at}/vlan`} />
+        <Field at={`${at}/prefix`} />
+        <Field at={`${at}/routerAddress`} />
+        <Field at={`${at}/expectedDevices`} />
+        <Field at={`${at}/dhcp/enabled`} />
         {network.dhcp.enabled && (
           <>
-            <TextField at={`${at}/dhcp/from`} label="Pool from" mono />
-            <TextField at={`${at}/dhcp/to`} label="Pool to" mono />
-            <NumberField at={`${at}/dhcp/leaseMinutes`} label="Lease" unit="min" highest={525_600} />
+            <Field at={`${at}/dhcp/from`} />
+            <Field at={`${at}/dhcp/to`} />
+            <Field at={`${at}/dhcp/leaseMinutes`} />
           </>
         )}
-        <ListField
-          at={`${at}/resolvers`}
-          label="Resolvers"
-          hint="Handed out with the address; separated by commas"
-        />
+        <Field at={`${at}/resolvers`} />
       </div>
     </fieldset>
   );
@@ -154,13 +126,13 @@ function Devices() {
     <section aria-labelledby="devices" data-at="/devices" tabIndex={-1}>
       <h3 id="devices">Devices</h3>
       <RowTable
-        label="Devices"
-        headings={[
-          ['Name', 'l'],
-          ['MAC', 'm'],
-          ['Network', 'm'],
-          ['Gets it', 'm'],
-          ['Address', 'm'],
+        at="/devices"
+        columns={[
+          ['name', 'l'],
+          ['mac', 'm'],
+          ['network', 'm'],
+          ['addressing', 'm'],
+          ['address', 'm'],
         ]}
         add={() => add(deviceSchema.parse({ id: newId(), network: networks[0]?.[0] ?? '' }), 'name')}
         addLabel="Add a device"
@@ -192,24 +164,19 @@ const DeviceRows = memo(function DeviceRows({
     <>
       <tr data-at={at} tabIndex={-1}>
         <td>
-          <TextField bare wrap at={`${at}/name`} label="Name" />
+          <Field bare at={`${at}/name`} />
         </td>
         <td>
-          <TextField bare mono at={`${at}/mac`} label="MAC" />
+          <Field bare at={`${at}/mac`} />
         </td>
         <td>
-          <ChoiceField bare at={`${at}/network`} label="Network" choices={networks} />
+          <Field bare at={`${at}/network`} choices={networks} />
         </td>
         <td>
-          <ChoiceField
-            bare
-            at={`${at}/addressing`}
-            label="How it gets its address"
-            choices={addressingChoices}
-          />
+          <Field bare at={`${at}/addressing`} />
         </td>
         <td>
-          <TextField bare mono at={`${at}/address`} label="Address" />
+          <Field bare at={`${at}/address`} />
         </td>
         <td>
           <RemoveButton what={name || 'device'} onClick={() => remove(index)} />
@@ -230,9 +197,9 @@ function Services({ at, of }: { at: string; of: string }) {
     <div className="services">
       {ids.map((id, index) => (
         <span key={id} className="service">
-          <TextField bare at={`${at}/${index}/name`} label={`Service of ${of}`} placeholder="service" />
-          <ChoiceField bare mono at={`${at}/${index}/protocol`} label="Protocol" choices={protocolChoices} />
-          <TextField bare mono at={`${at}/${index}/ports`} label="Port" placeholder="port" />
+          <Field bare at={`${at}/${index}/name`} of={of} />
+          <Field bare at={`${at}/${index}/protocol`} />
+          <Field bare at={`${at}/${index}/ports`} />
           <RemoveButton what={`service ${index + 1} of ${of}`} onClick={() => remove(index)} />
         </span>
       ))}

@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
 import { useState } from 'react';
-import { faultsOf, uplinkType, type Exchange } from '../../core/index.ts';
+import { faultsOf, titleAt, type Exchange } from '../../core/index.ts';
 import { analysisWorker, useAnalysis, useSite } from '../app/analysis.ts';
 import { usePlan } from '../app/session.ts';
 import { SheetHead } from '../parts/sheet-head.tsx';
@@ -66,7 +66,7 @@ export function Component() {
               >
                 {site.lines.map((each, index) => (
                   <option key={each.id} value={index}>
-                    {each.name}, {uplinkType(each.plan.type).title}
+                    {each.name}, {titleAt('/uplinks/*/type', each.type)}
                   </option>
                 ))}
               </select>

@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { faultKinds, trafficKinds, type Plan } from '../../core/index.ts';
+import { faultKinds, namesAt, type Plan, type TrafficKind } from '../../core/index.ts';
 import { demoPlan, soundPlan } from '../../core/testing/plans.ts';
 import { draw, tagsOf, wordsOf } from '../testing/render.tsx';
 import { Component as Bench } from './bench.tsx';
@@ -40,7 +40,7 @@ describe('a promise, by the plan', () => {
     expect(words()).toMatch(/Back within/);
   });
 
-  test.each(trafficKinds.map((kind) => [kind]))(
+  test.each((namesAt('/failover/promises/*/kind') as TrafficKind[]).map((kind) => [kind]))(
     '%s can be promised, and the sheet computes or says why not',
     (kind) => expect(words((plan) => (plan.failover.promises[0]!.kind = kind))).toMatch(/s at worst|never/),
   );

@@ -1,62 +1,24 @@
 import {
   backupLoadSchema,
-  causeKinds,
   failoverPromiseSchema,
   failoverRuleSchema,
   fixedServiceSchema,
   linesForKind,
   predict,
-  resolverWays,
-  sessionWays,
   sharedCauseSchema,
-  sharings,
-  traffic,
-  trafficKinds,
-  waysBack,
-  type FailoverSettings,
+  termAt,
+  type Plan,
 } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
 import { useSite } from '../app/analysis.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
 import { useNetworkChoices, useUplinkChoices, type Choices } from '../parts/choices.ts';
-import { ChoiceField, ListField, NumberField, SwitchField, TextField } from '../parts/field.tsx';
-import { RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
+import { Field } from '../parts/field.tsx';
+import { PlanTable, RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
 import { FailoverLine } from './failover-line.tsx';
 
-type Promise = FailoverSettings['promises'][number];
-type Rule = FailoverSettings['rules'][number];
-type Load = FailoverSettings['loads'][number];
-type Fixed = FailoverSettings['fixedServices'][number];
-type Cause = FailoverSettings['causes'][number];
-
-const words = <Name extends string>(names: readonly Name[], says: Record<Name, string>): Choices =>
-  names.map((name) => [name, says[name]] as const);
-
-const sharingChoices = words(sharings, { order: 'one after the other', weights: 'shared by weight' });
-const sessionChoices = words(sessionWays, { end: 'are ended', keep: 'are kept' });
-const resolverChoices = words(resolverWays, { line: 'those of the line in use', own: 'of your choice' });
-const backChoices = words(waysBack, {
-  'at-once': 'at once',
-  hold: 'after a hold',
-  'quiet-hour': 'at a quiet hour',
-  'by-hand': 'by hand',
-});
-const causeChoices = words(causeKinds, {
-  pole: 'one pole',
-  mast: 'one mast',
-  duct: 'one duct',
-  provider: 'one provider',
-  power: 'one power strip',
-  other: 'something else',
-});
-const kindChoices = trafficKinds.map((kind) => [kind, traffic[kind].title] as const);
-const trafficProtocols: Choices = [
-  ['any', 'all'],
-  ['tcp', 'tcp'],
-  ['udp', 'udp'],
-  ['both', 'tcp and udp'],
-];
+type Rule = Plan['failover']['rules'][number];
 
 export function Component() {
   const count = usePlanPiece((plan) => plan.uplinks.length);
@@ -65,7 +27,7 @@ export function Component() {
     <>
       <SheetHead
         title="Failover"
-        says="What is promised for the day a line fails, and how the router finds out, changes over and goes back."
+        says="What is promised for the day a line fails, and how the router detects it, switches over and switches back."
       />
       {count < 2 && (
         <p className="empty">
@@ -75,7 +37,7 @@ export function Component() {
       )}
       <Promises />
       <section aria-labelledby="watching">
-        <h3 id="watching">How the router finds out</h3>
+        <h3 id="watching">Line monitoring</h3>
         {ids
           .split(' ')
           .filter((id) => id !== '')
@@ -92,64 +54,24 @@ export function Component() {
 }
 
 function Promises() {
-  const { ids, add, remove } = useRows<Promise>('/failover/promises');
-  const networks = useNetworkChoices();
   return (
     <section aria-labelledby="promises" data-at="/failover/promises" tabIndex={-1}>
-      <h3 id="promises">What is promised</h3>
-      <RowTable
-        label="Promises for the day a line fails"
-        headings={[
-          ['In words', 'l'],
-          ['Network', 'm'],
-          ['Traffic', 'm'],
-          ['Back within', 's'],
+      <h3 id="promises">Promises</h3>
+      <PlanTable
+        at="/failover/promises"
+        columns={[
+          ['says', 'l'],
+          ['network', 'm'],
+          ['kind', 'm'],
+          ['withinSeconds', 's'],
           ['By the plan', 'm'],
         ]}
-        add={() => add(failoverPromiseSchema.parse({ id: newId(), withinSeconds: 60 }), 'says')}
+        row={() => failoverPromiseSchema.parse({ id: newId(), withinSeconds: 60 })}
+        cell={(key, index) => key === 'By the plan' && <ByThePlan index={index} />}
+        what="promise"
         addLabel="Add a promise"
         empty="Nothing yet. Say who must be back after how many seconds: the sheet computes whether the plan keeps it, the Bench rehearses it, and the run sheet has it timed."
-      >
-        {ids.map((id, index) => (
-          <tr key={id} data-at={`/failover/promises/${index}`} tabIndex={-1}>
-            <td>
-              <TextField bare wrap at={`/failover/promises/${index}/says`} label="In words" />
-            </td>
-            <td>
-              <ChoiceField
-                bare
-                at={`/failover/promises/${index}/network`}
-                label="Network"
-                choices={[['', 'the first one'], ...networks]}
-              />
-            </td>
-            <td>
-              <ChoiceField
-                bare
-                at={`/failover/promises/${index}/kind`}
-                label="Traffic"
-                choices={kindChoices}
-              />
-            </td>
-            <td>
-              <NumberField
-                bare
-                at={`/failover/promises/${index}/withinSeconds`}
-                label="Back within"
-                unit="s"
-                highest={86_400}
-                lowest={1}
-              />
-            </td>
-            <td>
-              <ByThePlan index={index} />
-            </td>
-            <td>
-              <RemoveButton what={`promise ${index + 1}`} onClick={() => remove(index)} />
-            </td>
-          </tr>
-        ))}
-      </RowTable>
+      />
     </section>
   );
 }
@@ -196,25 +118,19 @@ function Rules() {
   const rules = usePlanPiece((plan) => plan.failover.rules);
   return (
     <section aria-labelledby="failover-rules" data-at="/failover/rules" tabIndex={-1}>
-      <h3 id="failover-rules">What may use which line</h3>
+      <h3 id="failover-rules">Which traffic uses which line</h3>
       <div className="ledger">
-        <ChoiceField at="/failover/sharing" label="The lines are used" choices={sharingChoices} />
-        <SwitchField
-          at="/failover/sticky"
-          label="Sessions stick"
-          on="to their line"
-          off="no"
-          hint="Where lines share the load: a session stays on the line it began on"
-        />
+        <Field at="/failover/sharing" />
+        <Field at="/failover/sticky" />
       </div>
       <RowTable
-        label="Rules for the lines"
-        headings={[
-          ['Network', 'm'],
-          ['Protocol', 's'],
-          ['Ports', 's'],
-          ['May use', 'm'],
-          ['What for', 'l'],
+        at="/failover/rules"
+        columns={[
+          ['network', 'm'],
+          ['protocol', 's'],
+          ['ports', 's'],
+          ['lines', 'm'],
+          ['says', 'l'],
         ]}
         add={() => add(failoverRuleSchema.parse({ id: newId() }), 'network')}
         addLabel="Add a rule"
@@ -223,28 +139,18 @@ function Rules() {
         {ids.map((id, index) => (
           <tr key={id} data-at={`/failover/rules/${index}`} tabIndex={-1}>
             <td>
-              <ChoiceField
-                bare
-                at={`/failover/rules/${index}/network`}
-                label="Network"
-                choices={[['', 'all networks'], ...networks]}
-              />
+              <Field bare at={`/failover/rules/${index}/network`} choices={networks} />
             </td>
             <td>
-              <ChoiceField
-                bare
-                at={`/failover/rules/${index}/protocol`}
-                label="Protocol"
-                choices={trafficProtocols}
-              />
+              <Field bare at={`/failover/rules/${index}/protocol`} />
             </td>
             <td>
-              <TextField bare mono at={`/failover/rules/${index}/ports`} label="Ports" placeholder="all" />
+              <Field bare at={`/failover/rules/${index}/ports`} />
             </td>
             <td>
               <select
                 className="choice"
-                aria-label="May use"
+                aria-label={termAt(`/failover/rules/${index}/lines`)}
                 data-at={`/failover/rules/${index}/lines`}
                 value={rules[index]?.lines.join(',') ?? ''}
                 onChange={({ target }) => {
@@ -263,7 +169,7 @@ function Rules() {
               </select>
             </td>
             <td>
-              <TextField bare wrap at={`/failover/rules/${index}/says`} label="What for" />
+              <Field bare at={`/failover/rules/${index}/says`} />
             </td>
             <td>
               <RemoveButton what={`rule ${index + 1}`} onClick={() => remove(index)} />
@@ -279,43 +185,23 @@ function Change() {
   const { resolvers, back, dynamicName } = usePlanPiece((plan) => plan.failover);
   return (
     <section aria-labelledby="change">
-      <h3 id="change">On a change, and back</h3>
+      <h3 id="change">Switching over and back</h3>
       <div className="ledger">
-        <ChoiceField at="/failover/sessions" label="Old sessions" choices={sessionChoices} />
-        <ChoiceField at="/failover/back" label="Goes back" choices={backChoices} />
-        <ChoiceField at="/failover/resolvers" label="Resolvers" choices={resolverChoices} />
+        <Field at="/failover/sessions" />
+        <Field at="/failover/back" />
+        <Field at="/failover/resolvers" />
         {back === 'quiet-hour' ? (
-          <NumberField at="/failover/quietHour" label="Quiet hour" unit="o'clock" highest={23} />
+          <Field at="/failover/quietHour" />
         ) : (
-          <NumberField
-            at="/failover/backHoldSeconds"
-            label="Hold"
-            unit="s"
-            highest={604_800}
-            placeholder="300"
-          />
+          <Field at="/failover/backHoldSeconds" />
         )}
-        {resolvers === 'own' && (
-          <ListField at="/failover/ownResolvers" label="They are" placeholder="two, of two providers" />
-        )}
-        <TextField at="/failover/told" label="Who is told" wrap placeholder="whom, and how" />
-        <TextField
-          at="/failover/dynamicName"
-          label="Name that follows"
-          mono
-          placeholder="none"
-          hint="A name in the DNS that is changed to the address of the line in use"
-        />
+        {resolvers === 'own' && <Field at="/failover/ownResolvers" />}
+        <Field at="/failover/told" />
+        <Field at="/failover/dynamicName" />
         {dynamicName !== '' && (
           <>
-            <NumberField at="/failover/updateSeconds" label="Changed after" unit="s" highest={86_400} />
-            <NumberField
-              at="/failover/ttlSeconds"
-              label="Caches keep it"
-              unit="s"
-              highest={604_800}
-              placeholder="3600"
-            />
+            <Field at="/failover/updateSeconds" />
+            <Field at="/failover/ttlSeconds" />
           </>
         )}
       </div>
@@ -324,104 +210,42 @@ function Change() {
 }
 
 function Costs() {
-  const loads = useRows<Load>('/failover/loads');
-  const fixed = useRows<Fixed>('/failover/fixedServices');
-  const networks = useNetworkChoices();
   return (
     <section aria-labelledby="costs">
-      <h3 id="costs">What it may cost, and what it breaks</h3>
+      <h3 id="costs">Cost of the backup, and what it breaks</h3>
       <div className="ledger">
-        <NumberField
-          decimals
-          at="/failover/backupGigabytes"
-          label="On the backup"
-          unit="GB a month"
-          highest={1_000_000}
-        />
-        <NumberField
-          decimals
-          at="/failover/falsePerMonth"
-          label="False switches"
-          unit="a month"
-          highest={1000}
-          placeholder="1"
-        />
+        <Field at="/failover/backupGigabytes" />
+        <Field at="/failover/falsePerMonth" />
       </div>
       <div className="pair">
         <div data-at="/failover/loads" tabIndex={-1}>
-          <h4 className="sub">Carried on the backup</h4>
-          <RowTable
-            label="Traffic on the backup"
-            headings={[
-              ['Network', 'l'],
-              ['On average', 'm'],
+          <h4 className="sub">Traffic on the backup</h4>
+          <PlanTable
+            at="/failover/loads"
+            columns={[
+              ['network', 'l'],
+              ['mbps', 'm'],
             ]}
-            add={() => loads.add(backupLoadSchema.parse({ id: newId() }), 'network')}
+            row={() => backupLoadSchema.parse({ id: newId() })}
+            what="network"
             addLabel="Add a network"
             empty="Not estimated: the cost of an outage cannot be computed."
-          >
-            {loads.ids.map((id, index) => (
-              <tr key={id} data-at={`/failover/loads/${index}`} tabIndex={-1}>
-                <td>
-                  <ChoiceField
-                    bare
-                    at={`/failover/loads/${index}/network`}
-                    label="Network"
-                    choices={networks}
-                  />
-                </td>
-                <td>
-                  <NumberField
-                    bare
-                    decimals
-                    at={`/failover/loads/${index}/mbps`}
-                    label="On average"
-                    unit="Mb/s"
-                    highest={100_000}
-                  />
-                </td>
-                <td>
-                  <RemoveButton what={`load ${index + 1}`} onClick={() => loads.remove(index)} />
-                </td>
-              </tr>
-            ))}
-          </RowTable>
+          />
         </div>
         <div data-at="/failover/fixedServices" tabIndex={-1}>
-          <h4 className="sub">Knows the site by its address</h4>
-          <RowTable
-            label="Services that know the address"
-            headings={[
-              ['Service', 'l'],
-              ['Network', 'm'],
-              ['Ports', 's'],
+          <h4 className="sub">Services bound to an address</h4>
+          <PlanTable
+            at="/failover/fixedServices"
+            columns={[
+              ['name', 'l'],
+              ['network', 'm'],
+              ['ports', 's'],
             ]}
-            add={() => fixed.add(fixedServiceSchema.parse({ id: newId() }), 'name')}
+            row={() => fixedServiceSchema.parse({ id: newId() })}
+            what="service"
             addLabel="Add a service"
-            empty="None named: voice, mail, a partner who lets in one address."
-          >
-            {fixed.ids.map((id, index) => (
-              <tr key={id} data-at={`/failover/fixedServices/${index}`} tabIndex={-1}>
-                <td>
-                  <TextField bare wrap at={`/failover/fixedServices/${index}/name`} label="Service" />
-                </td>
-                <td>
-                  <ChoiceField
-                    bare
-                    at={`/failover/fixedServices/${index}/network`}
-                    label="Network"
-                    choices={[['', 'the first one'], ...networks]}
-                  />
-                </td>
-                <td>
-                  <TextField bare mono at={`/failover/fixedServices/${index}/ports`} label="Ports" />
-                </td>
-                <td>
-                  <RemoveButton what={`service ${index + 1}`} onClick={() => fixed.remove(index)} />
-                </td>
-              </tr>
-            ))}
-          </RowTable>
+            empty="None named. Think of telephony, mail, and partners who admit one address only."
+          />
         </div>
       </div>
     </section>
@@ -429,100 +253,27 @@ function Costs() {
 }
 
 function Causes() {
-  const session = useSession();
-  const { ids, add, remove } = useRows<Cause>('/failover/causes');
   const uplinks = useUplinkChoices();
-  const causes = usePlanPiece((plan) => plan.failover.causes);
   return (
     <section aria-labelledby="causes" data-at="/failover/causes" tabIndex={-1}>
-      <h3 id="causes">What takes several lines at once</h3>
-      <RowTable
-        label="Shared causes"
-        headings={[
-          ['What', 'l'],
-          ['They share', 'm'],
-          ['Lines', 'm'],
-          ['A year', 's'],
-          ['Mended after', 's'],
+      <h3 id="causes">Shared causes</h3>
+      <PlanTable
+        at="/failover/causes"
+        columns={[
+          ['name', 'l'],
+          ['kind', 'm'],
+          ['uplinks', 'm'],
+          ['perYear', 's'],
+          ['repairHours', 's'],
         ]}
-        add={() =>
-          add(sharedCauseSchema.parse({ id: newId(), uplinks: uplinks.map(([uplink]) => uplink) }), 'name')
-        }
+        row={() => sharedCauseSchema.parse({ id: newId(), uplinks: uplinks.map(([uplink]) => uplink) })}
+        what="cause"
         addLabel="Add a cause"
-        empty="None written down. Follow both lines to the street: pole, mast, duct, provider, the strip they are plugged into."
-      >
-        {ids.map((id, index) => (
-          <tr key={id} data-at={`/failover/causes/${index}`} tabIndex={-1}>
-            <td>
-              <TextField bare wrap at={`/failover/causes/${index}/name`} label="What" />
-            </td>
-            <td>
-              <ChoiceField
-                bare
-                at={`/failover/causes/${index}/kind`}
-                label="They share"
-                choices={causeChoices}
-              />
-            </td>
-            <td data-at={`/failover/causes/${index}/uplinks`} tabIndex={-1} className="ticks">
-              {uplinks.map(([uplink, name]) => {
-                const chosen = causes[index]?.uplinks ?? [];
-                return (
-                  <label key={uplink}>
-                    <input
-                      type="checkbox"
-                      className="tick"
-                      checked={chosen.includes(uplink)}
-                      onChange={({ target }) => {
-                        session.edit(
-                          `/failover/causes/${index}/uplinks`,
-                          target.checked ? [...chosen, uplink] : chosen.filter((each) => each !== uplink),
-                        );
-                        session.settle();
-                      }}
-                    />{' '}
-                    {name}
-                  </label>
-                );
-              })}
-            </td>
-            <td>
-              <NumberField
-                bare
-                decimals
-                at={`/failover/causes/${index}/perYear`}
-                label="A year"
-                highest={10_000}
-                placeholder="1"
-              />
-            </td>
-            <td>
-              <NumberField
-                bare
-                decimals
-                at={`/failover/causes/${index}/repairHours`}
-                label="Mended after"
-                unit="h"
-                highest={10_000}
-                placeholder="4"
-              />
-            </td>
-            <td>
-              <RemoveButton what={`cause ${index + 1}`} onClick={() => remove(index)} />
-            </td>
-          </tr>
-        ))}
-      </RowTable>
+        empty="None written down. Follow both lines to the street: pole, mast, duct, provider, the power strip they are plugged into."
+      />
       <div className="ledger">
-        <NumberField
-          decimals
-          at="/failover/power/wattHours"
-          label="Battery supply"
-          unit="Wh"
-          highest={1_000_000}
-          placeholder="none"
-        />
-        <NumberField decimals at="/failover/power/loadWatts" label="Hangs on it" unit="W" highest={100_000} />
+        <Field at="/failover/power/wattHours" />
+        <Field at="/failover/power/loadWatts" />
       </div>
     </section>
   );

@@ -1,19 +1,12 @@
 import Button from '@mui/material/Button';
-import { tunnelKinds, vpnGrantSchema, vpnGroupSchema, type GroupPlan } from '../../core/index.ts';
+import { vpnGrantSchema, vpnGroupSchema, type GroupPlan } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
 import { usePlanPiece } from '../app/session.ts';
 import { useDeviceChoices, useNetworkChoices } from '../parts/choices.ts';
-import { ChoiceField, SwitchField, TextField } from '../parts/field.tsx';
+import { Field } from '../parts/field.tsx';
 import { RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
 
 type Grant = GroupPlan['grants'][number];
-
-const tunnelWords: Record<(typeof tunnelKinds)[number], string> = {
-  split: 'only what is granted',
-  full: 'everything',
-  near: 'all but what is near',
-};
-const tunnelChoices = tunnelKinds.map((each) => [each, tunnelWords[each]] as const);
 
 /** Groups of people, and the least that each needs. */
 export function Groups() {
@@ -53,20 +46,21 @@ function GroupCard({ index, remove }: { index: number; remove: (index: number) =
   return (
     <fieldset className="card" aria-label={name || 'unnamed group'} data-at={at} tabIndex={-1}>
       <div className="ledger ledger-three">
-        <TextField at={`${at}/name`} label="Group" />
-        <ChoiceField at={`${at}/tunnel`} label="Tunnels" choices={tunnelChoices} />
+        <Field at={`${at}/name`} />
+        <Field at={`${at}/tunnel`} />
         <span className="secret-field">
-          <SwitchField at={`${at}/manages`} label="Router" on="may manage it" off="may not" />
+          <Field at={`${at}/manages`} />
           <RemoveButton what={name || 'group'} onClick={() => remove(index)} />
         </span>
       </div>
       <div data-at={`${at}/grants`} tabIndex={-1}>
         <RowTable
-          label={`Grants of ${name || 'the group'}`}
-          headings={[
-            ['Network', 'm'],
-            ['Device', 'l'],
-            ['Service', 'm'],
+          at={`${at}/grants`}
+          of={name || 'the group'}
+          columns={[
+            ['network', 'm'],
+            ['device', 'l'],
+            ['service', 'm'],
           ]}
           add={() => add(vpnGrantSchema.parse({ id: newId() }), 'device')}
           addLabel="Add a grant"
@@ -78,24 +72,18 @@ function GroupCard({ index, remove }: { index: number; remove: (index: number) =
                 {grants?.[row]?.device ? (
                   <span className="quiet cell-text">that of the device</span>
                 ) : (
-                  <ChoiceField bare at={`${at}/grants/${row}/network`} label="Network" choices={networks} />
+                  <Field bare at={`${at}/grants/${row}/network`} choices={networks} />
                 )}
               </td>
               <td>
-                <ChoiceField
+                <Field
                   bare
                   at={`${at}/grants/${row}/device`}
-                  label="Device"
                   choices={[['', 'the whole network'], ...devices]}
                 />
               </td>
               <td>
-                <ChoiceField
-                  bare
-                  at={`${at}/grants/${row}/service`}
-                  label="Service"
-                  choices={servicesOf(grants?.[row]?.device)}
-                />
+                <Field bare at={`${at}/grants/${row}/service`} choices={servicesOf(grants?.[row]?.device)} />
               </td>
               <td>
                 <RemoveButton what={`grant ${row + 1}`} onClick={() => removeGrant(row)} />

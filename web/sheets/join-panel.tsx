@@ -5,6 +5,7 @@ import {
   bestHub,
   compile,
   formatPrefix,
+  joinedRows,
   joinSites,
   translationTable,
   tunnelsWorked,
@@ -28,14 +29,14 @@ const loaded = async (id: string): Promise<Other> => {
   return { document, site: compile(document.plan) };
 };
 
-const nameOf = (site: Site): string => site.plan.site.name || 'unnamed site';
+const nameOf = (site: Site): string => site.about.name || 'unnamed site';
 
 /** Looks at other sites of the same customer on this machine and makes the values of all ends. */
 export function JoinPanel() {
   const session = useSession();
   const site = useSite();
   const { data } = useSWR<{ rows: SiteRow[] }>(
-    `/api/sites?search=${encodeURIComponent(site.plan.site.customer)}&offset=0&limit=50`,
+    `/api/sites?search=${encodeURIComponent(site.about.customer)}&offset=0&limit=50`,
   );
   const [chosen, setChosen] = useState<readonly string[]>([]);
   const [shape, setShape] = useState<JoinShape>('mesh');
@@ -46,7 +47,7 @@ export function JoinPanel() {
     () => Promise.all(chosen.map(loaded)),
     { keepPreviousData: chosen.length > 0 },
   );
-  const { customer } = site.plan.site;
+  const { customer } = site.about;
   // By name: the list itself is by the last save, and would move a box from under the pointer.
   const rows = (data?.rows ?? [])
     .filter((row) => row.id !== session.id && customer !== '' && row.customer === customer)
@@ -60,17 +61,22 @@ export function JoinPanel() {
     try {
       // The far ends first: if somebody changed one meanwhile, nothing is written here either.
       for (const { document, site: far } of others) {
-        const { sites: list, hub: isHub } = plans.find((each) => each.site === far)!;
+        const made = plans.find((each) => each.site === far)!;
         await saveSite(document.id, document.revision, {
           ...document.plan,
-          vpn: { ...document.plan.vpn, sites: [...list], hub: isHub },
+          vpn: {
+            ...document.plan.vpn,
+            sites: [...joinedRows(document.plan.vpn.sites, made)],
+            hub: made.hub,
+          },
         });
         written.push(nameOf(far));
       }
       const own = plans.find((each) => each.site === site)!;
-      session.edit('/vpn/sites', own.sites);
-      session.edit('/vpn/hub', own.hub);
-      session.settle();
+      session.editAll({
+        '/vpn/sites': joinedRows(session.snapshot().plan.vpn.sites, own),
+        '/vpn/hub': own.hub,
+      });
       setSaid(`Their plans hold one another now: ${[nameOf(site), ...written].join(', ')}.`);
       setChosen([]);
     } catch (error) {

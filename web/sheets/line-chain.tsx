@@ -1,4 +1,4 @@
-import { formatAddress, formatPrefix, uplinkType, type Line } from '../../core/index.ts';
+import { formatAddress, formatPrefix, titleAt, type Line } from '../../core/index.ts';
 import { useAnalysis, useSite } from '../app/analysis.ts';
 import { useFocus } from '../app/focus.ts';
 
@@ -96,7 +96,7 @@ function stationsOf(line: Line): Station[] {
     note: line.addressKnown
       ? line.prefix
         ? `in ${formatPrefix(line.prefix)}`
-        : `by ${(/\(([^()]+)\)/.exec(uplinkType(line.plan.type).title) ?? [])[1] ?? 'itself'}`
+        : `by ${(/\(([^()]+)\)/.exec(titleAt('/uplinks/*/type', line.type)) ?? [])[1] ?? 'itself'}`
       : 'gets its address by itself',
     at: line.addressAt,
   });

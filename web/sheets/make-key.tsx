@@ -4,7 +4,7 @@ import { keyPair, valueAt } from '../../core/index.ts';
 import { postJson, sentence } from '../app/api.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
 import { useVault, useVaultDialog } from '../app/vault.ts';
-import { TextField } from '../parts/field.tsx';
+import { Field } from '../parts/field.tsx';
 
 /** Makes a key pair: the private half goes into the vault, the public half into the plan, and nowhere else. */
 export function MakeKey({
@@ -46,7 +46,7 @@ export function MakeKey({
   };
   return (
     <div className="secret-field">
-      {!bare && <TextField mono at={secretAt} label="Private key" placeholder="name in the vault" />}
+      {!bare && <Field at={secretAt} />}
       <Button onClick={() => (state === 'open' ? void make() : openVault(kept || suggested))}>
         {sure ? 'The old key ends: make it' : there ? 'New key' : 'Make a key'}
       </Button>

@@ -1,4 +1,5 @@
-import { fibreBudget, judgeOptical, type UplinkPlan } from '../../core/index.ts';
+import { fibreBudget, judgeOptical } from '../../core/index.ts';
+import { useSite } from '../app/analysis.ts';
 
 const lowest = -34;
 const highest = 2;
@@ -6,8 +7,9 @@ const x = (dbm: number): number =>
   ((Math.min(highest, Math.max(lowest, dbm)) - lowest) / (highest - lowest)) * 700;
 
 /** The window of the optical system as a ruler: what the terminal hears, what the route should give, what was measured. */
-export function OpticalWindow({ settings }: { settings: UplinkPlan['media']['fibre'] }) {
-  const budget = fibreBudget(settings);
+export function OpticalWindow({ index }: { index: number }) {
+  const settings = useSite().lines[index]?.media.fibre;
+  const budget = settings && fibreBudget(settings);
   if (!budget) return null;
   const [least, most] = budget.expectedDbm;
   const [hears, bears] = budget.system.hearDbm;

@@ -7,8 +7,6 @@ import {
   formatAddress,
   freePeerAddress,
   isDay,
-  peerAllowances,
-  peerSystems,
   vpnPeerSchema,
   type PeerPlan,
 } from '../../core/index.ts';
@@ -16,19 +14,11 @@ import { newId } from '../app/api.ts';
 import { useFocus } from '../app/focus.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
 import { useSignal } from '../app/signal.ts';
-import { ChoiceField, SwitchField, TextField } from '../parts/field.tsx';
+import { Field } from '../parts/field.tsx';
 import { RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
 import { today } from '../parts/time.ts';
 import { MakeKey } from './make-key.tsx';
 import { PersonPanel } from './person-panel.tsx';
-
-const systemChoices = peerSystems.map((each) => [each, each] as const);
-const allowanceWords: Record<(typeof peerAllowances)[number], string> = {
-  any: 'any app',
-  'built-in': 'nothing beside what it came with',
-  browser: 'pages in a browser only',
-};
-const allowanceChoices = peerAllowances.map((each) => [each, allowanceWords[each]] as const);
 
 /** Both keys of a rotation work for so long: time enough to meet everybody (common practice, no source). */
 const overlapDays = 14;
@@ -60,12 +50,12 @@ export function People() {
     <section aria-labelledby="people" data-at="/vpn/peers" tabIndex={-1}>
       <h3 id="people">People, one row a device</h3>
       <RowTable
-        label="People and devices"
-        headings={[
-          ['Person', 'l'],
-          ['Device', 'm'],
-          ['Group', 'm'],
-          ['Address', 'm'],
+        at="/vpn/peers"
+        columns={[
+          ['person', 'l'],
+          ['name', 'm'],
+          ['group', 'm'],
+          ['address', 'm'],
           ['State', 'm'],
         ]}
         add={addOne}
@@ -119,16 +109,16 @@ const PersonRow = memo(function PersonRow({
     <>
       <tr data-at={at} tabIndex={-1} className={peer.revoked ? 'revoked' : ''}>
         <td>
-          <TextField bare wrap at={`${at}/person`} label="Person" />
+          <Field bare at={`${at}/person`} />
         </td>
         <td>
-          <TextField bare wrap at={`${at}/name`} label="Device" />
+          <Field bare at={`${at}/name`} />
         </td>
         <td>
-          <ChoiceField bare at={`${at}/group`} label="Group" choices={groups} />
+          <Field bare at={`${at}/group`} choices={groups} />
         </td>
         <td>
-          <TextField bare mono at={`${at}/address`} label="Address" />
+          <Field bare at={`${at}/address`} />
         </td>
         <td className="cell-text">{accessOf(peer, today(), keyed).says}</td>
         <td>
@@ -147,14 +137,14 @@ const PersonRow = memo(function PersonRow({
         <tr className="row-more">
           <td colSpan={6}>
             <div className="ledger">
-              <ChoiceField at={`${at}/system`} label="Runs on" choices={systemChoices} />
-              <ChoiceField at={`${at}/takes`} label="Takes" choices={allowanceChoices} />
-              <TextField mono at={`${at}/address6`} label="IPv6 address" />
-              <SwitchField at={`${at}/ownKey`} label="Key" on="made by the person alone" off="made here" />
-              <TextField mono at={`${at}/expires`} label="Expires" placeholder="no end yet" />
-              <TextField mono wrap at={`${at}/publicKey`} label="Public key" />
+              <Field at={`${at}/system`} />
+              <Field at={`${at}/takes`} />
+              <Field at={`${at}/address6`} />
+              <Field at={`${at}/ownKey`} />
+              <Field at={`${at}/expires`} />
+              <Field at={`${at}/publicKey`} />
               {peer.ownKey ? (
-                <TextField mono at={`${at}/secret`} label="Private key" placeholder="stays with the person" />
+                <Field at={`${at}/secret`} />
               ) : (
                 <MakeKey
                   publicAt={`${at}/publicKey`}
@@ -162,17 +152,12 @@ const PersonRow = memo(function PersonRow({
                   suggested={`tunnel-${peer.id}`}
                 />
               )}
-              <TextField
-                mono
-                at={`${at}/preshared`}
-                label="Pre-shared key"
-                placeholder="name in the vault, or none"
-              />
-              <TextField mono at={`${at}/revoked`} label="Revoked" placeholder="no" />
-              <TextField mono at={`${at}/created`} label="Created" />
-              <TextField mono at={`${at}/lastSeen`} label="Last seen" />
-              <TextField mono wrap at={`${at}/oldKey`} label="Key before" />
-              <TextField mono at={`${at}/oldKeyUntil`} label="good until" />
+              <Field at={`${at}/preshared`} />
+              <Field at={`${at}/revoked`} />
+              <Field at={`${at}/created`} />
+              <Field at={`${at}/lastSeen`} />
+              <Field at={`${at}/oldKey`} />
+              <Field at={`${at}/oldKeyUntil`} />
             </div>
             <PersonActions index={index} peer={peer} name={name} remove={remove} />
             {peer.revoked ? <Revoked name={name} /> : <PersonPanel index={index} />}

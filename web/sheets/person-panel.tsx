@@ -28,15 +28,14 @@ export function PersonPanel({ index }: { index: number }) {
   const [printing, setPrinting] = useState(false);
   const printed = useCallback(() => setPrinting(false), []);
   const peer = site.vpn.peers[index];
-  const tunnel = site.vpn.plan.way === 'wireguard';
+  const tunnel = site.vpn.way === 'wireguard';
   const text = peer && profileText(site, peer, secrets);
   const picture = usePicture(secrets && text);
   if (!peer || text === undefined) return null;
-  const { plan } = peer;
   const page = pageOf(site, peer);
   const show = async (): Promise<void> => {
     try {
-      const names = [plan.ownKey ? '' : plan.secret, plan.preshared].filter((each) => each !== '');
+      const names = [peer.ownKey ? '' : peer.secret, peer.preshared].filter((each) => each !== '');
       const found = await Promise.all(
         names.map(async (each) => [each, await reveal(session.id, each)] as const),
       );
@@ -81,7 +80,7 @@ export function PersonPanel({ index }: { index: number }) {
               Show it with its secrets
             </Button>
           ) : (
-            <Button onClick={() => openVault(plan.secret)}>Open the vault for its secrets</Button>
+            <Button onClick={() => openVault(peer.secret)}>Open the vault for its secrets</Button>
           )}
           <Button onClick={() => setPrinting(true)}>
             {secrets ? 'Print the page with the key, A4' : 'Print the page, A4'}

@@ -95,7 +95,7 @@ describe('joined sites', () => {
     const words = wordsOf(draw(demoPlan('mill-lane'), <JoinedSites />));
     expect(words).toContain('while DSL of Mill Lane branch library is down up');
     expect(words).toContain('Back within 43 s.');
-    expect(words).toContain('nothing between them');
+    expect(words).toContain('forwards nothing between them');
     expect(
       wordsOf(
         draw(
@@ -103,7 +103,7 @@ describe('joined sites', () => {
           <JoinedSites />,
         ),
       ),
-    ).toContain('between joined sites: the hub');
+    ).toContain('forwards between the other sites');
   });
 
   test('the second line of the other end has its fields once it has one', () => {
@@ -204,10 +204,10 @@ test('the record names who may come in, to what, and the sites that are joined',
       <Handover />,
     ),
   );
-  expect(words).toContain('Remote access: Point-to-site tunnel (WireGuard)');
+  expect(words).toContain('Remote access: WireGuard (point-to-site VPN)');
   expect(words).toContain(`Idris Vane, laptop until ${later}`);
   expect(words).toContain('revoked 2026-02-11');
   const library = wordsOf(draw(weir(), <Handover />));
-  expect(library).toContain('Joined sites');
+  expect(library).toContain('Site-to-site');
   expect(library).toContain('Staff here: 10.61.10.0/24 as 172.24.1.0/24');
 });

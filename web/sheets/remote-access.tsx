@@ -8,15 +8,13 @@ import {
   vpnEndpointSchema,
   wayTitles,
   formatPrefix,
-  type VpnSettings,
 } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
 import { useSite } from '../app/analysis.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
-import { useUplinkChoices } from '../parts/choices.ts';
 import { CopyButton } from '../parts/copy.tsx';
-import { ChoiceField, NumberField, TextField } from '../parts/field.tsx';
-import { RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
+import { Field } from '../parts/field.tsx';
+import { PlanTable } from '../parts/rows.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
 import { AccessSection } from './access.tsx';
 import { Certificates } from './certificates.tsx';
@@ -27,8 +25,6 @@ import { People } from './people.tsx';
 import { ProfileCheck } from './profile-check.tsx';
 import { TunnelSpeed } from './tunnel-speed.tsx';
 import { WhichWay } from './which-way.tsx';
-
-type Endpoint = VpnSettings['endpoints'][number];
 
 export function Component() {
   const way = usePlanPiece((plan) => plan.vpn.way);
@@ -82,31 +78,18 @@ function Tunnel() {
       <h3 id="tunnel">The tunnel, on the side of the router</h3>
       <div className="ledger">
         <div className="secret-field">
-          <TextField mono at="/vpn/pool" label="Pool" placeholder="10.24.60.0/24" />
+          <Field at="/vpn/pool" />
           {pool === '' && <Button onClick={offer}>Offer one</Button>}
         </div>
         <div className="secret-field">
-          <TextField mono at="/vpn/pool6" label="Pool, IPv6" placeholder="none" />
+          <Field at="/vpn/pool6" />
           {pool6 === '' && <Button onClick={offer6}>Offer one</Button>}
         </div>
-        <NumberField
-          at="/vpn/port"
-          label="Listens on"
-          unit="udp"
-          lowest={1}
-          highest={65_535}
-          placeholder="51820"
-        />
-        <NumberField at="/vpn/mtuBytes" label="MTU" unit="bytes" highest={9216} placeholder={String(mtu)} />
-        <TextField mono at="/vpn/resolver" label="Resolver" placeholder="none" />
-        <NumberField
-          at="/vpn/keepAliveSeconds"
-          label="Keep-alive"
-          unit="s"
-          highest={65_535}
-          placeholder="25"
-        />
-        <TextField mono wrap at="/vpn/publicKey" label="Public key" />
+        <Field at="/vpn/port" />
+        <Field at="/vpn/mtuBytes" placeholder={String(mtu)} />
+        <Field at="/vpn/resolver" />
+        <Field at="/vpn/keepAliveSeconds" />
+        <Field at="/vpn/publicKey" />
         <MakeKey publicAt="/vpn/publicKey" secretAt="/vpn/secret" suggested="tunnel-router" />
       </div>
       <Endpoints />
@@ -122,35 +105,20 @@ function Tunnel() {
   );
 }
 
-/** Names and addresses that travellers call, and the line each leads over. */
+/** Names and addresses that clients call, and the line to which each leads. */
 function Endpoints() {
-  const { ids, add, remove } = useRows<Endpoint>('/vpn/endpoints');
-  const uplinks = useUplinkChoices();
   return (
-    <RowTable
-      label="What travellers call"
-      headings={[
-        ['Name or address', 'l'],
-        ['Leads over', 'm'],
+    <PlanTable
+      at="/vpn/endpoints"
+      columns={[
+        ['host', 'l'],
+        ['uplink', 'm'],
       ]}
-      add={() => add(vpnEndpointSchema.parse({ id: newId() }), 'host')}
+      row={() => vpnEndpointSchema.parse({ id: newId() })}
+      what="endpoint"
       addLabel="Add an endpoint"
       empty="Nothing yet: a name that follows the line in use is best, its address will do."
-    >
-      {ids.map((id, index) => (
-        <tr key={id} data-at={`/vpn/endpoints/${index}`} tabIndex={-1}>
-          <td>
-            <TextField bare mono wrap at={`/vpn/endpoints/${index}/host`} label="Name or address" />
-          </td>
-          <td>
-            <ChoiceField bare at={`/vpn/endpoints/${index}/uplink`} label="Leads over" choices={uplinks} />
-          </td>
-          <td>
-            <RemoveButton what={`endpoint ${index + 1}`} onClick={() => remove(index)} />
-          </td>
-        </tr>
-      ))}
-    </RowTable>
+    />
   );
 }
 
@@ -182,10 +150,10 @@ function OtherTunnel() {
   const site = useSite();
   return (
     <section aria-labelledby="tunnel" data-at="/vpn" tabIndex={-1}>
-      <h3 id="tunnel">{wayTitles[site.vpn.plan.way]}: what to enter</h3>
+      <h3 id="tunnel">{wayTitles[site.vpn.way]}: what to enter</h3>
       <div className="ledger">
-        <TextField mono at="/vpn/pool" label="Pool" />
-        <TextField mono at="/vpn/resolver" label="Resolver" />
+        <Field at="/vpn/pool" />
+        <Field at="/vpn/resolver" />
       </div>
       <Endpoints />
       <Values />

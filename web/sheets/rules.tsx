@@ -9,14 +9,8 @@ import {
 } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
-import {
-  protocolChoices,
-  useDeviceChoices,
-  useNetworkChoices,
-  useUplinkChoices,
-  type Choices,
-} from '../parts/choices.ts';
-import { ChoiceField, ListField, SwitchField, TextField } from '../parts/field.tsx';
+import { useDeviceChoices, useNetworkChoices, useUplinkChoices, type Choices } from '../parts/choices.ts';
+import { Field } from '../parts/field.tsx';
 import { RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
 import { ReachMatrix } from './reach-matrix.tsx';
@@ -57,14 +51,14 @@ function Forwards() {
     <section aria-labelledby="forwards" data-at="/forwards" tabIndex={-1}>
       <h3 id="forwards">Let in from outside</h3>
       <RowTable
-        label="Forwards"
-        headings={[
-          ['What for', 'l'],
-          ['Uplink', 'xs'],
-          ['Outside', 'xxs'],
-          ['Device', 'm'],
-          ['Service', 'm'],
-          ['Allowed sources', 'ml'],
+        at="/forwards"
+        columns={[
+          ['purpose', 'l'],
+          ['uplink', 'xs'],
+          ['outsidePorts', 'xxs'],
+          ['device', 'm'],
+          ['service', 'm'],
+          ['sources', 'ml'],
         ]}
         add={() => add(forwardSchema.parse({ id: newId(), uplink: uplinks[0]?.[0] ?? '' }), 'purpose')}
         addLabel="Add a forward"
@@ -99,30 +93,22 @@ const ForwardRow = memo(function ForwardRow({ index, uplinks, devices, remove }:
   return (
     <tr data-at={at} tabIndex={-1}>
       <td>
-        <TextField bare wrap at={`${at}/purpose`} label="What for" />
+        <Field bare at={`${at}/purpose`} />
       </td>
       <td>
-        <ChoiceField bare at={`${at}/uplink`} label="Uplink" choices={uplinks} />
+        <Field bare at={`${at}/uplink`} choices={uplinks} />
       </td>
       <td>
-        <TextField
-          bare
-          mono
-          at={`${at}/outsidePorts`}
-          label="Outside port"
-          hint="Empty: the same as inside"
-          placeholder={inside || 'port'}
-        />
+        <Field bare at={`${at}/outsidePorts`} placeholder={inside || 'port'} />
       </td>
       <td>
-        <ChoiceField bare at={`${at}/device`} label="Device" choices={devices} />
+        <Field bare at={`${at}/device`} choices={devices} />
       </td>
       <td>
         {((services?.length ?? 0) > 0 || forward.service !== '') && (
-          <ChoiceField
+          <Field
             bare
             at={`${at}/service`}
-            label="Service"
             choices={[
               ...(services ?? []).map(
                 (service) =>
@@ -137,13 +123,13 @@ const ForwardRow = memo(function ForwardRow({ index, uplinks, devices, remove }:
         )}
         {forward.service === '' && (
           <span className="typed-service">
-            <ChoiceField bare mono at={`${at}/protocol`} label="Protocol" choices={protocolChoices} />
-            <TextField bare mono at={`${at}/insidePorts`} label="Inside port" placeholder="port" />
+            <Field bare at={`${at}/protocol`} />
+            <Field bare at={`${at}/insidePorts`} />
           </span>
         )}
       </td>
       <td>
-        <ListField bare at={`${at}/sources`} label="Allowed sources" placeholder="everybody" />
+        <Field bare at={`${at}/sources`} />
       </td>
       <td>
         <RemoveButton what={forward.purpose || 'forward'} onClick={() => remove(index)} />
@@ -158,12 +144,12 @@ function Allowances() {
   const networks = useNetworkChoices();
   return (
     <RowTable
-      label="Allowances between networks"
-      headings={[
-        ['From', 'm'],
-        ['To', 'm'],
-        ['Only this device', 'm'],
-        ['Only this service', 'l'],
+      at="/reach"
+      columns={[
+        ['from', 'm'],
+        ['to', 'm'],
+        ['device', 'm'],
+        ['service', 'l'],
       ]}
       add={() =>
         add(
@@ -199,16 +185,15 @@ const AllowanceRow = memo(function AllowanceRow({
   return (
     <tr data-at={at} tabIndex={-1}>
       <td>
-        <ChoiceField bare at={`${at}/from`} label="From" choices={networks} />
+        <Field bare at={`${at}/from`} choices={networks} />
       </td>
       <td>
-        <ChoiceField bare at={`${at}/to`} label="To" choices={networks} />
+        <Field bare at={`${at}/to`} choices={networks} />
       </td>
       <td>
-        <ChoiceField
+        <Field
           bare
           at={`${at}/device`}
-          label="Only this device"
           choices={[
             ['', 'all of it'],
             ...devices.map((device) => [device.id, device.name || 'unnamed device'] as const),
@@ -216,10 +201,9 @@ const AllowanceRow = memo(function AllowanceRow({
         />
       </td>
       <td>
-        <ChoiceField
+        <Field
           bare
           at={`${at}/service`}
-          label="Only this service"
           choices={[
             ['', 'all'],
             ...services.map(
@@ -243,13 +227,7 @@ function OutboundNat() {
       {uplinks.length === 0 && <p className="empty">No uplink yet.</p>}
       <div className="ledger">
         {uplinks.map(([id, name], index) => (
-          <SwitchField
-            key={id}
-            at={`/uplinks/${index}/sourceNat`}
-            label={`Source NAT on ${name}`}
-            on="on"
-            off="off"
-          />
+          <Field key={id} at={`/uplinks/${index}/sourceNat`} of={name} />
         ))}
       </div>
     </section>
@@ -262,11 +240,11 @@ function Routes() {
     <section aria-labelledby="routes" data-at="/routes" tabIndex={-1}>
       <h3 id="routes">Static routes</h3>
       <RowTable
-        label="Static routes"
-        headings={[
-          ['Block', 'm'],
-          ['Next hop', 'm'],
-          ['Notes', 'l'],
+        at="/routes"
+        columns={[
+          ['prefix', 'm'],
+          ['via', 'm'],
+          ['notes', 'l'],
         ]}
         add={() => add(routeSchema.parse({ id: newId() }), 'prefix')}
         addLabel="Add a route"
@@ -275,13 +253,13 @@ function Routes() {
         {ids.map((id, index) => (
           <tr key={id} data-at={`/routes/${index}`} tabIndex={-1}>
             <td>
-              <TextField bare mono at={`/routes/${index}/prefix`} label="Block" />
+              <Field bare at={`/routes/${index}/prefix`} />
             </td>
             <td>
-              <TextField bare mono at={`/routes/${index}/via`} label="Next hop" />
+              <Field bare at={`/routes/${index}/via`} />
             </td>
             <td>
-              <TextField bare at={`/routes/${index}/notes`} label="Notes" />
+              <Field bare at={`/routes/${index}/notes`} />
             </td>
             <td>
               <RemoveButton what={`route ${index + 1}`} onClick={() => remove(index)} />

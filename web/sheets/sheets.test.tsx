@@ -193,7 +193,8 @@ describe('what a person is told', () => {
     const field = controls(draw(plan, <Uplinks />)).find(
       ({ attributes }) => attributes['data-at'] === '/uplinks/0/settings/pppoe/secret',
     )!;
-    expect(field.attributes.title).toMatch(/Name under which the vault keeps it/);
+    expect(field.attributes.placeholder).toBe('name in the vault');
+    expect(field.attributes.value).not.toMatch(/hunter|password/);
   });
 
   test('a line nobody knows cannot be brought up on the Bench, and the sheet says what to do', () => {

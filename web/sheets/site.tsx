@@ -1,22 +1,11 @@
 import Button from '@mui/material/Button';
-import { contactSchema, kitRoles, kitSchema, routerServiceSchema, type KitItem } from '../../core/index.ts';
+import { contactSchema, kitSchema, routerServiceSchema, titleAt, type KitItem } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
 import { usePlanPiece } from '../app/session.ts';
-import { protocolChoices, useNetworkChoices } from '../parts/choices.ts';
-import { ChoiceField, NumberField, SwitchField, TextField } from '../parts/field.tsx';
-import { RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
+import { Field } from '../parts/field.tsx';
+import { PlanTable, RemoveButton, useRows } from '../parts/rows.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
 import { countries, timeZones } from '../parts/places.ts';
-
-export const roleWords: Record<KitItem['role'], string> = {
-  router: 'router',
-  modem: 'modem',
-  ont: 'fibre terminal',
-  switch: 'switch',
-  'access-point': 'access point',
-  power: 'power, battery',
-  other: 'other',
-};
 
 export function Component() {
   return (
@@ -25,34 +14,23 @@ export function Component() {
       <section aria-labelledby="place">
         <h3 id="place">The place</h3>
         <div className="ledger">
-          <TextField at="/site/name" label="Site name" />
-          <TextField at="/site/customer" label="Customer" />
-          <TextField at="/site/street" label="Street" />
-          <TextField at="/site/town" label="Town" />
-          <TextField at="/site/postcode" label="Postcode" mono />
-          <ChoiceField at="/site/country" label="Country" choices={countries} />
-          <ChoiceField at="/site/timeZone" label="Time zone" choices={timeZones} />
-          <SwitchField
-            at="/demo"
-            label="Invented site"
-            hint="Documentation addresses are in order on an invented site"
-          />
+          <Field at="/site/name" />
+          <Field at="/site/customer" />
+          <Field at="/site/street" />
+          <Field at="/site/town" />
+          <Field at="/site/postcode" />
+          <Field at="/site/country" choices={countries} />
+          <Field at="/site/timeZone" choices={timeZones} />
+          <Field at="/demo" />
         </div>
       </section>
       <section aria-labelledby="limits">
         <h3 id="limits">Limits</h3>
         <div className="ledger">
-          <SwitchField at="/site/rented" label="Rented" />
-          <SwitchField at="/site/noDrilling" label="No drilling" />
-          <NumberField
-            at="/site/cupboardCelsius"
-            label="Cupboard"
-            unit="°C at its warmest"
-            lowest={-50}
-            highest={100}
-            decimals
-          />
-          <TextField at="/site/notes" label="Notes" multiline maxLength={10_000} />
+          <Field at="/site/rented" />
+          <Field at="/site/noDrilling" />
+          <Field at="/site/cupboardCelsius" />
+          <Field at="/site/notes" />
         </div>
       </section>
       <Contacts />
@@ -63,42 +41,22 @@ export function Component() {
 }
 
 function Contacts() {
-  const { ids, add, remove } = useRows<{ id: string }>('/contacts');
   return (
     <section aria-labelledby="people">
       <h3 id="people">People</h3>
-      <RowTable
-        label="People"
-        headings={[
-          ['Name', 'm'],
-          ['Role', 'm'],
-          ['Telephone', 'm'],
-          ['Mail', 'l'],
+      <PlanTable
+        at="/contacts"
+        columns={[
+          ['name', 'm'],
+          ['role', 'm'],
+          ['phone', 'm'],
+          ['email', 'l'],
         ]}
-        add={() => add(contactSchema.parse({ id: newId() }), 'name')}
+        row={() => contactSchema.parse({ id: newId() })}
+        what="person"
         addLabel="Add a person"
         empty="Nobody yet: who opens the door, and who decides?"
-      >
-        {ids.map((id, index) => (
-          <tr key={id}>
-            <td>
-              <TextField bare at={`/contacts/${index}/name`} label="Name" />
-            </td>
-            <td>
-              <TextField bare at={`/contacts/${index}/role`} label="Role" />
-            </td>
-            <td>
-              <TextField bare mono at={`/contacts/${index}/phone`} label="Telephone" />
-            </td>
-            <td>
-              <TextField bare at={`/contacts/${index}/email`} label="Mail" />
-            </td>
-            <td>
-              <RemoveButton what={`person ${index + 1}`} onClick={() => remove(index)} />
-            </td>
-          </tr>
-        ))}
-      </RowTable>
+      />
     </section>
   );
 }
@@ -128,55 +86,42 @@ function Kit() {
   );
 }
 
-const roleChoices = kitRoles.map((role) => [role, roleWords[role]] as const);
-
 function KitCard({ index, remove }: { index: number; remove: (index: number) => void }) {
   const item = usePlanPiece((plan) => plan.kit[index]);
   if (!item) return null;
   const at = `/kit/${index}`;
-  const name = item.model || roleWords[item.role];
+  const role = titleAt(`${at}/role`, item.role);
+  const name = item.model || role;
   return (
     <fieldset className="card" aria-label={name}>
       <div className="card-head">
         <h4>{name}</h4>
-        <span className="quiet">{roleWords[item.role]}</span>
+        <span className="quiet">{role}</span>
         <RemoveButton what={name} onClick={() => remove(index)} />
       </div>
       <div className="ledger ledger-three">
-        <ChoiceField at={`${at}/role`} label="Role" choices={roleChoices} />
-        <TextField at={`${at}/model`} label="Model" wrap />
-        <TextField at={`${at}/serial`} label="Serial" mono />
-        <TextField at={`${at}/mac`} label="MAC" mono />
-        <TextField at={`${at}/adminAddress`} label="Admin at" mono />
-        <TextField at={`${at}/firmware`} label="Firmware" mono />
-        <NumberField at={`${at}/powerVolts`} label="Supply" unit="V" highest={1000} decimals />
-        <NumberField at={`${at}/powerAmps`} label="Supply" unit="A" highest={100} decimals />
-        <TextField at={`${at}/notes`} label="Notes" wrap />
+        <Field at={`${at}/role`} />
+        <Field at={`${at}/model`} />
+        <Field at={`${at}/serial`} />
+        <Field at={`${at}/mac`} />
+        <Field at={`${at}/adminAddress`} />
+        <Field at={`${at}/firmware`} />
+        <Field at={`${at}/powerVolts`} />
+        <Field at={`${at}/powerAmps`} />
+        <Field at={`${at}/notes`} />
       </div>
     </fieldset>
   );
 }
 
 function NewRouter() {
-  const networks = useNetworkChoices();
   return (
     <section aria-labelledby="new-router">
       <h3 id="new-router">The router, as it comes</h3>
       <div className="ledger">
-        <TextField
-          at="/router/factoryAddress"
-          label="Address when new"
-          mono
-          hint="On its label or first page, with the length: 192.168.1.1/24"
-          placeholder="192.168.1.1/24"
-        />
-        <SwitchField
-          at="/router/factoryDhcp"
-          label="Gives addresses"
-          on="yes, to a laptop on it"
-          off="no, the laptop needs a fixed one"
-        />
-        <ChoiceField at="/router/adminNetwork" label="Managed from" choices={networks} />
+        <Field at="/router/factoryAddress" />
+        <Field at="/router/factoryDhcp" />
+        <Field at="/router/adminNetwork" />
       </div>
       <RouterServices />
     </section>
@@ -184,46 +129,19 @@ function NewRouter() {
 }
 
 function RouterServices() {
-  const at = '/router/services';
-  const { ids, add, remove } = useRows<{ id: string }>(at);
   return (
-    <RowTable
-      label="Services of the router itself"
-      headings={[
-        ['Service of the router itself', 'l'],
-        ['Protocol', 's'],
-        ['Port', 's'],
-        ['Outside too', 's'],
+    <PlanTable
+      at="/router/services"
+      columns={[
+        ['name', 'l'],
+        ['protocol', 's'],
+        ['ports', 's'],
+        ['outside', 's'],
       ]}
-      add={() => add(routerServiceSchema.parse({ id: newId() }), 'name')}
-      addLabel="Add a service"
+      row={() => routerServiceSchema.parse({ id: newId() })}
+      what="service"
+      addLabel="Add a service of the router"
       empty="No services noted: then nothing of the router itself can answer."
-    >
-      {ids.map((id, index) => (
-        <tr key={id}>
-          <td>
-            <TextField bare at={`${at}/${index}/name`} label="Service" />
-          </td>
-          <td>
-            <ChoiceField
-              bare
-              mono
-              at={`${at}/${index}/protocol`}
-              label="Protocol"
-              choices={protocolChoices}
-            />
-          </td>
-          <td>
-            <TextField bare mono at={`${at}/${index}/ports`} label="Port" />
-          </td>
-          <td>
-            <SwitchField bare at={`${at}/${index}/outside`} label="Answers outside too" />
-          </td>
-          <td>
-            <RemoveButton what={`service ${index + 1}`} onClick={() => remove(index)} />
-          </td>
-        </tr>
-      ))}
-    </RowTable>
+    />
   );
 }

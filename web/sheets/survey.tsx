@@ -12,7 +12,6 @@ import {
   YAxis,
 } from 'recharts';
 import {
-  antennaCables,
   experimentOrder,
   judgeSurvey,
   pairProblem,
@@ -25,7 +24,7 @@ import {
 } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
-import { ChoiceField, NumberField, TextField } from '../parts/field.tsx';
+import { Field } from '../parts/field.tsx';
 import { RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
 import { WorkedSum } from '../parts/worked.tsx';
 
@@ -79,17 +78,17 @@ export default function SurveySection({ index }: { index: number }) {
       </h4>
       <SurveyVerdict survey={survey} />
       <RowTable
-        label="Readings"
-        headings={[
-          ['Place', 'm'],
-          ['Antenna', 's'],
-          ['Channel', 'xs'],
-          ['RSRP', 'xxs'],
-          ['RSRQ', 'xxs'],
-          ['SINR', 'xxs'],
-          ['RSSI', 'xxs'],
-          ['Down', 'xxs'],
-          ['Up', 'xxs'],
+        at={at}
+        columns={[
+          ['place', 'm'],
+          ['antenna', 's'],
+          ['channel', 'xs'],
+          ['rsrpDbm', 'xxs'],
+          ['rsrqDb', 'xxs'],
+          ['sinrDb', 'xxs'],
+          ['rssiDbm', 'xxs'],
+          ['downMbps', 'xxs'],
+          ['upMbps', 'xxs'],
         ]}
         add={() =>
           add(
@@ -136,8 +135,6 @@ export default function SurveySection({ index }: { index: number }) {
   );
 }
 
-const cableChoices = Object.entries(antennaCables).map(([name, { title }]) => [name, title] as const);
-
 /** The next reading is mostly taken with the antenna of the last one. */
 const sameAntenna = (last: SurveyReading | undefined): Partial<SurveyReading> =>
   last
@@ -166,31 +163,31 @@ function ReadingRow({
     <>
       <tr data-at={at} tabIndex={-1}>
         <td>
-          <TextField bare wrap at={`${at}/place`} label="Place" maxLength={100} />
+          <Field bare at={`${at}/place`} />
         </td>
         <td>
-          <TextField bare wrap at={`${at}/antenna`} label="Antenna" maxLength={100} />
+          <Field bare at={`${at}/antenna`} />
         </td>
         <td>
-          <NumberField bare at={`${at}/channel`} label="Channel" highest={3_279_165} />
+          <Field bare at={`${at}/channel`} />
         </td>
         <td>
-          <NumberField bare decimals at={`${at}/rsrpDbm`} label="RSRP in dBm" lowest={-160} highest={0} />
+          <Field bare at={`${at}/rsrpDbm`} />
         </td>
         <td>
-          <NumberField bare decimals at={`${at}/rsrqDb`} label="RSRQ in dB" lowest={-40} highest={20} />
+          <Field bare at={`${at}/rsrqDb`} />
         </td>
         <td>
-          <NumberField bare decimals at={`${at}/sinrDb`} label="SINR in dB" lowest={-40} highest={60} />
+          <Field bare at={`${at}/sinrDb`} />
         </td>
         <td>
-          <NumberField bare decimals at={`${at}/rssiDbm`} label="RSSI in dBm" lowest={-140} highest={0} />
+          <Field bare at={`${at}/rssiDbm`} />
         </td>
         <td>
-          <NumberField bare decimals at={`${at}/downMbps`} label="Down in Mb/s" highest={100_000} />
+          <Field bare at={`${at}/downMbps`} />
         </td>
         <td>
-          <NumberField bare decimals at={`${at}/upMbps`} label="Up in Mb/s" highest={100_000} />
+          <Field bare at={`${at}/upMbps`} />
         </td>
         <td>
           <Button
@@ -208,19 +205,12 @@ function ReadingRow({
         <tr className="row-more">
           <td colSpan={10}>
             <div className="ledger">
-              <NumberField decimals at={`${at}/heightMetres`} label="Height" unit="m" highest={1000} />
-              <NumberField
-                decimals
-                at={`${at}/gainDbi`}
-                label="Antenna gain"
-                unit="dBi"
-                lowest={-20}
-                highest={40}
-              />
-              <ChoiceField at={`${at}/cable`} label="Cable" choices={cableChoices} />
-              <NumberField decimals at={`${at}/cableMetres`} label="Cable length" unit="m" highest={500} />
-              <TextField mono at={`${at}/cell`} label="Serving cell" maxLength={40} />
-              <TextField mono at={`${at}/takenAt`} label="Taken at" maxLength={40} />
+              <Field at={`${at}/heightMetres`} />
+              <Field at={`${at}/gainDbi`} />
+              <Field at={`${at}/cable`} />
+              <Field at={`${at}/cableMetres`} />
+              <Field at={`${at}/cell`} />
+              <Field at={`${at}/takenAt`} />
             </div>
             <RemoveButton what={`reading ${row + 1}`} onClick={() => remove(row)} />
           </td>

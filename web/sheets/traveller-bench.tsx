@@ -7,10 +7,10 @@ import { download } from '../parts/download.ts';
 /** A traveller in a situation, as it looks at both ends. */
 export function TravellerBench() {
   const site = useSite();
-  const { peers, plan } = site.vpn;
+  const { peers, way } = site.vpn;
   const [chosen, setChosen] = useState('');
   const [situation, setSituation] = useState<SituationName>('mobile');
-  if (plan.way !== 'wireguard' || peers.length === 0) return null;
+  if (way !== 'wireguard' || peers.length === 0) return null;
   const peer = peers.find(({ id }) => id === chosen) ?? peers[0]!;
   const { events, works, says } = travel(site, peer, situation);
   const arrives = events.some(({ packet }) => packet && (packet.from === 'router' || packet.arrives));

@@ -1,13 +1,11 @@
-import { parseTools, vpnRunSchema, type VpnSettings } from '../../core/index.ts';
+import { parseTools, vpnRunSchema } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
-import { ChoiceField, NumberField } from '../parts/field.tsx';
-import { RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
+import { Field } from '../parts/field.tsx';
+import { PlanTable, useRows } from '../parts/rows.tsx';
 
-type Run = VpnSettings['runs'][number];
-
-/** What the tunnel can give a traveller, and what was measured beside it. */
+/** What the tunnel can give a remote user, and what was measured beside it. */
 export function TunnelSpeed() {
-  const { ids, add, addAll, remove } = useRows<Run>('/vpn/runs');
+  const { addAll } = useRows('/vpn/runs');
   const paste = (text: string): string[] => {
     const runs = parseTools(text).flatMap((figure) =>
       figure.kind === 'rate'
@@ -15,62 +13,28 @@ export function TunnelSpeed() {
         : [],
     );
     addAll(runs);
-    return [runs.length === 0 ? 'No rate is in there.' : `${runs.length} runs added.`];
+    return [runs.length === 0 ? 'There is no rate in that text.' : `${runs.length} runs added.`];
   };
   return (
     <section aria-labelledby="speed" data-at="/vpn/runs" tabIndex={-1}>
-      <h3 id="speed">What the tunnel can give</h3>
+      <h3 id="speed">Throughput of the tunnel</h3>
       <div className="ledger">
-        <NumberField
-          decimals
-          at="/vpn/travellerDownMbps"
-          label="Traveller has"
-          unit="Mb/s"
-          highest={400_000}
-        />
-        <NumberField decimals at="/vpn/roundTripMs" label="Round trip" unit="ms" highest={60_000} />
+        <Field at="/vpn/travellerDownMbps" />
+        <Field at="/vpn/roundTripMs" />
       </div>
-      <RowTable
-        label="Measured through the tunnel"
-        headings={[
-          ['Direction', 'm'],
-          ['Measured', 'm'],
+      <PlanTable
+        at="/vpn/runs"
+        columns={[
+          ['direction', 'm'],
+          ['mbps', 'm'],
         ]}
-        add={() => add(vpnRunSchema.parse({ id: newId() }), 'mbps')}
+        row={() => vpnRunSchema.parse({ id: newId() })}
+        what="run"
         addLabel="Add a run"
         paste={paste}
         pasteHint="What a throughput tester prints as JSON."
-        empty="No run yet. Three each way, from the place of a traveller: the figure is explained by the bound beside it."
-      >
-        {ids.map((id, index) => (
-          <tr key={id} data-at={`/vpn/runs/${index}`} tabIndex={-1}>
-            <td>
-              <ChoiceField
-                bare
-                at={`/vpn/runs/${index}/direction`}
-                label="Direction"
-                choices={[
-                  ['down', 'to the traveller'],
-                  ['up', 'from the traveller'],
-                ]}
-              />
-            </td>
-            <td>
-              <NumberField
-                bare
-                decimals
-                at={`/vpn/runs/${index}/mbps`}
-                label="Measured"
-                unit="Mb/s"
-                highest={400_000}
-              />
-            </td>
-            <td>
-              <RemoveButton what={`run ${index + 1}`} onClick={() => remove(index)} />
-            </td>
-          </tr>
-        ))}
-      </RowTable>
+        empty="No run yet. Make three in each direction, from where a remote user is; the limit beside it explains the figure."
+      />
     </section>
   );
 }

@@ -1,19 +1,10 @@
 import Button from '@mui/material/Button';
 import { useState } from 'react';
-import { callSheet, likelyTypes, missingFields, papers, type UplinkPlan } from '../../core/index.ts';
+import { callSheet, likelyTypes, missingFields, type UplinkPlan } from '../../core/index.ts';
 import { useSite } from '../app/analysis.ts';
 import { useFocus } from '../app/focus.ts';
 import { useSession } from '../app/session.ts';
-import { TextField } from '../parts/field.tsx';
-
-const paperWords: Record<(typeof papers)[number], string> = {
-  user: 'a user name',
-  block: 'an address block',
-  apn: 'an APN',
-  vlan: 'a VLAN number',
-  translator: 'IPv4 over IPv6',
-  server: 'a server to dial',
-};
+import { Field } from '../parts/field.tsx';
 
 /** What the paperwork has, and which WAN types that makes likely. */
 export function WhichType({ index, uplink }: { index: number; uplink: UplinkPlan }) {
@@ -21,26 +12,8 @@ export function WhichType({ index, uplink }: { index: number; uplink: UplinkPlan
   const at = `/uplinks/${index}`;
   const likely = likelyTypes(uplink.medium, uplink.papers, uplink.handoff.mode === 'routes');
   return (
-    <div className="which-type" data-at={`${at}/papers`} tabIndex={-1}>
-      <fieldset className="papers">
-        <legend>The paperwork has</legend>
-        {papers.map((paper) => (
-          <label key={paper}>
-            <input
-              type="checkbox"
-              checked={uplink.papers.includes(paper)}
-              onChange={({ target }) => {
-                session.edit(
-                  `${at}/papers`,
-                  target.checked ? [...uplink.papers, paper] : uplink.papers.filter((each) => each !== paper),
-                );
-                session.settle();
-              }}
-            />{' '}
-            {paperWords[paper]}
-          </label>
-        ))}
-      </fieldset>
+    <div className="which-type">
+      <Field at={`${at}/papers`} />
       <ol className="likely" aria-label="Likely WAN types">
         {likely.slice(0, 3).map(({ type, title, reasons, against }, place) => (
           <li key={type}>
@@ -96,7 +69,7 @@ export function CallSheet({ index, uplink }: { index: number; uplink: UplinkPlan
             Missing:{' '}
             {missing.map((field) => (
               <button key={field.at} type="button" className="link" onClick={() => goTo(field.at)}>
-                {field.label}
+                {field.term}
               </button>
             ))}
           </span>
@@ -124,9 +97,9 @@ export function CallSheet({ index, uplink }: { index: number; uplink: UplinkPlan
                     </Button>
                   ) : (
                     <>
-                      <TextField at={`${at}/${place}/answer`} label="Answer" />
-                      <TextField at={`${at}/${place}/who`} label="Who" />
-                      <TextField at={`${at}/${place}/when`} label="When" mono />
+                      <Field at={`${at}/${place}/answer`} />
+                      <Field at={`${at}/${place}/who`} />
+                      <Field at={`${at}/${place}/when`} />
                     </>
                   )}
                 </div>

@@ -1,24 +1,18 @@
 import Button from '@mui/material/Button';
 import { lazy, Suspense, useState } from 'react';
 import {
-  activations,
-  handoffModes,
-  media,
-  medium,
-  portRoles,
+  boxForwardSchema,
+  fieldsBelow,
   portSchema,
+  titleAt,
   uplinkSchema,
-  uplinkType,
-  uplinkTypes,
-  type PortPlan,
   type UplinkPlan,
 } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
 import { useSite } from '../app/analysis.ts';
-import { usePlanPiece, useSession } from '../app/session.ts';
-import { protocolChoices, useNetworkChoices, useUplinkChoices, type Choices } from '../parts/choices.ts';
-import { ChoiceField, NumberField, SwitchField, TextField } from '../parts/field.tsx';
-import { MoveButtons, RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
+import { usePlanPiece } from '../app/session.ts';
+import { Field } from '../parts/field.tsx';
+import { MoveButtons, PlanTable, RemoveButton, useRows } from '../parts/rows.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
 import { LineChain } from './line-chain.tsx';
 import { OpticalWindow } from './optical-window.tsx';
@@ -30,26 +24,6 @@ import { CallSheet, WhichType } from './uplink-type.tsx';
 /** With its charts it weighs as much as all sheets together, so it comes when a line is cellular. */
 const SurveySection = lazy(() => import('./survey.tsx'));
 
-const handoffWords: Record<(typeof handoffModes)[number], string> = {
-  none: 'nothing: the line ends at the router',
-  bridged: 'a box that is bridged',
-  routes: 'a box that routes',
-};
-const activationWords: Record<(typeof activations)[number], string> = {
-  unknown: 'not asked yet',
-  'not-yet': 'not yet',
-  active: 'yes',
-};
-const roleWords: Record<(typeof portRoles)[number], string> = {
-  wan: 'WAN: a line',
-  lan: 'LAN: the inside',
-  off: 'off',
-};
-const activationChoices = activations.map((each) => [each, activationWords[each]] as const);
-const roleChoices = portRoles.map((each) => [each, roleWords[each]] as const);
-const mediumChoices = media.map(({ name, title }) => [name, title] as const);
-const typeChoices = uplinkTypes.map((type) => [type.name, type.title] as const);
-const handoffChoices = handoffModes.map((mode) => [mode, handoffWords[mode]] as const);
 const order = ['first in order', 'second', 'third', 'fourth', 'fifth', 'sixth', 'seventh', 'eighth'];
 
 export function Component() {
@@ -77,7 +51,7 @@ export function Component() {
             add(
               uplinkSchema.parse({
                 id: newId(),
-                name: ids.length === 0 ? 'Line' : `Line ${ids.length + 1}`,
+                name: ids.length === 0 ? 'Line 1' : `Line ${ids.length + 1}`,
                 type: 'unknown',
               }),
               'name',
@@ -106,8 +80,8 @@ function UplinkCard({ index, count, remove, move }: CardProps) {
   const largest = useSite().lines[index]?.largestBytes;
   if (!uplink) return null;
   const at = `/uplinks/${index}`;
-  const type = uplinkType(uplink.type);
-  const made = medium(uplink.medium);
+  const medium = titleAt(`${at}/medium`, uplink.medium);
+  const ofMedium = `${at}/media/${uplink.medium}`;
   const what = uplink.name || 'unnamed uplink';
   return (
     <fieldset className="card" aria-label={what} data-at={at} tabIndex={-1}>
@@ -115,7 +89,7 @@ function UplinkCard({ index, count, remove, move }: CardProps) {
         <h3>{what}</h3>
         <span className="quiet">
           {count > 1 ? `${order[index]}, ` : ''}
-          {type.title}
+          {titleAt(`${at}/type`, uplink.type)}
         </span>
         {uplink.type !== 'unknown' && (
           <Button onClick={() => setAsking(!asking)} aria-expanded={asking}>
@@ -127,35 +101,29 @@ function UplinkCard({ index, count, remove, move }: CardProps) {
       </div>
       <LineChain index={index} />
       <div className="ledger">
-        <TextField at={`${at}/name`} label="Name" />
-        <ChoiceField at={`${at}/medium`} label="Medium" choices={mediumChoices} />
-        <ChoiceField at={`${at}/type`} label="WAN type" hint={type.says} choices={typeChoices} />
-        <ChoiceField at={`${at}/activation`} label="Activated" choices={activationChoices} />
+        <Field at={`${at}/name`} />
+        <Field at={`${at}/medium`} />
+        <Field at={`${at}/type`} />
+        <Field at={`${at}/activation`} />
       </div>
       {(uplink.type === 'unknown' || asking) && <WhichType index={index} uplink={uplink} />}
       <div className="ledger">
-        <SettingFields at={`${at}/settings/${uplink.type}`} fields={type.fields} />
-        <NumberField at={`${at}/vlan`} label="VLAN tag" highest={99_999} placeholder="untagged" />
-        {uplink.vlan !== null && <NumberField at={`${at}/vlanPriority`} label="Priority" highest={7} />}
-        <NumberField
-          at={`${at}/mtuBytes`}
-          label="MTU"
-          unit="bytes"
-          highest={9216}
-          placeholder={String(largest ?? '')}
-        />
-        <SwitchField at={`${at}/sourceNat`} label="Source NAT" on="on" off="off" />
-        <NumberField at={`${at}/rateDownMbps`} label="Rate down" unit="Mb/s" highest={400_000} decimals />
-        <NumberField at={`${at}/rateUpMbps`} label="Rate up" unit="Mb/s" highest={400_000} decimals />
-        <TextField at={`${at}/notes`} label="Notes" wrap />
+        <SettingFields at={`${at}/settings/${uplink.type}`} />
+        <Field at={`${at}/vlan`} />
+        {uplink.vlan !== null && <Field at={`${at}/vlanPriority`} />}
+        <Field at={`${at}/mtuBytes`} placeholder={String(largest ?? '')} />
+        <Field at={`${at}/sourceNat`} />
+        <Field at={`${at}/rateDownMbps`} />
+        <Field at={`${at}/rateUpMbps`} />
+        <Field at={`${at}/notes`} />
       </div>
-      {made.fields.length > 0 && (
+      {fieldsBelow(ofMedium).length > 0 && (
         <>
-          <h4 className="sub">{made.title}</h4>
+          <h4 className="sub">{medium}</h4>
           <div className="ledger">
-            <SettingFields at={`${at}/media/${uplink.medium}`} fields={made.fields} />
+            <SettingFields at={ofMedium} />
           </div>
-          {uplink.medium === 'fibre' && <OpticalWindow settings={uplink.media.fibre} />}
+          {uplink.medium === 'fibre' && <OpticalWindow index={index} />}
           {uplink.medium === 'cellular' && (
             <Suspense fallback={<p className="quiet">Opening the logbook …</p>}>
               <SurveySection index={index} />
@@ -173,134 +141,59 @@ function UplinkCard({ index, count, remove, move }: CardProps) {
 
 function Handoff({ index, uplink }: { index: number; uplink: UplinkPlan }) {
   const at = `/uplinks/${index}/handoff`;
-  const session = useSession();
-  const { mode, forwards } = uplink.handoff;
+  const { mode, name } = uplink.handoff;
   return (
     <>
       <h4 className="sub">Hand-off</h4>
       <div className="ledger">
-        <ChoiceField at={`${at}/mode`} label="In front" choices={handoffChoices} />
-        {mode !== 'none' && <TextField at={`${at}/name`} label="Its name" />}
+        <Field at={`${at}/mode`} />
+        {mode !== 'none' && <Field at={`${at}/name`} />}
         {mode === 'routes' && (
           <>
-            <TextField
-              at={`${at}/insidePrefix`}
-              label="Inside block"
-              mono
-              hint="The block between it and the router"
-              placeholder="192.168.8.0/24"
-            />
-            <TextField at={`${at}/insideAddress`} label="Its inside address" mono placeholder="192.168.8.1" />
-            <TextField
-              at={`${at}/outsideAddress`}
-              label="Its outside address"
-              mono
-              hint="The WAN address on its own status page"
-            />
+            <Field at={`${at}/insidePrefix`} />
+            <Field at={`${at}/insideAddress`} />
+            <Field at={`${at}/outsideAddress`} />
           </>
         )}
       </div>
       {mode === 'routes' && (
-        <div data-at={`${at}/forwards`} tabIndex={-1} className="box-forwards">
-          <span className="field-label">It hands on</span>
-          {forwards.length === 0 && <span className="quiet">nothing from outside</span>}
-          {forwards.map((forward, place) => (
-            <span key={forward.id} className="box-forward">
-              <ChoiceField
-                bare
-                mono
-                at={`${at}/forwards/${place}/protocol`}
-                label="Protocol"
-                choices={protocolChoices}
-              />
-              <TextField bare mono at={`${at}/forwards/${place}/ports`} label="Port" />
-              <RemoveButton
-                what={`port ${forward.ports}`}
-                onClick={() =>
-                  session.edit(
-                    `${at}/forwards`,
-                    forwards.filter((_, each) => each !== place),
-                  )
-                }
-              />
-            </span>
-          ))}
-          <Button
-            onClick={() =>
-              session.edit(`${at}/forwards`, [...forwards, { id: newId(), protocol: 'tcp', ports: '' }])
-            }
-          >
-            Add a port
-          </Button>
+        <div data-at={`${at}/forwards`} tabIndex={-1}>
+          <PlanTable
+            at={`${at}/forwards`}
+            of={name || 'the box'}
+            columns={[
+              ['ports', 'm'],
+              ['protocol', 'l'],
+            ]}
+            row={() => boxForwardSchema.parse({ id: newId() })}
+            what="forward"
+            addLabel="Add a forward of the box"
+            empty="The box forwards nothing from outside to the router."
+          />
         </div>
       )}
     </>
   );
 }
 
-/** The sockets of the router: each has one job. */
+/** The ports of the router: each has one use. */
 function Ports() {
-  const { ids, add, remove } = useRows<PortPlan>('/router/ports');
-  const uplinks = useUplinkChoices();
-  const networks = useNetworkChoices();
   return (
     <section aria-labelledby="ports" data-at="/router/ports" tabIndex={-1}>
-      <h3 id="ports">Sockets of the router</h3>
-      <RowTable
-        label="Sockets of the router"
-        headings={[
-          ['As printed', 'm'],
-          ['Job', 'm'],
-          ['Line', 'm'],
-          ['Network, untagged', 'l'],
+      <h3 id="ports">Ports of the router</h3>
+      <PlanTable
+        at="/router/ports"
+        columns={[
+          ['name', 'm'],
+          ['role', 'm'],
+          ['uplink', 'm'],
+          ['network', 'l'],
         ]}
-        add={() => add(portSchema.parse({ id: newId() }), 'name')}
-        addLabel="Add a socket"
-        empty="Not written down. List them where the wrong one can be picked: a line in a LAN port meets the inside without the router between."
-      >
-        {ids.map((id, index) => (
-          <PortRow key={id} index={index} uplinks={uplinks} networks={networks} remove={remove} />
-        ))}
-      </RowTable>
+        row={() => portSchema.parse({ id: newId() })}
+        what="port"
+        addLabel="Add a port"
+        empty="Not written down. List them where the wrong one can be picked: a line in a LAN port reaches the inside without passing the router."
+      />
     </section>
-  );
-}
-
-function PortRow({
-  index,
-  uplinks,
-  networks,
-  remove,
-}: {
-  index: number;
-  uplinks: Choices;
-  networks: Choices;
-  remove: (index: number) => void;
-}) {
-  const at = `/router/ports/${index}`;
-  const name = usePlanPiece((plan) => plan.router.ports[index]?.name ?? '');
-  return (
-    <tr data-at={at} tabIndex={-1}>
-      <td>
-        <TextField bare mono at={`${at}/name`} label="As printed" />
-      </td>
-      <td>
-        <ChoiceField bare at={`${at}/role`} label="Job" choices={roleChoices} />
-      </td>
-      <td>
-        <ChoiceField bare at={`${at}/uplink`} label="Line" choices={[['', 'none'], ...uplinks]} />
-      </td>
-      <td>
-        <ChoiceField
-          bare
-          at={`${at}/network`}
-          label="Network, untagged"
-          choices={[['', 'none'], ...networks]}
-        />
-      </td>
-      <td>
-        <RemoveButton what={name || 'socket'} onClick={() => remove(index)} />
-      </td>
-    </tr>
   );
 }

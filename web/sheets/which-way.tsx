@@ -1,24 +1,15 @@
 import Button from '@mui/material/Button';
 import { useState } from 'react';
-import { outsideServices, rankWays, wayTitles, type RankedWay } from '../../core/index.ts';
+import { rankWays, wayTitles, type RankedWay } from '../../core/index.ts';
 import { useSite } from '../app/analysis.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
-import { ChoiceField, NumberField } from '../parts/field.tsx';
-
-const serviceWords: Record<(typeof outsideServices)[number], string> = {
-  unknown: 'not asked yet',
-  allowed: 'yes',
-  refused: 'no',
-};
-const serviceChoices = outsideServices.map((each) => [each, serviceWords[each]] as const);
-const spoken = ['wireguard', 'ikev2', 'tls'] as const;
+import { Field } from '../parts/field.tsx';
 
 /** The ways in with what speaks for and against each, as on most days and while the first line is down. */
 export function WhichWay() {
   const session = useSession();
   const site = useSite();
   const way = usePlanPiece((plan) => plan.vpn.way);
-  const encrypts = usePlanPiece((plan) => plan.vpn.boxEncrypts);
   const [failed, setFailed] = useState(false);
   const first = site.lines[0];
   const ranked = rankWays(site, new Set(failed && first ? [first.id] : []));
@@ -30,30 +21,9 @@ export function WhichWay() {
     <section aria-labelledby="way" data-at="/vpn/way" tabIndex={-1}>
       <h3 id="way">Which way in</h3>
       <div className="ledger">
-        <ChoiceField at="/vpn/outsideService" label="Outside service" choices={serviceChoices} />
-        <NumberField decimals at="/vpn/boxMbps" label="Box encrypts" unit="Mb/s" highest={400_000} />
-        <div className="field" data-at="/vpn/boxEncrypts" tabIndex={-1}>
-          <span className="field-label">Box speaks</span>
-          <span className="ticks ticks-row">
-            {spoken.map((each) => (
-              <label key={each}>
-                <input
-                  type="checkbox"
-                  className="tick"
-                  checked={encrypts.includes(each)}
-                  onChange={({ target }) => {
-                    session.edit(
-                      '/vpn/boxEncrypts',
-                      target.checked ? [...encrypts, each] : encrypts.filter((other) => other !== each),
-                    );
-                    session.settle();
-                  }}
-                />{' '}
-                {each === 'wireguard' ? 'WireGuard' : each === 'ikev2' ? 'IKEv2' : 'TLS'}
-              </label>
-            ))}
-          </span>
-        </div>
+        <Field at="/vpn/outsideService" />
+        <Field at="/vpn/boxMbps" />
+        <Field at="/vpn/boxEncrypts" />
         {site.lines.length > 1 && first && (
           <label className="field">
             <span className="field-label">Ranked</span>

@@ -1,13 +1,12 @@
 import { formatAddress } from '../../net/address.ts';
-import { parseApn, parseCardNumber, pinSays } from '../../media/cellular.ts';
-import { replacing, type Finding } from '../../site/finding.ts';
+import { pinSays } from '../../media/cellular.ts';
+import { replacing, type Finding } from '../../terms/finding.ts';
 import type { Line } from '../../site/model.ts';
 import { addressWorked } from '../../worked/addresses.ts';
 import { capCostWorked } from '../../worked/line.ts';
 import { practice, step, type Worked, worked } from '../../worked/worked.ts';
-import { expectedOfLine, type UplinkType } from '../type.ts';
-import { entry, secretEntry } from '../../runsheet/step.ts';
-import { choiceField, numberField, secretField, switchField, textField } from '../field.ts';
+import type { UplinkType } from '../type.ts';
+import { entry, secretEntry } from '../../terms/step.ts';
 
 const pinSource = 'ETSI TS 102 221';
 const pinWorked = (tries: number): Worked =>
@@ -22,14 +21,14 @@ const pinWorked = (tries: number): Worked =>
 
 /** What a whole working day of the line's own rate would cost beyond the cap. */
 const dayOnCap = (line: Line): Worked | undefined => {
-  const { capGigabytes, pricePerGigabyte } = line.plan.settings.cellular;
+  const { capGigabytes, pricePerGigabyte } = line.settings.cellular;
   return capGigabytes === null
     ? undefined
-    : capCostWorked(8, Math.min(line.plan.rateDownMbps ?? 5, 5), capGigabytes, pricePerGigabyte ?? 0);
+    : capCostWorked(8, Math.min(line.rateDownMbps ?? 5, 5), capGigabytes, pricePerGigabyte ?? 0);
 };
 
 function check(line: Line, at: string): Finding[] {
-  const settings = line.plan.settings.cellular;
+  const settings = line.settings.cellular;
   const found: Finding[] = [];
   const tries = settings.pinTriesLeft;
   if (tries !== null && tries < 3)
@@ -81,53 +80,10 @@ function check(line: Line, at: string): Finding[] {
 
 export const cellular: UplinkType<'cellular'> = {
   name: 'cellular',
-  title: 'SIM card in the router (cellular)',
   says: 'A card and an access point name. Bars are no evidence: the survey has the readings that are.',
-  fields: [
-    textField('apn', 'APN', 'Access point name, as on the paperwork of the card'),
-    choiceField('authentication', 'Authentication', 'None unless the paperwork says', [
-      ['none', 'none'],
-      ['pap', 'PAP'],
-      ['chap', 'CHAP'],
-    ]),
-    textField('userName', 'User name', 'Only with authentication'),
-    secretField('secret', 'Password', 'Name under which the vault keeps it'),
-    choiceField('addressType', 'Addresses', 'What the card may ask for', [
-      ['ipv4v6', 'IPv4 and IPv6'],
-      ['ipv4', 'IPv4'],
-      ['ipv6', 'IPv6'],
-    ]),
-    textField('cardNumber', 'Card number', '18 to 20 digits, printed on the card'),
-    secretField('pinSecret', 'PIN', 'Name under which the vault keeps it; empty: the PIN is off'),
-    numberField('pinTriesLeft', 'Tries left', 'As the card shows, before a PIN is typed', {
-      unit: 'of 3',
-      highest: 3,
-    }),
-    switchField('roaming', 'Roaming', 'Foreign networks allowed'),
-    numberField('capGigabytes', 'Data cap', 'Empty: none', {
-      unit: 'GB a month',
-      highest: 1_000_000,
-      decimals: true,
-    }),
-    numberField('pricePerGigabyte', 'Price beyond', 'In the currency of the contract', {
-      unit: 'a GB',
-      highest: 100_000,
-      decimals: true,
-    }),
-    switchField('carrierNat', 'Carrier NAT', 'Expected on almost every card without a public address'),
-    textField('expectedAddress', 'Address expected', 'If an earlier visit saw one'),
-  ],
-  wanPort: (settings, reader) => {
-    reader.read('apn', 'APN', settings.apn, parseApn, true);
-    reader.read('cardNumber', 'Card number', settings.cardNumber, parseCardNumber, false);
-    return {
-      ...expectedOfLine(settings, reader),
-      carrierNat: settings.carrierNat,
-    };
-  },
   check,
   workings: (line, key) => {
-    const settings = line.plan.settings.cellular;
+    const settings = line.settings.cellular;
     if (key === 'expectedAddress') return line.addressKnown ? [addressWorked(line.address)] : [];
     if (key === 'pinTriesLeft' && settings.pinTriesLeft !== null) return [pinWorked(settings.pinTriesLeft)];
     const day = dayOnCap(line);
@@ -135,7 +91,7 @@ export const cellular: UplinkType<'cellular'> = {
   },
   entries: (line) => {
     const at = `${line.at}/settings/cellular`;
-    const settings = line.plan.settings.cellular;
+    const settings = line.settings.cellular;
     return [
       entry('WAN type', 'cellular', ['Mobile', 'LTE', '4G/5G', 'WWAN'], `${line.at}/type`),
       entry('APN', settings.apn || 'as on the paperwork', ['Access point', 'Profile'], `${at}/apn`),

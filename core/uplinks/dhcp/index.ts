@@ -1,16 +1,15 @@
 import { formatAddress } from '../../net/address.ts';
 import { parseMac } from '../../net/mac.ts';
-import { replacing, type Finding } from '../../site/finding.ts';
+import { replacing, type Finding } from '../../terms/finding.ts';
 import type { Line } from '../../site/model.ts';
 import { addressWorked } from '../../worked/addresses.ts';
 import { leaseWorked } from '../../worked/packets.ts';
 import { practice, step, worked } from '../../worked/worked.ts';
-import { expectedOfLine, type UplinkType } from '../type.ts';
-import { entry } from '../../runsheet/step.ts';
-import { numberField, switchField, textField } from '../field.ts';
+import type { UplinkType } from '../type.ts';
+import { entry } from '../../terms/step.ts';
 
 function check(line: Line, at: string): Finding[] {
-  const { useRoute, tiedMac } = line.plan.settings.dhcp;
+  const { useRoute, tiedMac } = line.settings.dhcp;
   const found: Finding[] = [];
   if (!useRoute)
     found.push({
@@ -48,34 +47,10 @@ function check(line: Line, at: string): Finding[] {
 
 export const dhcp: UplinkType<'dhcp'> = {
   name: 'dhcp',
-  title: 'Automatic (DHCP)',
   says: 'The line gives the router its address. The paperwork names no user and no address block.',
-  fields: [
-    textField(
-      'expectedAddress',
-      'Address expected',
-      'What the router should get, if the provider said or an earlier visit saw it',
-    ),
-    textField('tiedMac', 'Tied to MAC', 'If the line answers one device only: the MAC address it knows'),
-    numberField('leaseMinutes', 'Lease', 'As the status page shows it', {
-      unit: 'min',
-      lowest: 1,
-      highest: 525_600,
-    }),
-    switchField('useResolvers', 'Its resolvers', 'Off: name resolvers per network yourself'),
-    switchField('useRoute', 'Its route', 'Off only where another line must stay the way out'),
-    switchField('useTime', 'Its time', 'Time servers that the line offers'),
-  ],
-  wanPort: (settings, reader) => {
-    reader.read('tiedMac', 'MAC address', settings.tiedMac, parseMac, false);
-    return {
-      ...expectedOfLine(settings, reader),
-      resolversOffered: settings.useResolvers,
-    };
-  },
   check,
   workings: (line, key) => {
-    const { leaseMinutes } = line.plan.settings.dhcp;
+    const { leaseMinutes } = line.settings.dhcp;
     if (key === 'leaseMinutes' && leaseMinutes !== null) return [leaseWorked(leaseMinutes * 60)];
     return key === 'expectedAddress' && line.addressKnown ? [addressWorked(line.address)] : [];
   },
@@ -89,7 +64,7 @@ export const dhcp: UplinkType<'dhcp'> = {
     ),
   ],
   steps: (line) => {
-    const { tiedMac } = line.plan.settings.dhcp;
+    const { tiedMac } = line.settings.dhcp;
     return tiedMac.trim() === ''
       ? []
       : [

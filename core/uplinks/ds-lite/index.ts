@@ -1,24 +1,13 @@
 import { stackWorked } from '../../worked/stack.ts';
 import { step, worked } from '../../worked/worked.ts';
-import { givenByLine, type UplinkType } from '../type.ts';
-import { entry } from '../../runsheet/step.ts';
-import { textField } from '../field.ts';
+import type { UplinkType } from '../type.ts';
+import { entry } from '../../terms/step.ts';
 
 const innerSource = 'RFC 6333 sections 5.3, 8.4; RFC 7335';
 
 export const dsLite: UplinkType<'ds-lite'> = {
   name: 'ds-lite',
-  title: 'IPv4 over an IPv6 line (DS-Lite)',
   says: 'The line is IPv6; IPv4 goes through a tunnel to a translator of the provider. Nothing comes in over IPv4.',
-  fields: [textField('gatewayName', 'Tunnel end', 'AFTR name or address; empty: the line tells')],
-  wanPort: () => ({
-    address: undefined,
-    addressKey: 'gatewayName',
-    ...givenByLine,
-    carrierNat: true,
-    largestBytes: 1460,
-    wrappingBytes: 40,
-  }),
   check: (line, at) => [
     {
       rule: 'ds-lite-inbound',
@@ -43,7 +32,7 @@ export const dsLite: UplinkType<'ds-lite'> = {
     entry('WAN type', 'DS-Lite', ['IPv4 over IPv6', 'Dual-Stack Lite', 'AFTR'], `${line.at}/type`),
     entry(
       'Tunnel end',
-      line.plan.settings['ds-lite'].gatewayName || 'automatic',
+      line.settings['ds-lite'].gatewayName || 'automatic',
       ['AFTR address', 'AFTR name'],
       `${line.at}/settings/ds-lite/gatewayName`,
     ),

@@ -1,37 +1,16 @@
 import { formatAddress } from '../../net/address.ts';
-import { bad, ok, type Result } from '../../result.ts';
-import { replacing, type Finding } from '../../site/finding.ts';
+import { parseUserName } from '../../net/identifiers.ts';
+import { replacing, type Finding } from '../../terms/finding.ts';
 import type { Line } from '../../site/model.ts';
 import { addressWorked } from '../../worked/addresses.ts';
 import { mssWorked } from '../../worked/packets.ts';
 import { stackWorked } from '../../worked/stack.ts';
 import { practice, step, type Worked, worked } from '../../worked/worked.ts';
-import { expectedOfLine, type UplinkType } from '../type.ts';
-import { entry, secretEntry } from '../../runsheet/step.ts';
-import { numberField, secretField, switchField, textField } from '../field.ts';
-
-/**
- * A PPP user name: 1 to 255 octets (the peer-id of RFC 1334 section 2.2.1 has one octet of length), no spaces or
- * control characters; with an "@" what follows is a realm of labels and dots (RFC 7542 section 2.2).
- */
-export function parseUserName(text: string): Result<{ user: string; realm: string | undefined }> {
-  const typed = text.trim();
-  const wrong = (says: string) => bad('user-name', says);
-  if (new TextEncoder().encode(typed).length > 255) return wrong('The user name is longer than 255 bytes.');
-  if (/[\s\p{Cc}]/u.test(typed)) return wrong(`"${typed}" has a space in it: look at the paperwork again.`);
-  const parts = typed.split('@');
-  if (parts.length > 2) return wrong(`"${typed}" has more than one "@".`);
-  const [user = '', realm] = parts;
-  if (user === '') return wrong(`"${typed}" has nothing before the "@".`);
-  if (realm !== undefined && !/^[\p{L}\p{N}]([\p{L}\p{N}-]*)(\.[\p{L}\p{N}-]+)*$/u.test(realm))
-    return wrong(
-      `What follows the "@", "${realm}", is no realm: words of letters, digits and "-", with dots between.`,
-    );
-  return ok({ user, realm });
-}
+import type { UplinkType } from '../type.ts';
+import { entry, secretEntry } from '../../terms/step.ts';
 
 /** Wrappings of the session on this line, outermost first. */
-export const pppoeStack = (line: Line): string[] => [...(line.plan.vlan === null ? [] : ['vlan']), 'pppoe'];
+export const pppoeStack = (line: Line): string[] => [...(line.vlan === null ? [] : ['vlan']), 'pppoe'];
 
 /** When it dials after refusals: a wait that doubles each time, up to the tenth of an hour. */
 function backoffWorked(firstSeconds: number): Worked {
@@ -52,7 +31,7 @@ function backoffWorked(firstSeconds: number): Worked {
 }
 
 function check(line: Line, at: string): Finding[] {
-  const settings = line.plan.settings.pppoe;
+  const settings = line.settings.pppoe;
   const found: Finding[] = [];
   const name = parseUserName(settings.userName);
   if (settings.userName.trim() !== '' && name.ok && name.value.realm === undefined)
@@ -110,49 +89,21 @@ function check(line: Line, at: string): Finding[] {
 
 export const pppoe: UplinkType<'pppoe'> = {
   name: 'pppoe',
-  title: 'User name and password (PPPoE)',
   says: 'The paperwork names a user and a password. The session, not the cable, gives the address.',
-  fields: [
-    textField('userName', 'User name', 'Exactly as on the paperwork, mostly with an "@"'),
-    secretField('secret', 'Password', 'Name under which the vault keeps it'),
-    textField('serviceName', 'Service name', 'Empty unless the provider names one'),
-    switchField(
-      'largePackets',
-      '1500 inside',
-      'Only where provider, terminal and port carry 1508 (RFC 4638)',
-    ),
-    switchField('reconnect', 'Dials again', 'By itself, after every interruption'),
-    numberField('backoffSeconds', 'After a refusal', 'Waits before it dials again; 60 or more', {
-      unit: 's',
-      lowest: 1,
-      highest: 86_400,
-    }),
-    textField('expectedAddress', 'Address expected', 'If the contract names one'),
-    switchField('useResolvers', 'Its resolvers', 'Offered by the session'),
-  ],
-  wanPort: (settings, reader) => {
-    reader.read('userName', 'User name', settings.userName, parseUserName, true);
-    return {
-      ...expectedOfLine(settings, reader),
-      resolversOffered: settings.useResolvers,
-      largestBytes: settings.largePackets ? 1500 : 1492,
-      wrappingBytes: 8,
-    };
-  },
   check,
   workings: (line, key) => {
     if (key === 'expectedAddress') return line.addressKnown ? [addressWorked(line.address)] : [];
-    const { backoffSeconds } = line.plan.settings.pppoe;
-    if (key === 'backoffSeconds') return [backoffWorked(backoffSeconds ?? 60)];
+    const { backoffSeconds } = line.settings.pppoe;
+    if (key === 'backoffSeconds') return [backoffWorked(backoffSeconds)];
     if (key !== 'largePackets' && key !== 'userName') return [];
-    const stack = stackWorked(pppoeStack(line), line.plan.settings.pppoe.largePackets ? 1508 : 1500);
+    const stack = stackWorked(pppoeStack(line), line.settings.pppoe.largePackets ? 1508 : 1500);
     return key === 'largePackets' && stack.ok
       ? [stack.value, mssWorked(line.mtuBytes), mssWorked(line.mtuBytes, 6)]
       : [];
   },
   entries: (line) => {
     const at = `${line.at}/settings/pppoe`;
-    const settings = line.plan.settings.pppoe;
+    const settings = line.settings.pppoe;
     return [
       entry('WAN type', 'PPPoE', ['Dial-up', 'Broadband connection', 'PPP over Ethernet'], `${line.at}/type`),
       entry(
@@ -188,7 +139,7 @@ export const pppoe: UplinkType<'pppoe'> = {
         ? [
             entry(
               'After a refusal wait',
-              `${settings.backoffSeconds ?? 60} s, longer each time`,
+              `${settings.backoffSeconds} s, longer each time`,
               ['Redial interval', 'Retry delay', 'Hold-off'],
               `${at}/backoffSeconds`,
             ),

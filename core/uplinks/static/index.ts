@@ -1,24 +1,19 @@
-import { formatAddress, parseAddress, type Address } from '../../net/address.ts';
+import { formatAddress, type Address } from '../../net/address.ts';
 import {
   contains,
   formatPrefix,
   hostsOf,
   maskText,
   overlaps,
-  parseLength,
-  parsePrefix,
-  prefixAround,
   roleIn,
   type Prefix,
 } from '../../net/prefix.ts';
-import { replacing, type Finding } from '../../site/finding.ts';
+import { replacing, type Finding } from '../../terms/finding.ts';
 import type { Line } from '../../site/model.ts';
 import { addressWorked, placeWorked, subnetWorked } from '../../worked/addresses.ts';
 import { step, type Worked, worked } from '../../worked/worked.ts';
-import { valueOf } from '../../result.ts';
 import type { UplinkType } from '../type.ts';
-import { entry } from '../../runsheet/step.ts';
-import { listField, switchField, textField } from '../field.ts';
+import { entry } from '../../terms/step.ts';
 
 /** On a /30 or /31 there are two hosts: whoever has one knows the other. */
 export function otherHost(host: Address, prefix: Prefix): Address | undefined {
@@ -65,7 +60,7 @@ function check(line: Line, at: string): Finding[] {
   if (gateway) {
     const gatewayRole = roleIn(prefix, gateway);
     const same = gateway.value === address.value;
-    const onPurpose = gatewayRole === 'outside' && line.plan.settings.static.gatewayOutside;
+    const onPurpose = gatewayRole === 'outside' && line.settings.static.gatewayOutside;
     if ((gatewayRole !== 'host' || same) && !onPurpose)
       findings.push({
         rule: 'line-gateway',
@@ -89,7 +84,7 @@ function check(line: Line, at: string): Finding[] {
       });
   }
 
-  const routed = valueOf(parsePrefix(line.plan.settings.static.routedBlock));
+  const routed = line.settings.static.routedBlock;
   if (routed && overlaps(routed, prefix))
     findings.push({
       rule: 'routed-block',
@@ -101,7 +96,7 @@ function check(line: Line, at: string): Finding[] {
       source: 'RFC 1812 section 5.2.4.3',
     });
 
-  if (prefix.length === 32 && !line.plan.settings.static.gatewayOutside)
+  if (prefix.length === 32 && !line.settings.static.gatewayOutside)
     findings.push({
       rule: 'line-single',
       severity: 'warning',
@@ -115,39 +110,7 @@ function check(line: Line, at: string): Finding[] {
 
 export const fixed: UplinkType<'static'> = {
   name: 'static',
-  title: 'Fixed address (static)',
   says: 'The provider wrote down an address, a mask and a gateway.',
-  fields: [
-    textField('address', 'Address', "Router's end of the line"),
-    textField('prefixLength', 'Prefix or mask', '30, /30 or 255.255.255.252'),
-    textField('gateway', 'Gateway', "Provider's end of the line"),
-    switchField(
-      'gatewayOutside',
-      'Outside on purpose',
-      'Only where the provider said that the gateway is outside the block',
-    ),
-    textField('routedBlock', 'Routed block', 'Further public block that the provider sends to this address'),
-    listField('resolvers', 'Resolvers', 'Addresses, separated by commas'),
-  ],
-  wanPort: (settings, reader) => {
-    const host = reader.read('address', 'Address', settings.address, parseAddress, true);
-    const length = reader.read(
-      'prefixLength',
-      'Prefix or mask',
-      settings.prefixLength,
-      (text) => parseLength(text),
-      true,
-    );
-    reader.read('routedBlock', 'Routed block', settings.routedBlock, parsePrefix, false);
-    return {
-      address: host,
-      addressKey: 'address',
-      prefix: host && length !== undefined ? prefixAround(host, length) : undefined,
-      gateway: reader.read('gateway', 'Gateway', settings.gateway, parseAddress, true),
-      resolvers: reader.readAll('resolvers', 'Resolvers', settings.resolvers, parseAddress),
-      resolversOffered: false,
-    };
-  },
   check,
   workings: (line, key) => {
     if (!line.addressKnown) return [];
@@ -156,7 +119,7 @@ export const fixed: UplinkType<'static'> = {
         addressWorked(line.address),
         ...(line.prefix ? [placeWorked(line.address, line.prefix, 'Address')] : []),
       ];
-    const routed = valueOf(parsePrefix(line.plan.settings.static.routedBlock));
+    const routed = line.settings.static.routedBlock;
     if (key === 'routedBlock' && routed) return [routedWorked(routed)];
     if (key === 'prefixLength' && line.prefix) return [subnetWorked(line.prefix)];
     if (key === 'gateway' && line.prefix && line.gateway)

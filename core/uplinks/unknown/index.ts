@@ -1,17 +1,10 @@
 import { practice, step, worked } from '../../worked/worked.ts';
-import { givenByLine, type UplinkType } from '../type.ts';
+import type { UplinkType } from '../type.ts';
 
 /** Nobody knows yet. A job with such a line cannot be handed over. */
 export const unknown: UplinkType<'unknown'> = {
   name: 'unknown',
-  title: 'Not known yet',
   says: 'Say below what comes into the building and what the paperwork has: the likely types are ranked, and the call sheet has the questions.',
-  fields: [],
-  wanPort: () => ({
-    address: undefined,
-    addressKey: '',
-    ...givenByLine,
-  }),
   check: (line) => [
     {
       rule: 'uplink-unknown',

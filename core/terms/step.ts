@@ -1,4 +1,4 @@
-import type { RungId } from '../acceptance/rungs.ts';
+import type { RungId } from './rungs.ts';
 
 /** A value to type into a box, and the words under which its pages may hide it. */
 export interface Entry {

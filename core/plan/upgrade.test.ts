@@ -1,7 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import { compile } from '../site/compile.ts';
 import { demoPlan, good } from '../testing/plans.ts';
-import { fromOlder } from './older.ts';
+import { upgraded } from './upgrade.ts';
+import { planVersion } from './version.ts';
 import { parsePlan } from './read.ts';
 
 /** A plan as the program wrote it when a joined site had one block for each side. */
@@ -21,7 +22,7 @@ function older(): Record<string, unknown> {
       delete site[key];
     Object.assign(site, { translated: '172.24.0.0/24', ownTranslated: '172.24.1.0/24' });
   }
-  return plan as unknown as Record<string, unknown>;
+  return { ...(plan as unknown as Record<string, unknown>), version: 1 };
 }
 
 describe('a plan of an earlier program', () => {
@@ -46,10 +47,25 @@ describe('a plan of an earlier program', () => {
     expect(good(parsePlan(document)).vpn.sites[0]!.translations).toEqual([]);
   });
 
-  test('one of today, and one without remote access, stay as they are', () => {
+  test('each version has one upgrade, and a plan of today stays as it is', () => {
     const today = demoPlan('weir-street') as unknown as Record<string, unknown>;
-    expect(fromOlder(today)).toEqual(today);
-    expect(fromOlder({ format: 'netter-plan', vpn: 7 })).toEqual({ format: 'netter-plan', vpn: 7 });
-    expect(fromOlder({ vpn: { sites: ['x', null] } })).toEqual({ vpn: { sites: ['x', null] } });
+    expect(good(upgraded(today))).toEqual(today);
+    expect(good(upgraded({ version: 1, vpn: 7 }))).toEqual({ version: planVersion, vpn: 7 });
+    expect(good(upgraded({ version: 1, vpn: { sites: ['x', null] } })).vpn).toEqual({ sites: ['x', null] });
+  });
+
+  test.each([[undefined], ['2'], [0], [1.5], [null]])(
+    'a version of %p is refused, with the place',
+    (version) => {
+      expect(upgraded({ version })).toMatchObject({
+        ok: false,
+        problem: { code: 'version', at: '/version' },
+      });
+    },
+  );
+
+  test('a newer one is called newer, not wrong', () => {
+    const read = parsePlan({ format: 'netter-plan', version: planVersion + 1, somethingNew: true });
+    expect(read).toMatchObject({ ok: false, problem: { code: 'newer', at: '/version' } });
   });
 });

@@ -1,8 +1,12 @@
 import type { Address } from '../net/address.ts';
 import type { PortRange } from '../net/ports.ts';
 import type { Prefix } from '../net/prefix.ts';
-import type { Device, Line, Network, Service } from '../site/model.ts';
-import type { FarSitePlan, GroupPlan, PeerPlan, VpnSettings } from './settings.ts';
+import type { VpnValues } from '../plan/schema.ts';
+import type { Device, Line, Network, Service } from './model.ts';
+
+type GroupValues = VpnValues['groups'][number];
+type PeerValues = VpnValues['peers'][number];
+type FarSiteValues = VpnValues['sites'][number];
 
 /** What a group may reach: a network, a device of it, or one service. */
 export interface Grant {
@@ -15,23 +19,23 @@ export interface Grant {
   readonly says: string;
 }
 
-export interface Group {
+export interface Group extends Omit<GroupValues, 'grants'> {
   readonly at: string;
-  readonly plan: GroupPlan;
-  readonly name: string;
   readonly grants: readonly Grant[];
+  /** Grants that name what is gone: they grant nothing. */
+  readonly brokenGrants: readonly string[];
 }
 
-export interface Peer {
+export interface Peer extends Omit<PeerValues, 'group' | 'name' | 'revoked'> {
   readonly at: string;
-  readonly plan: PeerPlan;
-  readonly id: string;
   /** "Maren Holt, telephone". */
   readonly name: string;
+  /** "telephone". */
+  readonly deviceName: string;
   readonly group: Group | undefined;
-  readonly address: Address | undefined;
-  readonly address6: Address | undefined;
   readonly revoked: boolean;
+  /** The day, where it was revoked. */
+  readonly revokedOn: string;
 }
 
 export interface Endpoint {
@@ -42,18 +46,14 @@ export interface Endpoint {
   readonly address: Address | undefined;
 }
 
-export interface FarSite {
+export interface FarSite extends Omit<FarSiteValues, 'networks' | 'translations'> {
   readonly at: string;
-  readonly plan: FarSitePlan;
-  readonly name: string;
-  readonly prefixes: readonly Prefix[];
-  readonly address: Address | undefined;
-  /** Networks of this site that are joined with it. */
+  /** Networks of this site that are connected with it. */
   readonly networks: readonly Network[];
   readonly translations: readonly Translation[];
 }
 
-/** A network whose block is in use at the other end too, and the block under which the other end sees it. */
+/** A network whose subnet is in use at the other end too, and the subnet under which the other end sees it. */
 export interface Translation {
   readonly at: string;
   readonly of: 'here' | 'there';
@@ -62,24 +62,15 @@ export interface Translation {
   readonly seen: Prefix;
 }
 
+export type Certificate = VpnValues['certificates'][number];
+
 /** Remote access as the plan has it, resolved. */
-export interface Vpn {
-  readonly plan: VpnSettings;
-  readonly pool: Prefix | undefined;
-  readonly pool6: Prefix | undefined;
-  /** The router in the tunnel: first address of the pool. */
+export interface Vpn extends Omit<VpnValues, 'groups' | 'peers' | 'sites' | 'endpoints'> {
+  /** The router in the tunnel: first address of the tunnel subnet. */
   readonly routerAddress: Address | undefined;
   readonly routerAddress6: Address | undefined;
-  readonly port: number;
   readonly endpoints: readonly Endpoint[];
-  readonly resolver: Address | undefined;
-  readonly keepAliveSeconds: number;
   readonly groups: readonly Group[];
   readonly peers: readonly Peer[];
   readonly sites: readonly FarSite[];
 }
-
-/** The usual port of the tunnel (the protocol's paper has none; common practice, no source). */
-export const usualPort = 51_820;
-/** Under the two minutes that every NAT keeps a UDP mapping (RFC 4787 REQ-5), and under the 30 s of many that do not. */
-export const usualKeepAliveSeconds = 25;

@@ -1,6 +1,6 @@
 import type { Patch } from '../plan/patch.ts';
 import type { Worked } from '../worked/worked.ts';
-import type { Site } from './model.ts';
+import type { Site } from '../site/model.ts';
 
 export type Severity = 'blocker' | 'warning' | 'advice';
 

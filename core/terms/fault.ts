@@ -1,4 +1,4 @@
-import { severityOrder, type Severity } from '../site/finding.ts';
+import { severityOrder, type Severity } from './finding.ts';
 
 /** Something that is wrong with what was brought in from the field. */
 export interface Fault {

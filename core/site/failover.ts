@@ -1,9 +1,9 @@
 import type { Address } from '../net/address.ts';
 import type { PortRange } from '../net/ports.ts';
-import type { Line, Network } from '../site/model.ts';
-import type { FailoverSettings, TrafficKind } from './settings.ts';
+import type { FailoverValues, UplinkValues } from '../plan/schema.ts';
+import type { Line, Network } from './model.ts';
 
-/** How far along a line the thing stands that is asked. */
+/** How far along a line the thing stands that is probed. */
 export type TargetReach = 'unset' | 'inside' | 'box' | 'first-hop' | 'provider' | 'beyond';
 
 export interface WatchTarget {
@@ -15,16 +15,16 @@ export interface WatchTarget {
   readonly pinned: boolean;
 }
 
+type WatchFigures = Pick<
+  UplinkValues['watch'],
+  'intervalSeconds' | 'timeoutSeconds' | 'downAfter' | 'upAfter' | 'holdSeconds' | 'carrier'
+>;
+
 /** How a line is watched, with every figure filled in. */
-export interface Watch {
+export interface Watch extends WatchFigures {
   readonly at: string;
   readonly line: Line;
   readonly targets: readonly WatchTarget[];
-  readonly intervalSeconds: number;
-  readonly timeoutSeconds: number;
-  readonly downAfter: number;
-  readonly upAfter: number;
-  readonly holdSeconds: number;
   readonly window:
     | {
         readonly probes: number;
@@ -32,7 +32,6 @@ export interface Watch {
         readonly delayMs: number | undefined;
       }
     | undefined;
-  readonly carrier: boolean;
 }
 
 export interface FailoverRule {
@@ -51,22 +50,24 @@ export interface FailoverPromise {
   readonly id: string;
   readonly says: string;
   readonly network: Network;
-  readonly kind: TrafficKind;
+  readonly kind: FailoverValues['promises'][number]['kind'];
   readonly withinSeconds: number;
 }
 
-export interface SharedCause {
+type CauseValues = FailoverValues['causes'][number];
+
+export interface SharedCause extends Pick<CauseValues, 'kind' | 'perYear' | 'repairHours'> {
   readonly at: string;
   readonly name: string;
-  readonly kind: FailoverSettings['causes'][number]['kind'];
   readonly lines: readonly Line[];
-  readonly perYear: number | undefined;
-  readonly repairHours: number | undefined;
+  /** Both figures are the user's own, not usual ones. */
+  readonly own: boolean;
 }
 
+type Resolved = 'rules' | 'promises' | 'causes' | 'loads' | 'fixedServices';
+
 /** What the plan says about a second line, resolved. */
-export interface Failover {
-  readonly plan: FailoverSettings;
+export interface Failover extends Omit<FailoverValues, Resolved> {
   readonly watches: readonly Watch[];
   readonly rules: readonly FailoverRule[];
   readonly promises: readonly FailoverPromise[];
@@ -79,15 +80,4 @@ export interface Failover {
     readonly network: Network | undefined;
     readonly ports: PortRange | undefined;
   }[];
-  readonly ownResolvers: readonly Address[];
 }
-
-/** Figures that stand in where nobody set them (common practice, no source). */
-export const usualWatch = {
-  intervalSeconds: 10,
-  timeoutSeconds: 2,
-  downAfter: 3,
-  upAfter: 5,
-  holdSeconds: 30,
-} as const;
-export const usualBackHoldSeconds = 300;

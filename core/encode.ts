@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import { asLine, asText, isLine } from '../text.ts';
+import { asLine, asText, isLine } from './text.ts';
 
 /*
  * The one place where text of a plan becomes part of another format. Whatever stands in the plan, what comes out is

@@ -1,0 +1,163 @@
+import { z } from 'zod';
+import { parseAddress } from '../../net/address.ts';
+import { parseSource } from '../../net/identifiers.ts';
+import { parseMac } from '../../net/mac.ts';
+import { parsePorts } from '../../net/ports.ts';
+import { parsePrefix } from '../../net/prefix.ts';
+import {
+  choice,
+  id,
+  refersTo,
+  rows,
+  text,
+  typed,
+  typedList,
+  usualNumber,
+  usually,
+  whole,
+  yesNo,
+} from '../field.ts';
+import { practice } from '../../worked/worked.ts';
+import { protocol, serviceSchema } from './site.ts';
+
+export const vlanBounds = { least: 1, most: 4094, emptyMeans: 'untagged' } as const;
+
+export const purposeTitles = {
+  staff: 'staff',
+  guests: 'guests',
+  payment: 'payment',
+  plant: 'plant and machines',
+  voice: 'telephones',
+  management: 'management',
+  other: 'other',
+} as const;
+
+export const networkSchema = z.strictObject({
+  id,
+  name: text('Name', 'As people here call it: Office, Guests.', { alsoCalled: ['SSID', 'Interface name'] }),
+  purpose: choice('Purpose', 'Who or what uses it: the checks judge it by that.', purposeTitles, 'other'),
+  vlan: whole('VLAN ID', 'IEEE 802.1Q, 1 to 4094.', {
+    ...vlanBounds,
+    alsoCalled: ['VLAN', 'Tag', '802.1Q'],
+  }),
+  prefix: typed('Subnet', 'Address and prefix length of the network.', parsePrefix, {
+    needed: true,
+    example: '10.24.10.0/24',
+    alsoCalled: ['LAN subnet', 'IP range', 'Network address'],
+  }),
+  routerAddress: typed("Router's address", "The router's address in this subnet.", parseAddress, {
+    needed: true,
+    alsoCalled: ['LAN IP', 'Gateway IP', 'Interface address'],
+  }),
+  dhcp: z
+    .strictObject({
+      enabled: yesNo('DHCP server', 'The router gives addresses in this network.', true, {
+        on: 'on',
+        off: 'off',
+        alsoCalled: ['DHCP mode'],
+      }),
+      from: typed('DHCP pool, first address', 'First address that is given out.', parseAddress, {
+        needed: (dhcp) => dhcp.enabled === true,
+        alsoCalled: ['Start address', 'Range start'],
+      }),
+      to: typed('DHCP pool, last address', 'Last address that is given out.', parseAddress, {
+        needed: (dhcp) => dhcp.enabled === true,
+        alsoCalled: ['End address', 'Range end'],
+      }),
+      leaseMinutes: usualNumber('Lease time', 'How long a device may keep an address.', {
+        unit: 'min',
+        least: 1,
+        most: 525_600,
+        usual: usually(1440, practice),
+        alsoCalled: ['Lease duration', 'Max lease'],
+      }),
+    })
+    .prefault({}),
+  resolvers: typedList('DNS servers', 'Handed out with the address; separated by commas.', parseAddress, 8, {
+    emptyMeans: 'none',
+    alsoCalled: ['DNS server', 'Name server', 'Primary DNS'],
+  }),
+  expectedDevices: whole('Expected devices', 'As many as are there at once on a full day.', {
+    most: 1_000_000,
+  }),
+});
+
+export const addressingTitles = {
+  automatic: 'dynamic (DHCP)',
+  reserved: 'reserved (DHCP)',
+  fixed: 'set on the device',
+} as const;
+
+export const deviceSchema = z.strictObject({
+  id,
+  name: text('Name', 'As people here call it.', { alsoCalled: ['Host name'] }),
+  mac: typed('MAC address', 'As on its label: a reservation needs it.', parseMac, {
+    needed: (device) => device.addressing === 'reserved',
+    alsoCalled: ['Ethernet address', 'Hardware address', 'Physical address'],
+  }),
+  network: refersTo('/networks', 'Network', 'The network it is in.'),
+  addressing: choice('Addressing', 'How the device gets its address.', addressingTitles, 'automatic', {
+    alsoCalled: ['Address reservation', 'Static lease', 'DHCP binding'],
+  }),
+  address: typed('Address', 'The address that stays with the device.', parseAddress, {
+    needed: (device) => device.addressing !== 'automatic',
+    alsoCalled: ['IP address', 'Reserved IP'],
+  }),
+  services: rows('Services', 'What answers on the device.', serviceSchema, 50),
+  notes: text('Notes', 'Anything worth knowing about this device.'),
+});
+
+export const forwardSchema = z.strictObject({
+  id,
+  purpose: text('What for', 'What the forward is for, in a few words.', {
+    alsoCalled: ['Description', 'Rule name'],
+  }),
+  uplink: refersTo('/uplinks', 'Uplink', 'The line on which it comes in.', {
+    alsoCalled: ['WAN interface', 'Incoming interface'],
+  }),
+  device: refersTo('/devices', 'Device', 'The device to which it is forwarded.', {
+    alsoCalled: ['Internal IP', 'Server IP', 'Target'],
+  }),
+  service: refersTo('/devices/*/services', 'Service', 'The service of the device.', {
+    emptyMeans: 'protocol and port are typed here',
+  }),
+  protocol,
+  insidePorts: typed('Inside port', 'Port on the device.', parsePorts, {
+    needed: (forward) => forward.service === '',
+    alsoCalled: ['Internal port', 'Local port', 'Private port'],
+  }),
+  outsidePorts: typed('Outside port', 'Port at which it is reached from outside.', parsePorts, {
+    emptyMeans: 'the same as inside',
+    alsoCalled: ['External port', 'WAN port', 'Public port', 'Service port'],
+  }),
+  sources: typedList(
+    'Allowed sources',
+    'Outside addresses or prefixes that may use it, separated by commas.',
+    parseSource,
+    100,
+    { emptyMeans: 'everybody', alsoCalled: ['Source IP', 'Remote address', 'Allowed IPs'] },
+  ),
+});
+
+export const reachSchema = z.strictObject({
+  id,
+  from: refersTo('/networks', 'From', 'The network that may begin a connection.'),
+  to: refersTo('/networks', 'To', 'The network that it may reach.'),
+  device: refersTo('/devices', 'Device', 'Only this device.', { emptyMeans: 'the whole network' }),
+  service: refersTo('/devices/*/services', 'Service', 'Only this service of the device.', {
+    emptyMeans: 'all services',
+  }),
+});
+
+export const routeSchema = z.strictObject({
+  id,
+  prefix: typed('Destination prefix', 'Addresses that are sent this way.', parsePrefix, {
+    needed: true,
+    alsoCalled: ['Destination', 'Target network'],
+  }),
+  via: typed('Next hop', 'Address of the router that has them.', parseAddress, {
+    needed: true,
+    alsoCalled: ['Gateway', 'Via'],
+  }),
+  notes: text('Notes', 'Why the route is there.'),
+});

@@ -1,0 +1,136 @@
+import { z } from 'zod';
+import { parseAddress } from '../../net/address.ts';
+import { parseSerial } from '../../net/identifiers.ts';
+import { parseMac } from '../../net/mac.ts';
+import { parsePorts } from '../../net/ports.ts';
+import { parseInterface } from '../../net/prefix.ts';
+import { choice, formed, id, notes, number, refersTo, rows, short, text, typed, yesNo } from '../field.ts';
+
+export const protocolTitles = { tcp: 'tcp', udp: 'udp', both: 'tcp and udp' } as const;
+export const protocol = choice(
+  'Protocol',
+  'The transport protocol: TCP, UDP or both.',
+  protocolTitles,
+  'tcp',
+  { alsoCalled: ['Type', 'Service type'] },
+);
+
+export const siteSchema = z
+  .strictObject({
+    name: text('Site name', 'The name under which this site is found again.'),
+    customer: text('Customer', 'Who ordered the work. Sites of one customer can be connected.'),
+    street: text('Street', 'Street and number.'),
+    town: text('Town', 'Town or village.'),
+    postcode: short('Postcode', 'As it stands on a letter.'),
+    country: text('Country', 'Two letters (ISO 3166-1 alpha-2). Radio rules depend on it.', { longest: 2 }),
+    timeZone: short('Time zone', 'IANA name, such as Europe/Lisbon. Times in the record are in it.'),
+    rented: yesNo('Rented', 'The owner of the building has to agree to fixed work.', false),
+    noDrilling: yesNo('No drilling', 'Cables go where holes are already.', false),
+    cupboardCelsius: number('Cupboard temperature', 'Air inside the cupboard on its warmest day.', {
+      unit: '°C',
+      least: -50,
+      most: 100,
+    }),
+    notes: notes('Notes', 'Anything the next person should know before driving out.'),
+  })
+  .prefault({});
+
+export const contactSchema = z.strictObject({
+  id,
+  name: text('Name', 'First and last name.'),
+  role: text('Role', 'What the person decides or opens: owner, caretaker, office.'),
+  phone: short('Telephone', 'With the country code.'),
+  email: text('E-mail', 'Address for letters and reports.'),
+});
+
+export const kitTitles = {
+  router: 'router',
+  modem: 'modem',
+  ont: 'optical network terminal (ONT)',
+  switch: 'switch',
+  'access-point': 'access point',
+  power: 'power supply, battery',
+  other: 'other',
+} as const;
+
+export const kitSchema = z.strictObject({
+  id,
+  role: choice('Role', 'What the box is for.', kitTitles, 'other'),
+  model: text('Model', 'As printed on the label.', { alsoCalled: ['Type', 'Product'] }),
+  serial: formed('Serial number', 'As printed on the label.', parseSerial, { alsoCalled: ['S/N'] }),
+  mac: formed('MAC address', 'As printed on the label.', parseMac, {
+    alsoCalled: ['Ethernet address', 'WAN MAC', 'Hardware address'],
+  }),
+  adminAddress: formed('Admin address', 'Where the pages of the box answer, as found.', parseAddress, {
+    alsoCalled: ['Management IP', 'Login address'],
+  }),
+  powerVolts: number('Supply voltage', 'Output of its power supply.', { unit: 'V', most: 1000 }),
+  powerAmps: number('Supply current', 'Output of its power supply.', {
+    unit: 'A',
+    most: 100,
+    alsoCalled: ['Output'],
+  }),
+  firmware: short('Firmware', 'Version that runs now.', {
+    longest: 200,
+    alsoCalled: ['Software', 'System version'],
+  }),
+  notes: text('Notes', 'Anything worth knowing about this box.'),
+});
+
+export const serviceSchema = z.strictObject({
+  id,
+  name: text('Service', 'What answers there, in a word.'),
+  protocol,
+  ports: typed('Port', 'One port or a range: 8443 or 8000-8010.', parsePorts, {
+    needed: true,
+    alsoCalled: ['Service port', 'Listen port'],
+    example: '8443',
+  }),
+});
+
+export const routerServiceSchema = z.strictObject({
+  ...serviceSchema.shape,
+  outside: yesNo('Answers on uplinks', 'The service answers to packets that come in on an uplink.', false, {
+    alsoCalled: ['Remote management', 'WAN access', 'Access from WAN'],
+  }),
+});
+
+export const portTitles = { wan: 'WAN: an uplink', lan: 'LAN: inside', off: 'not used' } as const;
+
+export const portSchema = z.strictObject({
+  id,
+  name: short('Port', 'As printed beside it.', { alsoCalled: ['Socket', 'Interface', 'Jack'] }),
+  role: choice('Use', 'What the port is for.', portTitles, 'lan', { alsoCalled: ['Port mode', 'Zone'] }),
+  uplink: refersTo('/uplinks', 'Uplink', 'The line that is plugged in, for a WAN port.', {
+    emptyMeans: 'none',
+  }),
+  network: refersTo('/networks', 'Untagged network', 'The network of untagged frames, for a LAN port.', {
+    emptyMeans: 'none',
+    alsoCalled: ['PVID', 'Native VLAN', 'Access VLAN'],
+  }),
+});
+
+export const routerSchema = z
+  .strictObject({
+    factoryAddress: typed(
+      'Factory address',
+      'Address and prefix length of the router when it is new, from its label or manual.',
+      parseInterface,
+      { example: '192.168.1.1/24', alsoCalled: ['Default IP', 'Default login'] },
+    ),
+    factoryDhcp: yesNo('DHCP server when new', 'The new router gives a laptop on it an address.', true, {
+      off: 'no, the laptop needs a fixed address',
+    }),
+    adminNetwork: refersTo('/networks', 'Managed from', 'The network from which the router is managed.', {
+      emptyMeans: 'the first network',
+      alsoCalled: ['Management VLAN', 'Admin access'],
+    }),
+    services: rows(
+      'Services of the router',
+      'What the router itself answers: its pages, its DNS server, its shell.',
+      routerServiceSchema,
+      50,
+    ),
+    ports: rows('Ports of the router', 'The ports of the router and the use of each.', portSchema, 64),
+  })
+  .prefault({});

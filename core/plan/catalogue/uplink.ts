@@ -1,0 +1,172 @@
+import { z } from 'zod';
+import { parseAddress } from '../../net/address.ts';
+import { parsePorts } from '../../net/ports.ts';
+import { parsePrefix } from '../../net/prefix.ts';
+import { practice } from '../../worked/worked.ts';
+import {
+  choice,
+  choices,
+  id,
+  number,
+  rows,
+  short,
+  text,
+  typed,
+  usualNumber,
+  usually,
+  whole,
+  yesNo,
+} from '../field.ts';
+import { lineFailures, watchSettings } from './failover.ts';
+import { vlanBounds } from './inside.ts';
+import { mediaSettings, mediumTitles } from './media.ts';
+import { protocol } from './site.ts';
+import { uplinkSettings, uplinkTypeTitles } from './wan-types.ts';
+
+/** What a provider's paperwork may hold. */
+export const paperTitles = {
+  user: 'a user name',
+  block: 'an address with a mask',
+  apn: 'an APN',
+  vlan: 'a VLAN ID',
+  translator: 'IPv4 over IPv6 (DS-Lite)',
+  server: 'a server to dial',
+} as const;
+
+export const handoffTitles = {
+  none: 'nothing: the line ends at the router',
+  bridged: 'a bridged modem or box',
+  routes: 'a box that routes (double NAT)',
+} as const;
+
+export const boxForwardSchema = z.strictObject({
+  id,
+  protocol,
+  ports: typed('Port', 'A port that the box forwards to the router.', parsePorts, {
+    needed: true,
+    alsoCalled: ['External port', 'Service port'],
+  }),
+});
+
+const routes = (handoff: Readonly<Record<string, unknown>>): boolean => handoff.mode === 'routes';
+
+const handoff = z.strictObject({
+  mode: choice(
+    'In front of the router',
+    'What stands between the line and the router.',
+    handoffTitles,
+    'none',
+    {
+      alsoCalled: ['Modem', 'Provider router', 'Bridge mode'],
+    },
+  ),
+  name: text('Name of the box', 'As people here call it.'),
+  insidePrefix: typed('Subnet behind the box', 'Subnet between the box and the router.', parsePrefix, {
+    needed: routes,
+    example: '192.168.8.0/24',
+    alsoCalled: ['LAN of the provider router'],
+  }),
+  insideAddress: typed("Box's inside address", "The box's own address there.", parseAddress, {
+    emptyMeans: 'the first address',
+    example: '192.168.8.1',
+    alsoCalled: ['Gateway'],
+  }),
+  outsideAddress: typed("Box's outside address", 'The WAN address on its own status page.', parseAddress, {
+    alsoCalled: ['WAN IP of the modem'],
+  }),
+  forwards: rows('Forwards of the box', 'Ports that the box forwards to the router.', boxForwardSchema, 200),
+});
+
+const answerSchema = z.strictObject({
+  id: short('Question', 'Which question of the call sheet.'),
+  answer: text('Answer', 'What the provider said.'),
+  who: text('Who', 'Who said it.'),
+  when: short('When', 'Day of the call.'),
+});
+
+export const rateRunSchema = z.strictObject({
+  id,
+  direction: choice('Direction', 'Seen from the site.', { down: 'down', up: 'up' }, 'down'),
+  mbps: number('Measured rate', 'As the throughput test says.', { unit: 'Mb/s', most: 400_000 }),
+  wired: yesNo('By cable', 'Measured by cable, not over Wi-Fi.', true, { on: 'cable', off: 'Wi-Fi' }),
+  hour: whole('Hour', 'Hour of the day, local time.', { most: 23 }),
+});
+
+export const uplinkSchema = z.strictObject({
+  id,
+  name: text('Name', 'As it is called in findings and on the record: Fibre, Backup.', {
+    alsoCalled: ['WAN', 'Interface name'],
+  }),
+  medium: choice('Medium', 'What the line is made of.', mediumTitles, 'unknown', {
+    alsoCalled: ['Access technology'],
+  }),
+  media: mediaSettings,
+  papers: choices('Paperwork', "What the provider's paperwork has.", paperTitles),
+  activation: choice(
+    'Activated',
+    'Whether the provider has switched the line on.',
+    { unknown: 'not asked yet', 'not-yet': 'not yet', active: 'yes' },
+    'unknown',
+  ),
+  answers: z
+    .array(answerSchema)
+    .max(50)
+    .default([])
+    .describe('What the provider answered to the call sheet.'),
+  vlan: whole('VLAN ID', 'IEEE 802.1Q tag of the data on the line.', {
+    ...vlanBounds,
+    alsoCalled: ['Internet VLAN', '802.1Q tag', 'Tag'],
+  }),
+  vlanPriority: whole('VLAN priority', 'Priority code point (IEEE 802.1Q), 0 to 7.', {
+    most: 7,
+    emptyMeans: 'not set',
+    alsoCalled: ['802.1p', 'PCP', 'CoS'],
+  }),
+  type: choice('WAN type', 'How the router gets its address on the line.', uplinkTypeTitles, 'dhcp', {
+    alsoCalled: ['Connection type', 'Internet mode', 'Protocol'],
+  }),
+  settings: uplinkSettings,
+  handoff: handoff.prefault({}),
+  sourceNat: yesNo('Source NAT', "Inside sources leave with the uplink's address (RFC 3022).", true, {
+    on: 'on',
+    off: 'off',
+    alsoCalled: ['NAT', 'Masquerade', 'Share this connection'],
+  }),
+  mtuBytes: whole('MTU', 'Largest packet the line carries.', {
+    unit: 'bytes',
+    least: 576,
+    most: 9216,
+    emptyMeans: 'what the WAN type carries',
+    alsoCalled: ['Largest packet', 'Maximum transmission unit'],
+  }),
+  rateDownMbps: number('Contract rate, download', 'As the contract says.', {
+    unit: 'Mb/s',
+    most: 400_000,
+    alsoCalled: ['Download'],
+  }),
+  rateUpMbps: number('Contract rate, upload', 'As the contract says.', {
+    unit: 'Mb/s',
+    most: 400_000,
+    alsoCalled: ['Upload'],
+  }),
+  runs: rows('Measured rates', 'Runs of a throughput test.', rateRunSchema, 500),
+  label: short('Cable label', 'Written on the plug and the box, so that the right one is pulled.', {
+    mono: false,
+    emptyMeans: 'no label yet',
+  }),
+  standby: choice(
+    'Standby',
+    'As a backup: kept connected, or dialled when it is needed.',
+    { up: 'kept up', dialled: 'dialled when needed' },
+    'up',
+    { alsoCalled: ['Hot standby', 'Cold standby', 'On demand'] },
+  ),
+  weight: usualNumber('Weight', 'Share of new sessions where lines share the load.', {
+    most: 1000,
+    usual: usually(1, practice),
+    alsoCalled: ['Load balancing', 'Ratio'],
+  }),
+  watch: watchSettings.prefault({}),
+  failures: lineFailures.prefault({}),
+  notes: text('Notes', 'Anything worth knowing about this line.'),
+});

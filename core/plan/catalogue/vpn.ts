@@ -1,0 +1,306 @@
+import { z } from 'zod';
+import { parseAddress } from '../../net/address.ts';
+import { parsePrefix } from '../../net/prefix.ts';
+import { practice } from '../../worked/worked.ts';
+import {
+  choice,
+  choices,
+  id,
+  notes,
+  number,
+  refersTo,
+  refersToSome,
+  rows,
+  secret,
+  short,
+  text,
+  typed,
+  typedList,
+  usualNumber,
+  usualWhole,
+  usually,
+  whole,
+  yesNo,
+} from '../field.ts';
+
+/** Ways to come in from outside. */
+export const wayTitles = {
+  none: 'no remote access',
+  wireguard: 'WireGuard (point-to-site VPN)',
+  ikev2: 'IKEv2 with IPsec',
+  tls: 'VPN over TLS with certificates',
+  mesh: 'Mesh VPN with outside coordination',
+  hub: 'Hub that both ends call',
+  forward: 'Port forward',
+  dated: 'PPTP or L2TP without IPsec',
+} as const;
+
+/** The usual UDP port of the tunnel (its paper has none). */
+const tunnelPort = usually(51_820, practice);
+
+/** One door for a group: a whole network, a device, or one service of it. */
+export const vpnGrantSchema = z.strictObject({
+  id,
+  network: refersTo('/networks', 'Network', 'The network that the group may reach.'),
+  device: refersTo('/devices', 'Device', 'Only this device.', { emptyMeans: 'the whole network' }),
+  service: refersTo('/devices/*/services', 'Service', 'Only this service of the device.', {
+    emptyMeans: 'all services',
+  }),
+});
+
+export const vpnGroupSchema = z.strictObject({
+  id,
+  name: text('Group', 'People who may reach the same things.'),
+  tunnel: choice(
+    'Traffic in the tunnel',
+    'What the client sends through the tunnel.',
+    {
+      split: 'only what is granted (split tunnel)',
+      full: 'everything (full tunnel)',
+      near: 'all but the local network',
+    },
+    'split',
+    { alsoCalled: ['Split tunnel', 'Full tunnel', 'Allowed IPs'] },
+  ),
+  manages: yesNo('Manages the router', 'May open the pages of the router itself.', false),
+  grants: rows('Grants', 'What the group may reach.', vpnGrantSchema, 200),
+});
+
+/** One device of one person: a key of its own, an address of its own. */
+export const vpnPeerSchema = z.strictObject({
+  id,
+  name: text('Device', 'What it is: telephone, office laptop.'),
+  person: text('Person', 'Whose device it is.'),
+  group: refersTo('/vpn/groups', 'Group', 'What the device may reach.'),
+  system: choice(
+    'Kind of device',
+    'What the client runs on.',
+    {
+      telephone: 'telephone',
+      tablet: 'tablet',
+      laptop: 'laptop',
+      desktop: 'desktop',
+      router: 'router',
+      other: 'other',
+    },
+    'laptop',
+  ),
+  takes: choice(
+    'Software allowed',
+    'What may be installed on the device.',
+    { any: 'any app', 'built-in': 'only what it came with', browser: 'only a browser' },
+    'any',
+  ),
+  address: typed('Tunnel address', "The client's address in the tunnel.", parseAddress, {
+    alsoCalled: ['Client IP', 'Interface address', 'Allowed IPs'],
+  }),
+  address6: typed('Tunnel IPv6 address', "The client's IPv6 address in the tunnel.", parseAddress, {
+    emptyMeans: 'none',
+  }),
+  publicKey: short('Public key', "The client's public key, in base64."),
+  ownKey: yesNo('Private key', 'Who made the key pair and keeps the private half.', false, {
+    on: 'kept by the person alone',
+    off: 'made here',
+  }),
+  secret: secret('Private key', 'Name of the private key in the vault.'),
+  preshared: secret('Pre-shared key', 'A further secret that both ends hold.', {
+    emptyMeans: 'none',
+    alsoCalled: ['PSK', 'Preshared key'],
+  }),
+  created: short('Created', 'Day it was set up (ISO 8601).'),
+  expires: short('Expires', 'Last day of access (ISO 8601).', { emptyMeans: 'no end' }),
+  revoked: short('Revoked', 'Day on which access was ended (ISO 8601).', { emptyMeans: 'not revoked' }),
+  lastSeen: short('Last handshake', 'Day on which the router last heard it (ISO 8601).', {
+    alsoCalled: ['Latest handshake', 'Last seen'],
+  }),
+  oldKey: short('Previous key', 'Public key before a rotation; it works until the overlap ends.'),
+  oldKeyUntil: short('Previous key until', 'Last day of the overlap (ISO 8601).'),
+});
+
+export const vpnEndpointSchema = z.strictObject({
+  id,
+  uplink: refersTo('/uplinks', 'Uplink', 'The line to which the name or address leads.'),
+  host: text('Endpoint', 'Name or address that clients call.', {
+    mono: true,
+    alsoCalled: ['Server address', 'Remote gateway', 'Host name'],
+  }),
+});
+
+export const vpnRunSchema = z.strictObject({
+  id,
+  direction: choice(
+    'Direction',
+    'Seen from the client.',
+    { down: 'to the client', up: 'from the client' },
+    'down',
+  ),
+  mbps: number('Measured rate', 'As the throughput test says.', { unit: 'Mb/s', most: 400_000 }),
+});
+
+/** A network whose subnet is in use at the other end too, and the subnet under which the other end sees it. */
+export const translationSchema = z.strictObject({
+  id,
+  of: choice(
+    'Site',
+    'The end that has the network.',
+    { here: 'this site', there: 'the other site' },
+    'there',
+  ),
+  network: text('Network', 'Its name.'),
+  real: typed('Real subnet', 'The subnet that the devices have.', parsePrefix, { needed: true }),
+  seen: typed('Translated subnet', 'The subnet under which the other end sees it.', parsePrefix, {
+    needed: true,
+    alsoCalled: ['1:1 NAT', 'NETMAP', 'Bidirectional NAT'],
+  }),
+});
+
+/** Another site of the same customer, connected by a site-to-site tunnel. */
+export const farSiteSchema = z.strictObject({
+  id,
+  name: text('Site', 'Name of the other site.'),
+  prefixes: typedList(
+    'Remote subnets',
+    'Subnets that are routed to the other site, separated by commas.',
+    parsePrefix,
+    200,
+    { alsoCalled: ['Allowed IPs', 'Remote networks'] },
+  ),
+  endpoint: text('Endpoint', 'Name or address at which it can be called.', {
+    mono: true,
+    emptyMeans: 'it cannot be called',
+    alsoCalled: ['Remote gateway', 'Peer address'],
+  }),
+  failsOver: yesNo('Second line there', 'The other site has a second line.', false),
+  backupEndpoint: text('Endpoint on its second line', 'Name or address over its second line.', {
+    mono: true,
+    emptyMeans: 'it cannot be called over it',
+  }),
+  backSeconds: number('Failover time there', 'Until its second line carries, at worst.', {
+    unit: 's',
+    most: 86_400,
+  }),
+  nameSeconds: usualNumber('DNS change there', 'Until its name leads to the second line.', {
+    unit: 's',
+    most: 691_200,
+    usual: usually(3600, practice),
+  }),
+  port: usualWhole('UDP port', 'Port at which it listens.', {
+    least: 1,
+    most: 65_535,
+    usual: tunnelPort,
+    alsoCalled: ['Listen port'],
+  }),
+  publicKey: short('Public key', 'Public key of the other site, in base64.', {
+    alsoCalled: ['Public key of the peer'],
+  }),
+  address: typed('Tunnel address', 'Its address in the tunnel.', parseAddress),
+  networks: refersToSome('/networks', 'Local networks', 'Networks of this site that are connected.', 50, {
+    emptyMeans: 'all but guests and payment',
+    alsoCalled: ['Local subnets'],
+  }),
+  translations: rows(
+    'Translated subnets',
+    'Subnets that are in use at both ends, translated one to one.',
+    translationSchema,
+    200,
+  ),
+});
+
+/** A certificate of the site's own authority. Its private key is in the vault. */
+export const certificateSchema = z.strictObject({
+  id,
+  person: text('Issued to', 'The person and device, or the name of the router.', {
+    alsoCalled: ['Common name', 'Subject'],
+  }),
+  use: choice('Use', 'Whom it proves.', { client: 'client', server: 'server' }, 'client', {
+    alsoCalled: ['Extended key usage'],
+  }),
+  serial: short('Serial number', 'As in the certificate (RFC 5280 section 4.1.2.2).'),
+  from: short('Valid from', 'ISO 8601 date.', { alsoCalled: ['Not before'] }),
+  until: short('Valid until', 'ISO 8601 date.', { alsoCalled: ['Not after'] }),
+  revoked: short('Revoked', 'ISO 8601 date.', { emptyMeans: 'not revoked' }),
+  secret: secret('Private key', 'Name of its private key in the vault.'),
+  pem: notes('Certificate', 'PEM (RFC 7468).', 8000),
+});
+
+export const vpnSettings = z.strictObject({
+  way: choice('Remote access', 'How remote users come in.', wayTitles, 'none', {
+    alsoCalled: ['VPN type', 'VPN server'],
+  }),
+  outsideService: choice(
+    'Outside coordination service',
+    'Whether a service of somebody else may arrange the connections.',
+    { unknown: 'not asked yet', allowed: 'allowed', refused: 'not allowed' },
+    'unknown',
+  ),
+  boxMbps: number('Encryption throughput', 'What the router encrypts, by its data sheet.', {
+    unit: 'Mb/s',
+    most: 400_000,
+    alsoCalled: ['VPN throughput'],
+  }),
+  boxEncrypts: choices('VPN protocols of the router', 'What the router can speak.', {
+    wireguard: 'WireGuard',
+    ikev2: 'IKEv2',
+    tls: 'TLS',
+  }),
+  pool: typed('Tunnel subnet', 'Addresses that clients get in the tunnel.', parsePrefix, {
+    needed: (vpn) => vpn.way === 'wireguard',
+    example: '10.24.60.0/24',
+    alsoCalled: ['Virtual IP pool', 'Tunnel network', 'Client address pool'],
+  }),
+  pool6: typed('Tunnel IPv6 prefix', 'IPv6 addresses that clients get in the tunnel.', parsePrefix, {
+    emptyMeans: 'none',
+  }),
+  port: usualWhole('UDP port', 'Port at which the router listens.', {
+    unit: 'udp',
+    least: 1,
+    most: 65_535,
+    usual: tunnelPort,
+    alsoCalled: ['Listen port'],
+  }),
+  endpoints: rows('Endpoints', 'Names and addresses that clients call.', vpnEndpointSchema, 8),
+  publicKey: short('Public key', "The router's public key, in base64."),
+  secret: secret('Private key', "Name of the router's private key in the vault.", {
+    alsoCalled: ['Interface private key'],
+  }),
+  resolver: typed('DNS server in the tunnel', 'DNS server inside, for names of the site.', parseAddress, {
+    emptyMeans: 'none',
+  }),
+  keepAliveSeconds: usualWhole(
+    'Persistent keepalive',
+    'Interval of packets that keep the NAT mapping of the client open; 0 for none.',
+    {
+      unit: 's',
+      most: 65_535,
+      usual: usually(25, 'RFC 4787 REQ-5 keeps a mapping two minutes, many NATs 30 s: practice'),
+      alsoCalled: ['Keepalive', 'Persistent keep-alive'],
+    },
+  ),
+  mtuBytes: whole('Tunnel MTU', 'Largest packet inside the tunnel.', {
+    unit: 'bytes',
+    least: 576,
+    most: 9216,
+    emptyMeans: 'what the line leaves',
+  }),
+  groups: rows('Groups', 'Groups of remote users, and what each may reach.', vpnGroupSchema, 50),
+  peers: rows('Clients', 'One row for each device of a remote user.', vpnPeerSchema, 1000),
+  travellerDownMbps: number("Remote user's download rate", 'What the line of a remote user gives.', {
+    unit: 'Mb/s',
+    most: 400_000,
+  }),
+  roundTripMs: number('Round-trip time', 'Between remote user and site.', { unit: 'ms', most: 60_000 }),
+  runs: rows('Measured through the tunnel', 'Runs of a throughput test.', vpnRunSchema, 200),
+  sites: rows('Site-to-site', 'Other sites, connected by tunnels.', farSiteSchema, 50),
+  hub: yesNo('Hub', 'The other sites reach one another through this one.', false, {
+    on: 'forwards between the other sites',
+    off: 'forwards nothing between them',
+    alsoCalled: ['Spoke to spoke', 'Hub and spoke'],
+  }),
+  authority: z
+    .strictObject({
+      pem: notes('Certificate of the authority', 'PEM (RFC 7468).', 8000),
+      secret: secret('Private key of the authority', 'Name of its private key in the vault.'),
+    })
+    .prefault({}),
+  certificates: rows('Certificates', 'Certificates that the authority issued.', certificateSchema, 1000),
+});

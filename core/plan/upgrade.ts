@@ -1,0 +1,50 @@
+import { bad, ok, type Result } from '../result.ts';
+import { planVersion } from './version.ts';
+
+/** Anything that JSON can be. */
+type Json = Record<string, unknown>;
+
+const isObject = (value: unknown): value is Json =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
+
+/** What makes a plan of one version one of the next; the first makes 2 out of 1. */
+const upgrades: readonly ((plan: Json) => Json)[] = [fromOneToTwo];
+
+/** Brings a plan of an earlier version into the form of today, one version at a time; a newer one is refused. */
+export function upgraded(document: Json): Result<Json> {
+  const { version } = document;
+  if (typeof version !== 'number' || !Number.isInteger(version) || version < 1)
+    return bad(
+      'version',
+      `The file does not say which version of the plan format it has: "version" is a whole number, ${planVersion} today.`,
+      '/version',
+    );
+  if (version > planVersion)
+    return bad(
+      'newer',
+      `The plan is newer than this program: it has version ${version}, and this program reads up to ${planVersion}. Update the program, then open it again.`,
+      '/version',
+    );
+  return ok({
+    ...upgrades.slice(version - 1).reduce((plan, upgrade) => upgrade(plan), document),
+    version: planVersion,
+  });
+}
+
+/**
+ * Version 1 had two forms of a site-to-site tunnel: at first one translated subnet for each end, without the subnet
+ * that it stands for, then rows. Rows it is; the subnet that was never written down is left to be filled in.
+ */
+function fromOneToTwo(plan: Json): Json {
+  const { vpn } = plan;
+  if (!isObject(vpn) || !Array.isArray(vpn.sites)) return plan;
+  return { ...plan, vpn: { ...vpn, sites: vpn.sites.map(withRows) } };
+}
+
+function withRows(site: unknown): unknown {
+  if (!isObject(site) || !('translated' in site || 'ownTranslated' in site)) return site;
+  const { translated, ownTranslated, ...rest } = site;
+  const row = (of: 'here' | 'there', seen: unknown): Json[] =>
+    typeof seen === 'string' && seen !== '' ? [{ id: of, of, seen }] : [];
+  return { ...rest, translations: [...row('there', translated), ...row('here', ownTranslated)] };
+}

@@ -1,0 +1,81 @@
+import { parseAddress, type Address } from '../net/address.ts';
+import { classify, reachableFromOutside } from '../net/classify.ts';
+import { hostsOf } from '../net/prefix.ts';
+import { firstFreeAddress, rangeBetween } from '../net/range.ts';
+import type { UplinkValues } from '../plan/schema.ts';
+import type { Inbound, Line, Translator } from './model.ts';
+import { wanPort } from './wan-port.ts';
+
+/** Where a packet from inside is looked at when the line's own address is not known yet. */
+const unknownLineAddress: Address = (() => {
+  const parsed = parseAddress('192.0.2.1');
+  if (!parsed.ok) throw new Error(parsed.problem.says);
+  return parsed.value;
+})();
+
+/** What follows from the values of an uplink: its addresses, who translates, and how far a packet from outside comes. */
+export function compileLine(uplink: UplinkValues, at: string): Line {
+  const port = wanPort(uplink.type, uplink.settings);
+  const { handoff } = uplink;
+  const routes = handoff.mode === 'routes';
+  const boxPrefix = handoff.insidePrefix;
+  const boxOutside = handoff.outsideAddress;
+  const box =
+    handoff.mode === 'none'
+      ? undefined
+      : {
+          routes,
+          name: handoff.name || (routes ? 'box in front' : 'bridged box'),
+          prefix: routes ? boxPrefix : undefined,
+          address: routes ? (handoff.insideAddress ?? (boxPrefix && hostsOf(boxPrefix).first)) : undefined,
+          outsideAddress: routes ? boxOutside : undefined,
+          forwards: handoff.forwards.flatMap(({ protocol, ports }) => (ports ? [{ protocol, ports }] : [])),
+        };
+
+  const behindBox =
+    routes && boxPrefix
+      ? firstFreeAddress(
+          [rangeBetween(hostsOf(boxPrefix).first, hostsOf(boxPrefix).last)],
+          box?.address ? [box.address] : [],
+        )
+      : undefined;
+  const lineAddress = routes ? boxOutside : port.address;
+  const lineClass = lineAddress ? classify(lineAddress).class : 'unknown';
+  const translators: Translator[] = [];
+  if (routes) translators.push('box');
+  const seenPublic = lineClass !== 'unknown' && reachableFromOutside(lineClass);
+  // A public address that is expected says more than a translator that is.
+  if (lineClass === 'unknown' ? port.carrierNat : !seenPublic) translators.push('carrier');
+  const inbound: Inbound = translators.includes('carrier')
+    ? 'impossible'
+    : lineClass === 'unknown'
+      ? 'unknown'
+      : routes
+        ? 'by-box'
+        : 'direct';
+
+  return {
+    ...uplink,
+    at,
+    name: uplink.name || 'unnamed uplink',
+    unnamed: uplink.name.trim() === '',
+    address: port.address ?? behindBox ?? unknownLineAddress,
+    addressKnown: port.address !== undefined,
+    addressAt: `${at}/settings/${uplink.type}/${port.addressKey}`,
+    prefix: port.prefix ?? (routes ? boxPrefix : undefined),
+    gateway: port.gateway ?? box?.address,
+    resolvers: port.resolvers,
+    resolversOffered: port.resolversOffered,
+    box,
+    lineAddress: lineAddress ?? unknownLineAddress,
+    lineAddressKnown: lineAddress !== undefined,
+    lineClass,
+    translators,
+    inbound,
+    publicAddress: lineAddress && inbound !== 'impossible' ? lineAddress : unknownLineAddress,
+    publicAddressKnown: lineAddress !== undefined && inbound !== 'impossible',
+    mtuBytes: uplink.mtuBytes ?? port.largestBytes,
+    largestBytes: port.largestBytes,
+    wrappingBytes: (uplink.vlan === null ? 0 : 4) + port.wrappingBytes,
+  };
+}
