@@ -3,49 +3,78 @@ import hooks from 'eslint-plugin-react-hooks';
 import regexp from 'eslint-plugin-regexp';
 import tseslint from 'typescript-eslint';
 
-/** The layers of docs/layout: core imports no other; server, web and cli import core only, never each other. */
-const layer = (folder, forbidden, outside = []) => ({
-  files: [`${folder}/**/*.{ts,tsx}`],
-  ignores: ['**/*.test.ts', 'core/testing/**'],
-  rules: {
-    'no-restricted-imports': [
-      'error',
-      {
-        patterns: [
-          ...forbidden.map((other) => ({
-            group: [`**/${other}/**`],
-            message: `${folder} may not import from ${other}: see "How the code is laid out" in README.md.`,
-          })),
-          ...outside.map((name) => ({ group: [name], message: `${folder} has no place for ${name}.` })),
-        ],
-      },
-    ],
-  },
+/**
+ * The layers of the core, bottom up: none imports one that stands above it, in types or in values. The order is that
+ * of "How the code is laid out" in README.md.
+ */
+export const coreLayers = [
+  ['result.ts', 'days.ts', 'text.ts', 'encode.ts'],
+  ['net'],
+  ['worked'],
+  ['plan'],
+  ['site'],
+  ['terms'],
+  // Laws: how things behave.
+  ['media'],
+  ['uplinks'],
+  ['faults'],
+  ['failover'],
+  ['vpn'],
+  ['router'],
+  // Answers.
+  ['path'],
+  ['readings'],
+  ['runsheet'],
+  ['acceptance'],
+  ['checks'],
+  ['workings'],
+  ['record'],
+  ['formats'],
+  ['sums'],
+  ['index.ts'],
+];
+
+const layoutNote = 'see "How the code is laid out" in README.md.';
+const notTests = ['**/*.test.{ts,tsx}', 'core/testing/**'];
+
+/** What a file of one place may not import: patterns and messages. */
+const layer = (files, patterns) => ({
+  files,
+  ignores: notTests,
+  rules: { 'no-restricted-imports': ['error', { patterns }] },
 });
 
-/** What would make the core depend on where and when it runs. */
-const pure = {
-  files: ['core/**/*.ts'],
-  ignores: ['**/*.test.ts', 'core/testing/**'],
-  rules: {
-    'no-restricted-globals': ['error', 'fetch', 'setTimeout', 'setInterval', 'window', 'document', 'process'],
-    'no-restricted-syntax': [
-      'error',
+const named = (names) => names.map((name) => name.replace('.', '\\.')).join('|');
+
+const coreLayer = (names, index) => {
+  const above = coreLayers.slice(index + 1).flat();
+  const folders = above.filter((name) => !name.endsWith('.ts'));
+  const files = above.filter((name) => name.endsWith('.ts'));
+  return layer(
+    names.map((name) => (name.endsWith('.ts') ? `core/${name}` : `core/${name}/**/*.ts`)),
+    [
+      ...outsideOfCore,
       {
-        selector: "CallExpression[callee.object.name='Math'][callee.property.name='random']",
-        message: 'Randomness comes in as an argument.',
-      },
-      {
-        selector: "CallExpression[callee.object.name='Date'][callee.property.name='now']",
-        message: 'Time comes in as an argument.',
-      },
-      {
-        selector: "NewExpression[callee.name='Date'][arguments.length=0]",
-        message: 'Time comes in as an argument.',
+        regex: `^(?:\\.\\.?/)+(?:(?:${named(folders)})/|(?:${named(files)})$)`,
+        message: `This stands above ${names.join(', ')}: ${layoutNote}`,
       },
     ],
-  },
+  );
 };
+
+/** The face of the core is core/index.ts; server, web and command line know nothing of each other. */
+const outer = (folder, others, extra = []) =>
+  layer(
+    [`${folder}/**/*.{ts,tsx}`],
+    [
+      {
+        regex: `^(?:\\.\\./)+(?:${named(others)})/`,
+        message: `${folder} may not import from there: ${layoutNote}`,
+      },
+      { regex: '^(?:\\.\\./)+core/(?!index\\.ts$)', message: `Import core/index.ts only: ${layoutNote}` },
+      ...extra,
+    ],
+  );
 
 const outsideOfCore = [
   'react*',
@@ -58,7 +87,53 @@ const outsideOfCore = [
   '@electric-sql/*',
   'node:*',
   'comlink',
-];
+]
+  .map((name) => ({ group: [name], message: `The core has no place for ${name}.` }))
+  .concat([
+    {
+      regex: '^(?:\\.\\./)+(?:server|web|cli|demo|bench)/',
+      message: `The core imports none of them: ${layoutNote}`,
+    },
+    {
+      regex: '^@noble/hashes/utils',
+      importNames: ['randomBytes'],
+      message: 'Randomness comes in as an argument.',
+    },
+  ]);
+
+const randomness = 'Randomness comes in as an argument.';
+const time = 'Time comes in as an argument.';
+const member = (object, property, message) => ({
+  selector: `MemberExpression[object.name='${object}'][property.name='${property}']`,
+  message,
+});
+
+/** What would make the core depend on where and when it runs. */
+const pure = {
+  files: ['core/**/*.ts'],
+  ignores: notTests,
+  rules: {
+    'no-restricted-globals': [
+      'error',
+      ...['fetch', 'setTimeout', 'setInterval', 'queueMicrotask', 'window', 'document', 'process'],
+      ...['navigator', 'localStorage'],
+      { name: 'performance', message: time },
+      { name: 'crypto', message: randomness },
+    ],
+    'no-restricted-syntax': [
+      'error',
+      member('Math', 'random', randomness),
+      member('Date', 'now', time),
+      member('Date', 'parse', 'Its answer depends on the machine: see core/days.ts.'),
+      member('globalThis', 'crypto', randomness),
+      member('globalThis', 'performance', time),
+      { selector: "CallExpression[callee.name='Date']", message: time },
+      { selector: "NewExpression[callee.name='Date'][arguments.length=0]", message: time },
+      { selector: "CallExpression[callee.property.name='randomUUID']", message: randomness },
+      { selector: "CallExpression[callee.property.name='randomSecretKey']", message: randomness },
+    ],
+  },
+};
 
 export default [
   { ignores: ['dist/', 'node_modules/', 'server/store/migrations/', 'coverage/'] },
@@ -100,9 +175,9 @@ export default [
     plugins: { 'react-hooks': hooks },
     rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },
   },
-  layer('core', ['server', 'web', 'cli', 'demo'], outsideOfCore),
-  layer('server', ['web', 'cli']),
-  layer('web', ['server', 'cli', 'demo']),
-  layer('cli', ['server', 'web']),
+  ...coreLayers.map(coreLayer),
+  outer('server', ['web', 'cli']),
+  outer('web', ['server', 'cli', 'demo']),
+  outer('cli', ['server', 'web']),
   pure,
 ];

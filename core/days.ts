@@ -1,17 +1,34 @@
 // Hundreds of people are looked through at every keystroke: a library's strict parser takes too long for that.
 const dayMs = 86_400_000;
-const at = (day: string): number => Date.parse(`${day}T00:00:00Z`);
+const at = (day: string): number => {
+  const [year, month, date] = day.split('-').map(Number);
+  return Date.UTC(year!, month! - 1, date);
+};
 const textOf = (time: number): string => new Date(time).toISOString().slice(0, 10);
 
 /** Whether a text is a day of the calendar, as "2027-03-01" (ISO 8601). */
-export function isDay(text: string): boolean {
-  if (!/^\d{4}-\d\d-\d\d$/.test(text)) return false;
-  const time = at(text);
-  return !Number.isNaN(time) && textOf(time) === text;
-}
+export const isDay = (text: string): boolean => /^\d{4}-\d\d-\d\d$/.test(text) && textOf(at(text)) === text;
 
 /** Days from one to the other; negative where the second comes first. Both must be days. */
 export const daysBetween = (from: string, to: string): number => Math.round((at(to) - at(from)) / dayMs);
 
 /** The day so many days later. */
 export const dayAfter = (day: string, days: number): string => textOf(at(day) + days * dayMs);
+
+const moment = /^(\d{4}-\d\d-\d\d)[T ](\d\d):(\d\d)(?::(\d\d)(\.\d{1,9})?)?(?:(Z)|([+-])(\d\d):?(\d\d))?$/;
+
+/**
+ * Seconds since 1970 of a moment (ISO 8601, RFC 3339); without a zone it is taken as UTC, on every machine alike.
+ * Undefined where the text is none.
+ */
+export function secondsOf(text: string): number | undefined {
+  const found = moment.exec(text.trim());
+  if (!found || !isDay(found[1]!)) return undefined;
+  const [, day, hours, minutes, seconds = '0', part = '0', , sign, offsetHours = '0', offsetMinutes = '0'] =
+    found;
+  if (Number(hours) > 23 || Number(minutes) > 59 || Number(seconds) > 60) return undefined;
+  const offset = (Number(offsetHours) * 60 + Number(offsetMinutes)) * 60 * (sign === '-' ? -1 : 1);
+  return (
+    at(day!) / 1000 + Number(hours) * 3600 + Number(minutes) * 60 + Number(seconds) + Number(part) - offset
+  );
+}

@@ -1,5 +1,5 @@
 /** The public face of the core: what the server, the web and the command line may use. */
-export { asLine, asText, isLine, longestPasted } from './text.ts';
+export { asLine, asText, isLine, longestPasted, slug } from './text.ts';
 export { bad, ok, valueOf, type Problem, type Result } from './result.ts';
 export { dayAfter, daysBetween, isDay } from './days.ts';
 export { formatAddress, parseAddress } from './net/address.ts';
@@ -41,8 +41,8 @@ export { freeBlock } from './site/renumber.ts';
 export { checks, runChecks } from './checks/index.ts';
 export { ask, type Answer, type HopText } from './path/ask.ts';
 export { follow } from './path/follow.ts';
-export { createRouter } from './path/router.ts';
-export { endpointNames, flowOf, parseQuery, slug, type Query } from './path/query.ts';
+export { createRouter } from './router/router.ts';
+export { endpointNames, flowOf, parseQuery, type Query } from './path/query.ts';
 export type { Flow, Outcome } from './path/packet.ts';
 export { uplinkType, uplinkTypes } from './uplinks/index.ts';
 export type { UplinkType } from './uplinks/type.ts';

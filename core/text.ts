@@ -37,6 +37,14 @@ export const manyLines = (most: number) =>
     .max(most)
     .refine((text) => asText(text) === text, 'a text has no control characters and no marks of direction');
 
+/** A name as it can be typed in a question: lower case, words joined by hyphens. */
+export const slug = (name: string): string =>
+  name
+    .trim()
+    .toLowerCase()
+    .replace(/[^\p{L}\p{N}.:/]+/gu, '-')
+    .replace(/^-|-$/g, '');
+
 /** Most characters of a text that is pasted or dropped to be read. */
 export const longestPasted = 200_000;
 

@@ -1,7 +1,7 @@
 import type { Site } from '../site/model.ts';
 import { byCertificate, certificateOf, leftOver } from '../vpn/certificates.ts';
 import type { Peer } from '../site/vpn.ts';
-import { slug } from '../path/query.ts';
+import { slug } from '../text.ts';
 import { reachText } from '../vpn/reach.ts';
 import { travel } from '../vpn/travellers.ts';
 import { reachable } from '../vpn/which.ts';

@@ -1,6 +1,6 @@
 import { formatAddress } from '../net/address.ts';
 import { firstOf } from '../net/prefix.ts';
-import { slug } from '../path/query.ts';
+import { slug } from '../text.ts';
 import type { Site } from '../site/model.ts';
 import { parseKey } from '../vpn/keys.ts';
 import type { FarSite } from '../site/vpn.ts';

@@ -1,4 +1,4 @@
-import { slug } from '../path/query.ts';
+import { slug } from '../text.ts';
 import type { Check, Finding } from '../terms/finding.ts';
 import { step, worked } from '../worked/worked.ts';
 

@@ -1,6 +1,6 @@
 import { bad, ok, type Result } from '../result.ts';
 import type { Site } from '../site/model.ts';
-import { slug } from '../path/query.ts';
+import { slug } from '../text.ts';
 
 /** Something that goes wrong at a time, for a time. */
 export interface ScriptedFault {

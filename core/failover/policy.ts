@@ -1,11 +1,12 @@
 import { hasPort, protocolsMeet } from '../net/ports.ts';
-import type { Header } from '../path/packet.ts';
+import type { Header } from '../net/packet.ts';
 import type { Line, Network, Site } from '../site/model.ts';
 import type { FailoverRule } from '../site/failover.ts';
 
 type Traffic = Pick<Header, 'protocol' | 'destinationPort'>;
 
-const fits = (
+/** Whether a rule speaks of this traffic. */
+export const fitsRule = (
   rule: FailoverRule,
   network: Network | undefined,
   { protocol, destinationPort }: Traffic,
@@ -19,7 +20,7 @@ export const ruleFor = (
   site: Site,
   network: Network | undefined,
   traffic: Traffic,
-): FailoverRule | undefined => site.failover.rules.find((rule) => fits(rule, network, traffic));
+): FailoverRule | undefined => site.failover.rules.find((rule) => fitsRule(rule, network, traffic));
 
 /** The lines that a packet from this network may use, in order. Without a rule it is all of them, in the order of the plan. */
 export const linesFor = (site: Site, network: Network | undefined, traffic: Traffic): readonly Line[] =>

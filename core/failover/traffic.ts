@@ -1,5 +1,5 @@
 import { trafficTitles } from '../plan/catalogue/failover.ts';
-import type { Header } from '../path/packet.ts';
+import type { Header } from '../net/packet.ts';
 import { practice } from '../worked/worked.ts';
 import type { TrafficKind } from '../plan/schema.ts';
 

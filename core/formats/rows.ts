@@ -2,7 +2,7 @@ import Papa from 'papaparse';
 import { parseAddress } from '../net/address.ts';
 import { parseMac } from '../net/mac.ts';
 import { parsePorts } from '../net/ports.ts';
-import { slug } from '../path/query.ts';
+import { slug } from '../text.ts';
 import { deviceSchema, forwardSchema, type DevicePlan, type ForwardPlan, type Plan } from '../plan/schema.ts';
 
 /** Cells of pasted or dropped rows: tabs from a spreadsheet, else semicolon- or comma-separated text (RFC 4180). */

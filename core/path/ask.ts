@@ -3,15 +3,8 @@ import { ok, type Result } from '../result.ts';
 import type { Site } from '../site/model.ts';
 import { follow } from './follow.ts';
 import { followPeer, peerNamed } from './from-peer.ts';
-import {
-  headerText,
-  type Flow,
-  type Header,
-  type Hop,
-  type NodeKind,
-  type Outcome,
-  type Trace,
-} from './packet.ts';
+import { type Flow, type Hop, type NodeKind, type Outcome, type Trace } from './packet.ts';
+import { headerText, type Header } from '../net/packet.ts';
 import { flowOf, parseQuery, type Query } from './query.ts';
 
 /** A hop in plain data, for people, files and threads. */

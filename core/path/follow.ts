@@ -3,11 +3,14 @@ import { classify, reachableFromOutside } from '../net/classify.ts';
 import { formatPorts, hasPort, protocolsMeet } from '../net/ports.ts';
 import { contains, formatPrefix, roleIn } from '../net/prefix.ts';
 import type { Device, Line, Network, Site } from '../site/model.ts';
-import { serviceText, type Flow, type Header, type Trace } from './packet.ts';
-import { createRouter } from './router.ts';
+import { type Flow, type Trace } from './packet.ts';
+import { serviceText, type Header } from '../net/packet.ts';
+import type { Side } from '../router/decision.ts';
+import { decided, lookedAt } from '../router/explain.ts';
+import { farSiteAt } from '../router/route.ts';
+import { createRouter } from '../router/router.ts';
 import { back, end, hop, stopped, type Run } from './run.ts';
-import type { Side } from './stages.ts';
-import { farSiteAt, toFarSite } from './tunnel.ts';
+import { toFarSite } from './tunnel.ts';
 
 /**
  * Follows one packet from its origin to where it ends, and its reply back. With `router` given (made by
@@ -245,27 +248,38 @@ function fromOutside(run: Run): Trace {
   return throughRouter(run, { kind: 'line', line }, inward);
 }
 
+/** Through the stages of the router; their decisions become hops, put into words only when somebody reads them. */
 function throughRouter(run: Run, ingress: Side, header: Header): Trace {
-  const verdict = run.router.forward(ingress, header, run.hops);
-  if (verdict.goes === 'nowhere') return stopped(run, verdict.outcome);
-  run.memories.push({ kind: 'router', node: 'router', before: header, after: verdict.header });
-  if (verdict.goes === 'router')
+  const decisions = run.router.decide(ingress, header);
+  for (const decision of decisions)
+    run.hops.push({
+      kind: 'router',
+      node: 'router',
+      stage: decision.stage,
+      at: decision.at,
+      looked: () => lookedAt(decision),
+      decided: () => decided(decision),
+      before: decision.before.header,
+      after: decision.after.header,
+      stops: decision.stop !== undefined,
+    });
+  const { reason, stop, after } = decisions.at(-1)!;
+  if (stop !== undefined && stop !== 'answered') return stopped(run, stop);
+  run.memories.push({ kind: 'router', node: 'router', before: header, after: after.header });
+  if (stop === 'answered') {
+    const name = reason.kind === 'service-answers' ? reason.service.name : 'ping';
     return end(
       run,
       'delivered',
-      () => `The router itself answers (${verdict.service}).`,
-      verdict.header,
-      back(run, verdict.header, 'router'),
+      () => `The router itself answers (${name}).`,
+      after.header,
+      back(run, after.header, 'router'),
     );
-  if (verdict.egress.kind === 'network')
-    return arriveAtHost(run, verdict.header, verdict.egress.network, verdict.hairpin);
-  if (verdict.egress.kind === 'tunnel') return toFarSite(run, verdict.egress.far, verdict.header);
-  return overLine(
-    run,
-    verdict.egress.line,
-    verdict.header,
-    ingress.kind === 'network' ? ingress.network : undefined,
-  );
+  }
+  const egress = after.egress!;
+  if (egress.kind === 'network') return arriveAtHost(run, after.header, egress.network, after.hairpin);
+  if (egress.kind === 'tunnel') return toFarSite(run, egress.far, after.header);
+  return overLine(run, egress.line, after.header, ingress.kind === 'network' ? ingress.network : undefined);
 }
 
 /** From the router's WAN port to the rest of the world. */

@@ -4,8 +4,10 @@ import type { Site } from '../site/model.ts';
 import type { Peer } from '../site/vpn.ts';
 import { peerVerdict } from '../vpn/reach.ts';
 import { reachable } from '../vpn/which.ts';
-import { serviceText, type Flow, type Hop, type Trace } from './packet.ts';
-import { flowOf, slug, type Query } from './query.ts';
+import { type Flow, type Hop, type Trace } from './packet.ts';
+import { serviceText } from '../net/packet.ts';
+import { flowOf, type Query } from './query.ts';
+import { slug } from '../text.ts';
 
 /** The traveller a question is about, by the name of the device: "maren-holt-telephone". */
 export const peerNamed = (site: Site, typed: string): Peer | undefined =>

@@ -7,9 +7,9 @@ import { compile } from '../site/compile.ts';
 import { addr, demoPlan, good, planOf, soundPlan } from '../testing/plans.ts';
 import { ask, type Answer } from './ask.ts';
 import { follow } from './follow.ts';
-import { reversed } from './packet.ts';
+import { reversed } from '../net/packet.ts';
 import { endpointNames, flowOf, parseQuery } from './query.ts';
-import { createRouter } from './router.ts';
+import { createRouter } from '../router/router.ts';
 
 const answer = (plan: Plan, question: string): Answer => good(ask(compile(plan), question));
 const stages = ({ hops }: Answer): string[] => hops.map((hop) => hop.stage);
@@ -128,7 +128,7 @@ describe('blocks on two sides', () => {
     ])
       expect(answer(clash('10.24.10.254'), question)).toMatchObject({
         outcome: 'dropped',
-        says: expect.stringContaining('the same block'),
+        says: expect.stringContaining('the same subnet'),
       });
   });
 

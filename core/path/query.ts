@@ -3,9 +3,11 @@ import { hasPort, protocolsMeet, type Protocol } from '../net/ports.ts';
 import { contains, hostsOf } from '../net/prefix.ts';
 import { firstFreeBeside, rangeBetween } from '../net/range.ts';
 import { bad, ok, type Result } from '../result.ts';
+import { slug } from '../text.ts';
 import { heldAddresses } from '../site/lookups.ts';
 import type { Device, Line, Network, Site } from '../site/model.ts';
-import type { Flow, Header, Origin } from './packet.ts';
+import type { Flow, Origin } from './packet.ts';
+import type { Header } from '../net/packet.ts';
 
 /** A question about one packet, in words. */
 export interface Query {
@@ -23,14 +25,6 @@ export interface Query {
 const openingBytes = 60;
 /** First port of the dynamic range (RFC 6335 section 6). */
 const clientPort = 49152;
-
-/** A name as it can be typed in a question: lower case, words joined by hyphens. */
-export const slug = (name: string): string =>
-  name
-    .trim()
-    .toLowerCase()
-    .replace(/[^\p{L}\p{N}.:/]+/gu, '-')
-    .replace(/^-|-$/g, '');
 
 const example =
   'Write it like: from office to tide-logger tcp 8443, or: from internet to 203.0.113.9 tcp 8443 when fibre is down.';

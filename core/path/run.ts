@@ -1,15 +1,8 @@
 import { sameAddress } from '../net/address.ts';
 import type { Site } from '../site/model.ts';
-import {
-  reversed,
-  type Flow,
-  type Header,
-  type Hop,
-  type NodeKind,
-  type Outcome,
-  type Trace,
-} from './packet.ts';
-import type { Router } from './router.ts';
+import { type Flow, type Hop, type NodeKind, type Outcome, type Trace } from './packet.ts';
+import { reversed, type Header } from '../net/packet.ts';
+import type { Router } from '../router/router.ts';
 
 /** What a translator remembers of a flow, so that the reply can be put back (RFC 3022 section 4.1). */
 export interface Memory {

@@ -292,7 +292,7 @@ export const id = z
   .string()
   .regex(/^[A-Za-z0-9_-]{1,40}$/, 'an identifier has 1 to 40 letters, digits, "-" or "_"');
 
-const reference = z.union([id, z.literal('')]).default('');
+type ReferenceSchema = z.ZodDefault<z.ZodUnion<readonly [z.ZodString, z.ZodLiteral<''>]>>;
 
 /** Names a row of another list of the plan, or none. */
 export const refersTo = (
@@ -300,7 +300,7 @@ export const refersTo = (
   term: string,
   says: string,
   more: More = {},
-): Fielded<typeof reference, string> =>
+): Fielded<ReferenceSchema, string> =>
   entered(z.union([id, z.literal('')]).default(''), { kind: 'reference', ...common(term, says, more), to });
 
 /** Names several rows of another list of the plan, in order. */

@@ -1,3 +1,4 @@
+import { secondsOf } from '../days.ts';
 import { bad, ok, type Result } from '../result.ts';
 import { pastedLines } from '../text.ts';
 
@@ -36,9 +37,7 @@ function timeOf(line: string): number | undefined {
   if (epoch) return Number(epoch[1]);
   const iso = /^\s*(\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d)(\.\d+)?(Z|[+-]\d\d:\d\d)?/.exec(line);
   if (iso) {
-    // More than three digits of a second are not ISO to every reader: they are added by hand.
-    const whole = Date.parse(`${iso[1]}${iso[3] ?? 'Z'}`);
-    return Number.isNaN(whole) ? undefined : whole / 1000 + Number(iso[2] ?? 0);
+    return secondsOf(`${iso[1]}${iso[2] ?? ''}${iso[3] ?? 'Z'}`);
   }
   const clock = /^\s*(\d\d):(\d\d):(\d\d)(\.\d+)?\s/.exec(line);
   if (clock) {

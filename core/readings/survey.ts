@@ -1,3 +1,4 @@
+import { secondsOf } from '../days.ts';
 import { rsrpQuality, rsrqWorked, sinrQuality, type Quality } from '../media/cellular.ts';
 import type { SurveyReading } from '../plan/schema.ts';
 import { median, scatter } from '../worked/line.ts';
@@ -41,8 +42,9 @@ export type SurveyGroup = (typeof surveyGroups)[number];
 
 /** "14 h": the hour of a reading on the site's own clock. */
 function hourText(takenAt: string, timeZone: string): string {
-  const time = new Date(takenAt);
-  if (takenAt === '' || Number.isNaN(time.getTime())) return 'hour not noted';
+  const seconds = secondsOf(takenAt);
+  if (seconds === undefined) return 'hour not noted';
+  const time = seconds * 1000;
   const text = (zone: string): string =>
     new Intl.DateTimeFormat('en-GB', { hour: '2-digit', hourCycle: 'h23', timeZone: zone }).format(time);
   try {

@@ -4,7 +4,7 @@ import { pingRange } from '../failover/rehearse.ts';
 import { formatAddress } from '../net/address.ts';
 import { pingCommands } from '../readings/outage.ts';
 import type { Line, Site } from '../site/model.ts';
-import { entry, type Entry, type StepDraft } from '../terms/step.ts';
+import { entry, type Entry, type StepDraft, fieldEntry } from '../terms/step.ts';
 
 /** What is written on the plug of a line, or its name. */
 export const labelOf = (line: Line): string => line.label.trim() || line.name;
@@ -50,35 +50,18 @@ function watchStep(site: Site, line: Line): StepDraft {
           `${target.at}/host`,
         ),
       ),
-      entry(
-        'Ask every',
-        `${watch.intervalSeconds} s`,
-        ['Interval', 'Frequency'],
-        `${watch.at}/intervalSeconds`,
-      ),
-      entry('Give up after', `${watch.timeoutSeconds} s`, ['Timeout'], `${watch.at}/timeoutSeconds`),
-      entry(
-        'Down after',
-        `${watch.downAfter} lost in a row`,
-        ['Failure threshold', 'Retries'],
-        `${watch.at}/downAfter`,
-      ),
+      fieldEntry(`${watch.at}/intervalSeconds`, `${watch.intervalSeconds} s`),
+      fieldEntry(`${watch.at}/timeoutSeconds`, `${watch.timeoutSeconds} s`),
+      fieldEntry(`${watch.at}/downAfter`, `${watch.downAfter} lost in a row`),
       ...(window?.lossPercent !== undefined
         ? [
-            entry(
-              'Down at a loss of',
-              `${window.lossPercent} % of the last ${window.probes}`,
-              ['Packet loss threshold', 'Quality'],
+            fieldEntry(
               `${watch.at}/windowLossPercent`,
+              `${window.lossPercent} % of the last ${window.probes}`,
             ),
           ]
         : []),
-      entry(
-        'Up after',
-        `${watch.upAfter} answered in a row, then ${watch.holdSeconds} s`,
-        ['Recovery threshold', 'Success count', 'Hold-down'],
-        `${watch.at}/upAfter`,
-      ),
+      fieldEntry(`${watch.at}/upAfter`, `${watch.upAfter} answered in a row, then ${watch.holdSeconds} s`),
     ],
     why: 'A line that has link and an address and passes nothing looks healthy to everybody but the people on it.',
     lowSeconds: 60,
@@ -103,17 +86,10 @@ function changeStep(site: Site): StepDraft {
     needs: site.lines.map((line) => `watch:${line.id}`),
     entries: [
       sharing === 'order'
-        ? entry(
-            'Order of the lines',
-            site.lines.map(({ name }) => name).join(', then '),
-            ['Priority', 'Metric', 'Failover'],
+        ? fieldEntry('/failover/sharing', site.lines.map(({ name }) => name).join(', then '))
+        : fieldEntry(
             '/failover/sharing',
-          )
-        : entry(
-            'Shares',
             site.lines.map(({ name, weight }) => `${name} ${weight}`).join(', '),
-            ['Load balancing', 'Weight', 'Ratio'],
-            '/failover/sharing',
           ),
       ...rules.map((rule): Entry =>
         entry(
@@ -123,14 +99,9 @@ function changeStep(site: Site): StepDraft {
           rule.at,
         ),
       ),
-      entry(
-        'Sessions on a dead line',
-        sessions === 'end' ? 'are ended' : 'are kept',
-        ['Flush states', 'Kill connections', 'Reset sessions'],
-        '/failover/sessions',
-      ),
-      entry('Back to the first line', ways[back], ['Failback', 'Preempt', 'Revert'], '/failover/back'),
-      ...(told ? [entry('Tell', told, ['Notification', 'Alert'], '/failover/told')] : []),
+      fieldEntry('/failover/sessions', sessions === 'end' ? 'are ended' : 'are kept'),
+      fieldEntry('/failover/back', ways[back]),
+      ...(told ? [fieldEntry('/failover/told', told)] : []),
     ],
     why: 'A rule for one port is not a rule for all traffic: what was promised has to move as a whole.',
     lowSeconds: 60,

@@ -3,22 +3,14 @@ import { maskText } from '../net/prefix.ts';
 import type { Network, Site } from '../site/model.ts';
 import { leaseWorked } from '../worked/packets.ts';
 import type { AdminPlace } from './sheet.ts';
-import { entry, type Entry, type StepDraft } from '../terms/step.ts';
+import { entry, type Entry, type StepDraft, fieldEntry } from '../terms/step.ts';
 import { devicesOn } from '../site/lookups.ts';
 
 function addressEntries(network: Network): Entry[] {
   const entries: Entry[] = [];
-  if (network.vlan !== null)
-    entries.push(entry('VLAN', String(network.vlan), ['VLAN ID', 'Tag', '802.1Q'], `${network.at}/vlan`));
+  if (network.vlan !== null) entries.push(fieldEntry(`${network.at}/vlan`, String(network.vlan)));
   if (network.routerAddress)
-    entries.push(
-      entry(
-        "Router's address",
-        formatAddress(network.routerAddress),
-        ['LAN IP', 'Gateway IP', 'Interface address'],
-        `${network.at}/routerAddress`,
-      ),
-    );
+    entries.push(fieldEntry(`${network.at}/routerAddress`, formatAddress(network.routerAddress)));
   if (network.prefix)
     entries.push(
       entry(
@@ -33,34 +25,23 @@ function addressEntries(network: Network): Entry[] {
 
 function poolEntries(network: Network): Entry[] {
   const { pool, dhcp } = network;
-  if (!dhcp.enabled) return [entry('DHCP server', 'off', ['DHCP mode'], `${network.at}/dhcp/enabled`)];
+  if (!dhcp.enabled) return [fieldEntry(`${network.at}/dhcp/enabled`, 'off')];
   const entries: Entry[] = [];
   if (pool) {
     entries.push(
-      entry(
-        'Pool from',
-        formatAddress({ family: pool.family, value: pool.first }),
-        ['Start address', 'Range start'],
-        `${network.at}/dhcp/from`,
-      ),
+      fieldEntry(`${network.at}/dhcp/from`, formatAddress({ family: pool.family, value: pool.first })),
     );
     entries.push(
-      entry(
-        'Pool to',
-        formatAddress({ family: pool.family, value: pool.last }),
-        ['End address', 'Range end', `or a count of ${pool.last - pool.first + 1n}`],
-        `${network.at}/dhcp/to`,
-      ),
+      fieldEntry(`${network.at}/dhcp/to`, formatAddress({ family: pool.family, value: pool.last }), [
+        `or a count of ${pool.last - pool.first + 1n}`,
+      ]),
     );
   }
   if (dhcp.leaseMinutes !== null)
     entries.push(
-      entry(
-        'Lease',
-        `${dhcp.leaseMinutes} min`,
-        ['Lease time', `${dhcp.leaseMinutes * 60} seconds`],
-        `${network.at}/dhcp/leaseMinutes`,
-      ),
+      fieldEntry(`${network.at}/dhcp/leaseMinutes`, `${dhcp.leaseMinutes} min`, [
+        `${dhcp.leaseMinutes * 60} seconds`,
+      ]),
     );
   for (const [index, resolver] of network.resolvers.entries())
     entries.push(

@@ -5,7 +5,7 @@ import type { Site } from '../site/model.ts';
 import type { FarSite } from '../site/vpn.ts';
 import { endOf, endOfFar, tunnelStates } from '../vpn/tunnel-states.ts';
 import { labelOf } from './failover.ts';
-import { entry, type Entry, type StepDraft } from '../terms/step.ts';
+import { entry, type Entry, type StepDraft, fieldEntry } from '../terms/step.ts';
 
 /** Tunnels to other sites of the customer: entered, proven in both directions, and proven again with a line pulled. */
 export const joinedSiteSteps = (site: Site): StepDraft[] => [
@@ -24,28 +24,19 @@ function enter(site: Site, far: FarSite): StepDraft {
     title: `Join ${far.name}`,
     needs: ['vpn-interface'],
     entries: [
-      entry('Its key', far.publicKey || 'not known yet', ['Public key of the peer'], `${at}/publicKey`),
-      entry(
-        'It is called at',
-        far.endpoint ? `${far.endpoint}, udp ${far.port}` : 'it calls; leave this empty',
-        ['Endpoint'],
+      fieldEntry(`${at}/publicKey`, far.publicKey || 'not known yet'),
+      fieldEntry(
         `${at}/endpoint`,
+        far.endpoint ? `${far.endpoint}, udp ${far.port}` : 'it calls; leave this empty',
       ),
-      entry(
-        'Routes to it',
+      fieldEntry(
+        `${at}/prefixes`,
         [
           ...far.prefixes.map(formatPrefix),
           ...(far.address ? [`${formatAddress(far.address)}/32`] : []),
         ].join(', '),
-        ['Allowed IPs', 'Remote networks'],
-        `${at}/prefixes`,
       ),
-      entry(
-        'Keep-alive',
-        `${site.vpn.keepAliveSeconds} s`,
-        ['Persistent keep-alive'],
-        '/vpn/keepAliveSeconds',
-      ),
+      fieldEntry('/vpn/keepAliveSeconds', `${site.vpn.keepAliveSeconds} s`),
       entry(
         'May use it',
         `${far.networks.map(({ name }) => name).join(', ') || 'no network yet'}; all others are refused`,

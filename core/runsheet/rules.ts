@@ -1,30 +1,16 @@
 import { formatAddress } from '../net/address.ts';
 import { formatPorts } from '../net/ports.ts';
 import type { Forward, Site } from '../site/model.ts';
-import { entry, type Entry, type StepDraft } from '../terms/step.ts';
+import { entry, type Entry, type StepDraft, fieldEntry } from '../terms/step.ts';
 
 const protocolText = (protocol: Forward['protocol']): string =>
   protocol === 'both' ? 'TCP and UDP' : protocol.toUpperCase();
 
 function forwardEntries(forward: Forward): Entry[] {
   return [
-    entry(
-      'Uplink',
-      forward.line?.name ?? 'not chosen',
-      ['WAN interface', 'Incoming interface'],
-      `${forward.at}/uplink`,
-    ),
-    entry('Protocol', protocolText(forward.protocol), ['Type'], `${forward.at}/protocol`),
-    ...(forward.outside
-      ? [
-          entry(
-            'Outside port',
-            formatPorts(forward.outside),
-            ['External port', 'WAN port', 'Public port', 'Service port'],
-            `${forward.at}/outsidePorts`,
-          ),
-        ]
-      : []),
+    fieldEntry(`${forward.at}/uplink`, forward.line?.name ?? 'not chosen'),
+    fieldEntry(`${forward.at}/protocol`, protocolText(forward.protocol)),
+    ...(forward.outside ? [fieldEntry(`${forward.at}/outsidePorts`, formatPorts(forward.outside))] : []),
     ...(forward.device?.address
       ? [
           entry(
@@ -35,22 +21,8 @@ function forwardEntries(forward: Forward): Entry[] {
           ),
         ]
       : []),
-    ...(forward.inside
-      ? [
-          entry(
-            'Inside port',
-            formatPorts(forward.inside),
-            ['Internal port', 'Local port', 'Private port'],
-            `${forward.at}/insidePorts`,
-          ),
-        ]
-      : []),
-    entry(
-      'Allowed sources',
-      forward.allowed.says,
-      ['Source IP', 'Remote host', 'Restrict to'],
-      `${forward.at}/sources`,
-    ),
+    ...(forward.inside ? [fieldEntry(`${forward.at}/insidePorts`, formatPorts(forward.inside))] : []),
+    fieldEntry(`${forward.at}/sources`, forward.allowed.says),
   ];
 }
 

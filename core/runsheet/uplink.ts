@@ -6,7 +6,7 @@ import { maskText } from '../net/prefix.ts';
 import type { Line, Site } from '../site/model.ts';
 import { uplinkType } from '../uplinks/index.ts';
 import { mssWorked, pingWorked, tcpCeilingWorked } from '../worked/packets.ts';
-import { entry, type Entry, type StepDraft } from '../terms/step.ts';
+import { entry, type Entry, type StepDraft, fieldEntry } from '../terms/step.ts';
 
 const boxStep = (line: Line): StepDraft[] => {
   const { box } = line;
@@ -18,9 +18,7 @@ const boxStep = (line: Line): StepDraft[] => {
         phase: 'uplink',
         title: `See that ${box.name} is bridged`,
         needs: ['reconnect'],
-        entries: [
-          entry('Mode', 'bridge', ['Bridge mode', 'Modem only', 'Transparent'], `${line.at}/handoff/mode`),
-        ],
+        entries: [fieldEntry(`${line.at}/handoff/mode`, 'bridge')],
         why: 'If it routes after all, there are two translations, and forwards end in front of the router.',
         lowSeconds: 60,
         highSeconds: 300,
@@ -70,11 +68,9 @@ const tagEntries = (line: Line): Entry[] =>
   line.vlan === null
     ? []
     : [
-        entry(
-          'VLAN on the line',
-          `${line.vlan}${line.vlanPriority === null ? '' : `, priority ${line.vlanPriority}`}, tagged`,
-          ['VLAN ID', 'Internet VLAN', '802.1Q tag', '802.1p'],
+        fieldEntry(
           `${line.at}/vlan`,
+          `${line.vlan}${line.vlanPriority === null ? '' : `, priority ${line.vlanPriority}`}, tagged`,
         ),
       ];
 
@@ -150,18 +146,8 @@ export function uplinkSteps(site: Site): StepDraft[] {
                 ),
               ]
             : []),
-          entry(
-            'MTU',
-            String(line.mtuBytes),
-            ['Largest packet', 'Maximum transmission unit'],
-            `${line.at}/mtuBytes`,
-          ),
-          entry(
-            'Source NAT',
-            line.sourceNat ? 'on' : 'off',
-            ['NAT', 'Masquerade', 'Share this connection'],
-            `${line.at}/sourceNat`,
-          ),
+          fieldEntry(`${line.at}/mtuBytes`, String(line.mtuBytes)),
+          fieldEntry(`${line.at}/sourceNat`, line.sourceNat ? 'on' : 'off'),
         ],
         why: 'The inside has its own addresses by now, so nothing can be mistaken for the line.',
         cautions: [],

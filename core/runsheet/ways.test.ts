@@ -36,13 +36,13 @@ describe('the steps of failover', () => {
   test('lines that share the load are entered by their weights, in one order by their rank', () => {
     const rules = (change: (plan: Plan) => unknown): string[] =>
       values(stepOf('failover-rules', sheetOf(change)));
-    expect(rules(() => {})).toContain('Order of the lines: Fibre, then Cellular');
+    expect(rules(() => {})).toContain('Use of the lines: Fibre, then Cellular');
     expect(
       rules((plan) => {
         plan.failover.sharing = 'weights';
         plan.uplinks[0]!.weight = 3;
       }),
-    ).toContain('Shares: Fibre 3, Cellular 1');
+    ).toContain('Use of the lines: Fibre 3, Cellular 1');
   });
 
   test('a site with one line has none of them', () => {
@@ -120,8 +120,8 @@ describe('the steps of remote access', () => {
     const steps = runSheet(compile(demoPlan('weir-street')));
     const far = demoPlan('weir-street').vpn.sites[0]!;
     const join = values(stepOf(`vpn-site:${far.id}`, steps));
-    expect(join).toContain(`Its key: ${far.publicKey}`);
-    expect(join.find((each) => each.startsWith('Routes to it'))).toContain(far.prefixes[0]);
+    expect(join).toContain(`Public key: ${far.publicKey}`);
+    expect(join.find((each) => each.startsWith('Remote subnets'))).toContain(far.prefixes[0]);
     expect(join).toContain('May use it: Staff, Door counter; all others are refused');
     const own = far.translations.find(({ of }) => of === 'here')!;
     expect(join).toContain(`Staff is seen there as: ${own.real} as ${own.seen}, one to one, host part kept`);

@@ -31,7 +31,7 @@ const prefix = (text: string, length: number): Prefix => {
 
 /** RFC 5737: for documentation, on no host of the internet. */
 const documentationBlocks = ['198.51.100.0', '192.0.2.0', '203.0.113.0'].map((text) => prefix(text, 24));
-const everything = prefix('0.0.0.0', 0);
+const everything = { 4: prefix('0.0.0.0', 0), 6: prefix('::', 0) } as const;
 
 /**
  * Reads everything the plan says, once: every field by the catalogue with its usual value, every reference, the route
@@ -240,7 +240,7 @@ function connectedRoutes(networks: readonly Network[], lines: readonly Line[]): 
 const defaultRoutes = (lines: readonly Line[]): Route[] =>
   lines.map((line) => ({
     at: line.at,
-    prefix: everything,
+    prefix: everything[line.address.family],
     target: { kind: 'line', line, onLink: false },
     says: `default route over ${line.name}`,
   }));

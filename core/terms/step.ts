@@ -1,3 +1,4 @@
+import { fieldAt, termAt } from '../plan/places.ts';
 import type { RungId } from './rungs.ts';
 
 /** A value to type into a box, and the words under which its pages may hide it. */
@@ -30,6 +31,18 @@ export const secretEntry = (
   secret.trim() === ''
     ? entry(label, without, alsoCalled, at)
     : { ...entry(label, `in the vault: ${secret}`, alsoCalled, at), secret };
+
+/** A field of the plan to be typed into a box: its term and the words under which boxes hide it are the catalogue's. */
+export function fieldEntry(at: string, value: string, more: readonly string[] = []): Entry {
+  const field = fieldAt(at);
+  return entry(field?.term ?? termAt(at), value, [...(field?.alsoCalled ?? []), ...more], at);
+}
+
+/** The same of a secret, which the vault keeps under the name that stands in the field. */
+export function secretFieldEntry(at: string, secret: string, without: string): Entry {
+  const field = fieldAt(at);
+  return secretEntry(field?.term ?? termAt(at), secret, without, field?.alsoCalled ?? [], at);
+}
 
 /** A thing that is done on site, in an order that never cuts the installer off. */
 export interface RunStep {

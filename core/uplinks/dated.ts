@@ -1,7 +1,7 @@
 import { stackWorked } from '../worked/stack.ts';
 import { step, worked } from '../worked/worked.ts';
 import type { UplinkType } from './type.ts';
-import { entry } from '../terms/step.ts';
+import { fieldEntry } from '../terms/step.ts';
 
 /** A tunnel that some providers still dial: known, and marked as dated with the reason. */
 export function datedType<Name extends 'l2tp' | 'pptp'>(
@@ -31,9 +31,9 @@ export function datedType<Name extends 'l2tp' | 'pptp'>(
       const settings = line.settings[name];
       const at = `${line.at}/settings/${name}`;
       return [
-        entry('WAN type', label, [`${label} client`], `${line.at}/type`),
-        entry('Server', settings.server || 'as on the paperwork', ['Gateway', 'VPN server'], `${at}/server`),
-        entry('User name', settings.userName || 'as on the paperwork', ['Account'], `${at}/userName`),
+        fieldEntry(`${line.at}/type`, label, [`${label} client`]),
+        fieldEntry(`${at}/server`, settings.server || 'as on the paperwork'),
+        fieldEntry(`${at}/userName`, settings.userName || 'as on the paperwork'),
       ];
     },
     bringUp: () => ({

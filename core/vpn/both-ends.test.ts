@@ -117,7 +117,7 @@ describe('both ends of a tunnel', () => {
     const apart = compile(plan);
     const answer = good(ask(apart, `from staff-2 to ${block} tcp 443`));
     expect(answer).toMatchObject({ outcome: 'refused' });
-    expect(answer.says).toContain('is not joined with Beacon');
+    expect(answer.says).toContain('is not connected with Beacon');
   });
 });
 

@@ -1,6 +1,6 @@
 import { formatAddress } from '../net/address.ts';
 import { formatPrefix } from '../net/prefix.ts';
-import { entry, secretEntry, type Entry } from '../terms/step.ts';
+import { entry, type Entry, fieldEntry, secretFieldEntry } from '../terms/step.ts';
 import type { Site } from '../site/model.ts';
 import { tunnelMtu } from './interface.ts';
 
@@ -15,14 +15,8 @@ export function parameterSheet(site: Site): readonly Entry[] {
   switch (vpn.way) {
     case 'wireguard':
       return [
-        entry('Kind', 'point-to-site tunnel, UDP', ['VPN server', 'Tunnel interface'], '/vpn/way'),
-        secretEntry(
-          'Private key',
-          vpn.secret,
-          'made on the router itself',
-          ['Interface private key'],
-          '/vpn/secret',
-        ),
+        fieldEntry('/vpn/way', 'point-to-site tunnel, UDP', ['VPN server', 'Tunnel interface']),
+        secretFieldEntry('/vpn/secret', vpn.secret, 'made on the router itself'),
         entry(
           'Address of the router',
           [vpn.routerAddress, vpn.routerAddress6]
@@ -33,8 +27,8 @@ export function parameterSheet(site: Site): readonly Entry[] {
           ['Interface address', 'Tunnel address'],
           '/vpn/pool',
         ),
-        entry('Listens on', `udp ${vpn.port}`, ['Listen port'], '/vpn/port'),
-        entry('MTU', String(tunnelMtu(site)), ['Tunnel MTU'], '/vpn/mtuBytes'),
+        fieldEntry('/vpn/port', `udp ${vpn.port}`),
+        fieldEntry('/vpn/mtuBytes', String(tunnelMtu(site))),
         entry(
           'Let in on the lines',
           `udp ${vpn.port}, to the router itself`,
@@ -44,7 +38,7 @@ export function parameterSheet(site: Site): readonly Entry[] {
       ];
     case 'ikev2':
       return [
-        entry('Kind', 'IKEv2, certificates on both ends', ['IPsec remote access'], '/vpn/way'),
+        fieldEntry('/vpn/way', 'IKEv2, certificates on both ends', ['IPsec remote access']),
         entry(
           'Own identity',
           `the name ${host}, as in its certificate (subject alternative name)`,
@@ -65,7 +59,7 @@ export function parameterSheet(site: Site): readonly Entry[] {
         ),
         entry('ESP', 'AES-GCM, 16-octet tag (RFC 8221 section 5)', ['Phase 2', 'Child SA']),
         entry('Ports', 'udp 500 and udp 4500, for NAT on the way (RFC 7296 section 2.23)', ['NAT traversal']),
-        entry('Addresses given out', pool, ['Virtual IP pool', 'Mode config'], '/vpn/pool'),
+        fieldEntry('/vpn/pool', pool),
         entry(
           'Selectors',
           inside || 'what the groups are granted',
@@ -79,20 +73,15 @@ export function parameterSheet(site: Site): readonly Entry[] {
       ];
     case 'tls':
       return [
-        entry('Kind', 'tunnel over TLS 1.3, certificates on both ends (RFC 8446)', ['SSL VPN'], '/vpn/way'),
-        entry(
-          'Listens on',
-          'udp 443 first, tcp 443 where a network lets nothing else out',
-          ['Port', 'Protocol'],
-          '/vpn/port',
-        ),
+        fieldEntry('/vpn/way', 'tunnel over TLS 1.3, certificates on both ends (RFC 8446)', ['SSL VPN']),
+        fieldEntry('/vpn/port', 'udp 443 first, tcp 443 where a network lets nothing else out'),
         entry('Own name', `${host}, as in its certificate`, ['Server name'], '/vpn/endpoints'),
         entry('Ciphers', 'AES-256-GCM or ChaCha20-Poly1305; nothing older than TLS 1.2', ['Data ciphers']),
         entry('Client certificates', 'one a person, checked against the list of revoked ones', [
           'Mutual TLS',
           'CRL',
         ]),
-        entry('Addresses given out', pool, ['Tunnel network'], '/vpn/pool'),
+        fieldEntry('/vpn/pool', pool),
         entry('Routes pushed', inside || 'what the groups are granted', ['Split tunnel'], '/vpn/groups'),
       ];
     default:

@@ -6,7 +6,7 @@ import { addressWorked } from '../../worked/addresses.ts';
 import { capCostWorked } from '../../worked/line.ts';
 import { practice, step, type Worked, worked } from '../../worked/worked.ts';
 import type { UplinkType } from '../type.ts';
-import { entry, secretEntry } from '../../terms/step.ts';
+import { fieldEntry, secretFieldEntry } from '../../terms/step.ts';
 
 const pinSource = 'ETSI TS 102 221';
 const pinWorked = (tries: number): Worked =>
@@ -93,24 +93,20 @@ export const cellular: UplinkType<'cellular'> = {
     const at = `${line.at}/settings/cellular`;
     const settings = line.settings.cellular;
     return [
-      entry('WAN type', 'cellular', ['Mobile', 'LTE', '4G/5G', 'WWAN'], `${line.at}/type`),
-      entry('APN', settings.apn || 'as on the paperwork', ['Access point', 'Profile'], `${at}/apn`),
-      entry('Authentication', settings.authentication, ['Auth type', 'PAP/CHAP'], `${at}/authentication`),
-      ...(settings.userName
-        ? [entry('User name', settings.userName, ['Dial-up user'], `${at}/userName`)]
-        : []),
-      secretEntry('PIN', settings.pinSecret, 'off', ['SIM PIN', 'CHV1'], `${at}/pinSecret`),
-      entry(
-        'Addresses',
+      fieldEntry(`${line.at}/type`, 'cellular', ['Mobile', 'LTE', '4G/5G', 'WWAN']),
+      fieldEntry(`${at}/apn`, settings.apn || 'as on the paperwork'),
+      fieldEntry(`${at}/authentication`, settings.authentication),
+      ...(settings.userName ? [fieldEntry(`${at}/userName`, settings.userName)] : []),
+      secretFieldEntry(`${at}/pinSecret`, settings.pinSecret, 'off'),
+      fieldEntry(
+        `${at}/addressType`,
         settings.addressType === 'ipv4v6'
           ? 'IPv4 and IPv6'
           : settings.addressType === 'ipv4'
             ? 'IPv4'
             : 'IPv6',
-        ['PDP type', 'PDN type', 'IP stack'],
-        `${at}/addressType`,
       ),
-      entry('Roaming', settings.roaming ? 'on' : 'off', ['Data roaming'], `${at}/roaming`),
+      fieldEntry(`${at}/roaming`, settings.roaming ? 'on' : 'off'),
     ];
   },
   steps: (line) => [

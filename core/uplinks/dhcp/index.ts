@@ -6,7 +6,7 @@ import { addressWorked } from '../../worked/addresses.ts';
 import { leaseWorked } from '../../worked/packets.ts';
 import { practice, step, worked } from '../../worked/worked.ts';
 import type { UplinkType } from '../type.ts';
-import { entry } from '../../terms/step.ts';
+import { entry, fieldEntry } from '../../terms/step.ts';
 
 function check(line: Line, at: string): Finding[] {
   const { useRoute, tiedMac } = line.settings.dhcp;
@@ -55,12 +55,10 @@ export const dhcp: UplinkType<'dhcp'> = {
     return key === 'expectedAddress' && line.addressKnown ? [addressWorked(line.address)] : [];
   },
   entries: (line) => [
-    entry('WAN type', 'DHCP', ['Dynamic IP', 'Automatic', 'Automatic IP', 'DHCP client'], `${line.at}/type`),
-    entry(
-      'Resolvers',
-      line.resolversOffered ? 'from the provider' : 'own, see each network',
-      ['DNS', 'Use ISP DNS', 'Peer DNS', 'Obtain DNS automatically'],
+    fieldEntry(`${line.at}/type`, 'DHCP', ['Dynamic IP', 'Automatic', 'Automatic IP', 'DHCP client']),
+    fieldEntry(
       `${line.at}/settings/dhcp/useResolvers`,
+      line.resolversOffered ? 'from the provider' : 'own, see each network',
     ),
   ],
   steps: (line) => {

@@ -1,7 +1,7 @@
 import { stackWorked } from '../../worked/stack.ts';
 import { step, worked } from '../../worked/worked.ts';
 import type { UplinkType } from '../type.ts';
-import { entry } from '../../terms/step.ts';
+import { fieldEntry } from '../../terms/step.ts';
 
 const innerSource = 'RFC 6333 sections 5.3, 8.4; RFC 7335';
 
@@ -29,12 +29,10 @@ export const dsLite: UplinkType<'ds-lite'> = {
     return stack.ok ? [stack.value] : [];
   },
   entries: (line) => [
-    entry('WAN type', 'DS-Lite', ['IPv4 over IPv6', 'Dual-Stack Lite', 'AFTR'], `${line.at}/type`),
-    entry(
-      'Tunnel end',
-      line.settings['ds-lite'].gatewayName || 'automatic',
-      ['AFTR address', 'AFTR name'],
+    fieldEntry(`${line.at}/type`, 'DS-Lite', ['IPv4 over IPv6', 'Dual-Stack Lite', 'AFTR']),
+    fieldEntry(
       `${line.at}/settings/ds-lite/gatewayName`,
+      line.settings['ds-lite'].gatewayName || 'automatic',
     ),
   ],
   bringUp: () => ({

@@ -7,7 +7,7 @@ import { mssWorked } from '../../worked/packets.ts';
 import { stackWorked } from '../../worked/stack.ts';
 import { practice, step, type Worked, worked } from '../../worked/worked.ts';
 import type { UplinkType } from '../type.ts';
-import { entry, secretEntry } from '../../terms/step.ts';
+import { entry, fieldEntry, secretFieldEntry } from '../../terms/step.ts';
 
 /** Wrappings of the session on this line, outermost first. */
 export const pppoeStack = (line: Line): string[] => [...(line.vlan === null ? [] : ['vlan']), 'pppoe'];
@@ -105,52 +105,21 @@ export const pppoe: UplinkType<'pppoe'> = {
     const at = `${line.at}/settings/pppoe`;
     const settings = line.settings.pppoe;
     return [
-      entry('WAN type', 'PPPoE', ['Dial-up', 'Broadband connection', 'PPP over Ethernet'], `${line.at}/type`),
-      entry(
-        'User name',
-        settings.userName || 'as on the paperwork',
-        ['Username', 'Account', 'Login', 'PPP user'],
-        `${at}/userName`,
-      ),
-      secretEntry('Password', settings.secret, 'from the paperwork', ['PPP secret'], `${at}/secret`),
-      ...(settings.serviceName
-        ? [
-            entry(
-              'Service name',
-              settings.serviceName,
-              ['Service', 'AC name is something else'],
-              `${at}/serviceName`,
-            ),
-          ]
-        : []),
+      fieldEntry(`${line.at}/type`, 'PPPoE', ['Dial-up', 'Broadband connection', 'PPP over Ethernet']),
+      fieldEntry(`${at}/userName`, settings.userName || 'as on the paperwork'),
+      secretFieldEntry(`${at}/secret`, settings.secret, 'from the paperwork'),
+      ...(settings.serviceName ? [fieldEntry(`${at}/serviceName`, settings.serviceName)] : []),
       entry(
         'Clamp TCP to',
         `${mssWorked(line.mtuBytes).value} bytes over IPv4, ${mssWorked(line.mtuBytes, 6).value} over IPv6`,
         ['MSS clamping', 'MSS fix', 'TCP MSS'],
         `${line.at}/mtuBytes`,
       ),
-      entry(
-        'Dial',
-        settings.reconnect ? 'always on, dial again by itself' : 'by hand',
-        ['Connect on demand off', 'Keep alive', 'Persistent'],
-        `${at}/reconnect`,
-      ),
+      fieldEntry(`${at}/reconnect`, settings.reconnect ? 'always on, dial again by itself' : 'by hand'),
       ...(settings.reconnect
-        ? [
-            entry(
-              'After a refusal wait',
-              `${settings.backoffSeconds} s, longer each time`,
-              ['Redial interval', 'Retry delay', 'Hold-off'],
-              `${at}/backoffSeconds`,
-            ),
-          ]
+        ? [fieldEntry(`${at}/backoffSeconds`, `${settings.backoffSeconds} s, longer each time`)]
         : []),
-      entry(
-        'Resolvers',
-        line.resolversOffered ? 'from the session' : 'own, see each network',
-        ['Peer DNS', 'Use ISP DNS'],
-        `${at}/useResolvers`,
-      ),
+      fieldEntry(`${at}/useResolvers`, line.resolversOffered ? 'from the session' : 'own, see each network'),
     ];
   },
   steps: (line) => [

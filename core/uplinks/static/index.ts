@@ -13,7 +13,7 @@ import type { Line } from '../../site/model.ts';
 import { addressWorked, placeWorked, subnetWorked } from '../../worked/addresses.ts';
 import { step, type Worked, worked } from '../../worked/worked.ts';
 import type { UplinkType } from '../type.ts';
-import { entry } from '../../terms/step.ts';
+import { entry, fieldEntry } from '../../terms/step.ts';
 
 /** On a /30 or /31 there are two hosts: whoever has one knows the other. */
 export function otherHost(host: Address, prefix: Prefix): Address | undefined {
@@ -129,28 +129,12 @@ export const fixed: UplinkType<'static'> = {
   entries: (line) => {
     const at = `${line.at}/settings/static`;
     return [
-      entry('WAN type', 'Static', ['Static IP', 'Fixed IP', 'Manual'], `${line.at}/type`),
-      entry('Address', formatAddress(line.address), ['IP address', 'WAN IP'], `${at}/address`),
+      fieldEntry(`${line.at}/type`, 'Static', ['Static IP', 'Fixed IP', 'Manual']),
+      fieldEntry(`${at}/address`, formatAddress(line.address)),
       ...(line.prefix
-        ? [
-            entry(
-              'Mask',
-              maskText(line.prefix.length),
-              ['Subnet mask', 'Netmask', `/${line.prefix.length}`],
-              `${at}/prefixLength`,
-            ),
-          ]
+        ? [fieldEntry(`${at}/prefixLength`, maskText(line.prefix.length), [`/${line.prefix.length}`])]
         : []),
-      ...(line.gateway
-        ? [
-            entry(
-              'Gateway',
-              formatAddress(line.gateway),
-              ['Default gateway', 'Default route', 'Next hop'],
-              `${at}/gateway`,
-            ),
-          ]
-        : []),
+      ...(line.gateway ? [fieldEntry(`${at}/gateway`, formatAddress(line.gateway))] : []),
       ...line.resolvers.map((resolver, index) =>
         entry(
           `Resolver ${index + 1}`,

@@ -1,0 +1,65 @@
+import { addressKey } from '../net/address.ts';
+import { admits } from '../site/allowed.ts';
+import type { Line, Site } from '../site/model.ts';
+import { goesOn, stops, type Side, type Stage } from './decision.ts';
+import { forwardTable, type ForwardTable } from './forward-table.ts';
+
+export interface DestinationTable {
+  /** What an address of the router itself belongs to, by the key of the address. */
+  readonly own: ReadonlyMap<bigint, Side>;
+  /** The complete forwards of each line. */
+  readonly forwards: ReadonlyMap<Line, ForwardTable>;
+}
+
+export function destinationTable(site: Site): DestinationTable {
+  const own = new Map<bigint, Side>();
+  for (const network of site.networks)
+    if (network.routerAddress) own.set(addressKey(network.routerAddress), { kind: 'network', network });
+  for (const line of site.lines) own.set(addressKey(line.address), { kind: 'line', line });
+  const complete = site.forwards.filter(({ inside, outside }) => inside && outside);
+  return {
+    own,
+    forwards: new Map(
+      site.lines.map((line) => [line, forwardTable(complete.filter((rule) => rule.line === line))]),
+    ),
+  };
+}
+
+/** Forwards at the outside addresses (RFC 3022 section 2.2), for packets from inside too (RFC 4787 REQ-9). */
+export const destinationNat = (table: DestinationTable): Stage<DestinationTable> => ({
+  name: 'destination NAT',
+  table,
+  decide: ({ own, forwards }, passage) => {
+    const { header, ingress } = passage;
+    const holder = own.get(addressKey(header.destination));
+    if (holder?.kind !== 'line')
+      return goesOn('destination NAT', passage, { kind: 'no-outside-address' }, undefined);
+    const { line } = holder;
+    const rules = forwards.get(line)!;
+    const count = rules.size;
+    const rule = header.protocol === 'icmp' ? undefined : rules.find(header.protocol, header.destinationPort);
+    if (!rule) return goesOn('destination NAT', passage, { kind: 'no-forward', line, count }, undefined);
+    const found = { rule, line, count };
+    if (ingress.kind === 'line' && !admits(rule.allowed, header.source))
+      return stops(
+        'destination NAT',
+        passage,
+        { kind: 'source-refused', ...found },
+        `${rule.at}/sources`,
+        'refused',
+      );
+    if (!rule.device?.address)
+      return stops('destination NAT', passage, { kind: 'forward-lost', ...found }, rule.at, 'dropped');
+    const shifted = rule.inside!.first + (header.destinationPort - rule.outside!.first);
+    return goesOn('destination NAT', passage, { kind: 'forwarded', ...found }, rule.at, {
+      ...passage,
+      header: {
+        ...header,
+        destination: rule.device.address,
+        destinationPort: Math.min(shifted, rule.inside!.last),
+      },
+      forward: rule,
+      hairpin: ingress.kind === 'network' ? line : undefined,
+    });
+  },
+});

@@ -1,0 +1,54 @@
+import { addressKey } from '../net/address.ts';
+import { hasPort, protocolsMeet } from '../net/ports.ts';
+import type { RouterService } from '../site/model.ts';
+import { stops, type Side, type Stage } from './decision.ts';
+
+export interface OwnTable {
+  readonly own: ReadonlyMap<bigint, Side>;
+  readonly services: readonly RouterService[];
+}
+
+/** The router itself may be the destination: what of it answers, and to which side. */
+export const itself = (table: OwnTable): Stage<OwnTable> => ({
+  name: 'router itself',
+  table,
+  decide: ({ own, services }, passage) => {
+    const { header, ingress } = passage;
+    if (passage.forward || !own.has(addressKey(header.destination))) return undefined;
+    const { protocol } = header;
+    const answering =
+      protocol === 'icmp'
+        ? []
+        : services.filter(
+            (each) => hasPort(each.ports, header.destinationPort) && protocolsMeet(each.protocol, protocol),
+          );
+    if (ingress.kind === 'line') {
+      // One port may hold a page inside and the tunnel outside.
+      const outside = answering.find((each) => each.outside);
+      if (outside)
+        return stops(
+          'router itself',
+          passage,
+          { kind: 'service-answers', service: outside },
+          outside.at,
+          'answered',
+        );
+      const [inside] = answering;
+      return inside
+        ? stops(
+            'router itself',
+            passage,
+            { kind: 'service-inside-only', service: inside },
+            inside.at,
+            'refused',
+          )
+        : stops('router itself', passage, { kind: 'nothing-outside' }, undefined, 'refused');
+    }
+    const [service] = answering;
+    if (service)
+      return stops('router itself', passage, { kind: 'service-answers', service }, service.at, 'answered');
+    return protocol === 'icmp'
+      ? stops('router itself', passage, { kind: 'ping-answered' }, undefined, 'answered')
+      : stops('router itself', passage, { kind: 'no-service' }, undefined, 'refused');
+  },
+});

@@ -1,0 +1,41 @@
+import { fitsRule } from '../failover/policy.ts';
+import type { FailoverRule } from '../site/failover.ts';
+import type { Line, Network, Route } from '../site/model.ts';
+import { goesOn, stops, type Stage } from './decision.ts';
+
+export interface LineTable {
+  readonly rules: readonly FailoverRule[];
+  readonly isDown: (line: Line) => boolean;
+  readonly confusedWith: ReadonlyMap<Line, Network>;
+}
+
+/** The default route: which line it leads to is for the failover rules to say. */
+const goesOut = ({ prefix, target }: Route): boolean =>
+  prefix.length === 0 && target.kind === 'line' && !target.onLink;
+
+/** Which line carries what leaves by the default route: the first rule that fits, else the first line that is up. */
+export const lineChoice = (table: LineTable): Stage<LineTable> => ({
+  name: 'failover',
+  table,
+  decide: ({ rules, isDown, confusedWith }, passage) => {
+    const { ingress, header, route } = passage;
+    const rule =
+      ingress.kind === 'network' && route && goesOut(route)
+        ? rules.find((each) => fitsRule(each, ingress.network, header))
+        : undefined;
+    const line = rule ? rule.lines.find((each) => !isDown(each)) : lineOf(passage.egress);
+    if (rule && !line) return stops('failover', passage, { kind: 'no-line', rule }, rule.at, 'refused');
+    const network = line && confusedWith.get(line);
+    if (line && network)
+      return stops('route', passage, { kind: 'next-hop-inside', line, network }, line.at, 'dropped');
+    return rule && line
+      ? goesOn('failover', passage, { kind: 'line-chosen', rule, line }, rule.at, {
+          ...passage,
+          egress: { kind: 'line', line },
+        })
+      : undefined;
+  },
+});
+
+const lineOf = (egress: { readonly kind: string; readonly line?: Line } | undefined): Line | undefined =>
+  egress?.kind === 'line' ? egress.line : undefined;

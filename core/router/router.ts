@@ -1,0 +1,61 @@
+import type { Address } from '../net/address.ts';
+import type { Header } from '../net/packet.ts';
+import type { Route, Site } from '../site/model.ts';
+import { tunnelMtu } from '../vpn/interface.ts';
+import { bound, type BoundStage, type Decision, type Passage, type Side } from './decision.ts';
+import { destinationNat, destinationTable } from './destination-nat.ts';
+import { itself } from './itself.ts';
+import { lineChoice } from './line-choice.ts';
+import { policy } from './policy.ts';
+import { routeTable } from './route-table.ts';
+import { farSiteAt, routing } from './route.ts';
+import { size } from './size.ts';
+import { confusedLines, sourceCheck } from './source-check.ts';
+import { sourceNat } from './source-nat.ts';
+
+/** The edge router of a site with some lines down: its stages, in the order in which a packet goes through them. */
+export interface Router {
+  readonly stages: readonly BoundStage[];
+  readonly route: (destination: Address) => Route | undefined;
+  /** What each stage decides, up to the one at which the packet ends. */
+  readonly decide: (ingress: Side, header: Header) => readonly Decision[];
+}
+
+/** Makes the tables of a site, with these lines (by id) down. */
+export function createRouter(site: Site, down: ReadonlySet<string>): Router {
+  const routes = site.routes.filter(({ target }) => target.kind !== 'line' || !down.has(target.line.id));
+  const route = routeTable(routes);
+  const confusedWith = confusedLines(site, route);
+  const destinations = destinationTable(site);
+  const stages = [
+    bound(sourceCheck({ route, confusedWith })),
+    bound(destinationNat(destinations)),
+    bound(itself({ own: destinations.own, services: site.services })),
+    bound(routing({ route, count: routes.length, farSite: (host) => farSiteAt(site, host), confusedWith })),
+    bound(lineChoice({ rules: site.failover.rules, isDown: ({ id }) => down.has(id), confusedWith })),
+    bound(policy({ reach: site.reach })),
+    bound(sourceNat),
+    bound(size({ tunnelBytes: site.vpn.sites.length > 0 ? tunnelMtu(site) : 0 })),
+  ];
+  return { stages, route, decide: (ingress, header) => decide(stages, ingress, header) };
+}
+
+function decide(stages: readonly BoundStage[], ingress: Side, header: Header): Decision[] {
+  let passage: Passage = {
+    ingress,
+    header,
+    forward: undefined,
+    hairpin: undefined,
+    route: undefined,
+    egress: undefined,
+  };
+  const decisions: Decision[] = [];
+  for (const stage of stages) {
+    const decision = stage.decide(passage);
+    if (!decision) continue;
+    decisions.push(decision);
+    if (decision.stop) break;
+    passage = decision.after;
+  }
+  return decisions;
+}
