@@ -2,27 +2,36 @@ import { createReadStream, existsSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { Readable } from 'node:stream';
 import { bad, ok, type Result } from '../core/index.ts';
+import type { Answered, Command } from './commands.ts';
 import { withRunning, withServer } from './server.ts';
 
-/** What a command answers: something to print, and the exit code. */
-export interface FolderAnswer {
-  readonly json: unknown;
-  readonly exit?: number;
-}
-
 /** Commands that work on the data folder, through the server that holds it. */
-export const folderCommands: Record<
-  string,
-  { readonly usage: string; readonly run: (args: readonly string[]) => Promise<Result<FolderAnswer>> }
-> = {
-  'sign-in': { usage: 'sign-in', run: signIn },
-  backup: { usage: 'backup FILE', run: backup },
-  restore: { usage: 'restore FILE', run: restore },
+export const folderCommands: Readonly<Record<string, Command<Promise<Result<Answered>>>>> = {
+  'sign-in': {
+    usage: 'sign-in',
+    says: 'A one-time address that lets another browser in.',
+    options: [],
+    operands: 0,
+    run: signIn,
+  },
+  backup: {
+    usage: 'backup FILE',
+    says: 'Writes a backup of everything into one file.',
+    options: [],
+    operands: 1,
+    run: ({ operands }) => backup(operands[0]),
+  },
+  restore: {
+    usage: 'restore FILE',
+    says: 'Brings a backup in beside what is there.',
+    options: [],
+    operands: 1,
+    run: ({ operands }) => restore(operands[0]),
+  },
 };
 
 /** A one-time address that lets a browser in. */
-async function signIn(args: readonly string[]): Promise<Result<FolderAnswer>> {
-  if (args.length > 0) return bad('usage', 'netter sign-in takes nothing more.');
+async function signIn(): Promise<Result<Answered>> {
   return withRunning(async (ask) => {
     const code = await ask('POST', '/api/sign-in/codes', {});
     if (!code.ok) return code;
@@ -32,9 +41,8 @@ async function signIn(args: readonly string[]): Promise<Result<FolderAnswer>> {
 }
 
 /** A backup of everything in one file, read back before it counts. */
-async function backup([file, ...rest]: readonly string[]): Promise<Result<FolderAnswer>> {
-  if (file === undefined || file.startsWith('--') || rest.length > 0)
-    return bad('usage', 'Into which file? netter backup FILE.');
+async function backup(file: string | undefined): Promise<Result<Answered>> {
+  if (file === undefined) return bad('usage', 'Into which file? netter backup FILE.', 'FILE');
   if (existsSync(file)) return bad('exists', `"${file}" is there already. Name another file.`, file);
   return withServer(async (ask) => {
     const made = await ask('POST', '/api/backups', { path: resolve(file) });
@@ -46,10 +54,9 @@ async function backup([file, ...rest]: readonly string[]): Promise<Result<Folder
  * Brings a backup in beside what is there. What was changed on both sides, and the secrets of a vault with another
  * passphrase, are left for the page "Data".
  */
-async function restore([file, ...rest]: readonly string[]): Promise<Result<FolderAnswer>> {
-  if (file === undefined || file.startsWith('--')) return bad('usage', 'Which backup? netter restore FILE.');
+async function restore(file: string | undefined): Promise<Result<Answered>> {
+  if (file === undefined) return bad('usage', 'Which backup? netter restore FILE.', 'FILE');
   if (!existsSync(file)) return bad('unreadable', `There is no file "${file}".`, file);
-  if (rest.length > 0) return bad('usage', `"${rest[0]}" is not understood here.`, rest[0]);
   return withServer(async (ask) => {
     const stream = Readable.toWeb(createReadStream(file)) as unknown as ReadableStream;
     const incoming = await ask('POST', '/api/incoming', { stream, type: 'application/gzip' });

@@ -8,14 +8,16 @@ export { formatPorts } from './net/ports.ts';
 export { withCleanLines } from './plan/clean.ts';
 export { emptyPlan } from './plan/defaults.ts';
 export { comparePlans, mergePlans, type Conflict, type Difference, type Merge } from './plan/compare.ts';
-export { applyPatch, valueAt, type Patch } from './plan/patch.ts';
-export { largestPlanBytes, parsePlan, pointer, readPlan } from './plan/read.ts';
+export { applyPatch, type Patch } from './plan/patch.ts';
+export { pointer, valueAt } from './plan/pointer.ts';
+export { largestPlanBytes, parsePlan, readPlan } from './plan/read.ts';
 export * from './plan/schema.ts';
 export {
   catalogue,
   fieldAt,
   fieldsBelow,
   namesAt,
+  pointersOf,
   searchFields,
   termAt,
   titleAt,
@@ -37,7 +39,8 @@ export { recordMarkdown } from './record/markdown.ts';
 export { compile } from './site/compile.ts';
 export { severityOrder, type Finding, type Severity } from './terms/finding.ts';
 export type { Line, Network, Site } from './site/model.ts';
-export { freeBlock } from './site/renumber.ts';
+export { newNetwork } from './site/new-network.ts';
+export { stationsOf, type Station } from './site/stations.ts';
 export { checks, runChecks } from './checks/index.ts';
 export { ask, type Answer, type HopText } from './path/ask.ts';
 export { follow } from './path/follow.ts';
@@ -91,7 +94,6 @@ export { adviceFor } from './failover/demand.ts';
 export { traffic } from './failover/traffic.ts';
 export type { Peer } from './site/vpn.ts';
 export {
-  freePeerAddress,
   freePool,
   profileText,
   secretPlace,
@@ -114,6 +116,14 @@ export {
   type AccessEvent,
   type AccessState,
 } from './vpn/access.ts';
+export {
+  beginRotation,
+  newPeer,
+  noteHandshakes,
+  renewAccess,
+  revokeAccess,
+  revokePerson,
+} from './vpn/changes.ts';
 export { certificateOf } from './vpn/certificates.ts';
 export { compareListing, parseListing } from './vpn/listing.ts';
 export { parseProfile, writeProfile } from './vpn/profile.ts';

@@ -1,4 +1,4 @@
-import { valueAt } from './patch.ts';
+import { valueAt } from './pointer.ts';
 import { termAt } from './places.ts';
 
 interface Named {

@@ -19,13 +19,3 @@ export function applyPatch(plan: Plan, patch: Patch): Result<Plan> {
     };
   }
 }
-
-/** The value at a JSON Pointer, or undefined. */
-export function valueAt(document: unknown, at: string): unknown {
-  let value = document;
-  for (const part of at.split('/').slice(1)) {
-    if (typeof value !== 'object' || value === null) return undefined;
-    value = (value as Record<string, unknown>)[part.replace(/~1/g, '/').replace(/~0/g, '~')];
-  }
-  return value;
-}

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { fieldOf, type Field } from './field.ts';
+import { valueAt } from './pointer.ts';
 import { planSchema } from './schema.ts';
 
 /** A field of the catalogue and where it stands; rows of a list are written as "*". */
@@ -110,4 +111,18 @@ export function searchFields(typed: string): PlacedField[] {
     .filter((found) => found.rank < 5)
     .sort((a, b) => a.rank - b.rank || a.index - b.index)
     .map(({ each }) => each);
+}
+
+/** Where a place of the catalogue stands in a plan, as JSON Pointers: one for each row of its lists. */
+export function pointersOf(plan: unknown, at: string): string[] {
+  const parts = at.split('/').slice(1);
+  return parts.reduce<string[]>(
+    (found, part) =>
+      found.flatMap((pointer) => {
+        if (part !== '*') return [`${pointer}/${part}`];
+        const list = valueAt(plan, pointer);
+        return Array.isArray(list) ? list.map((_, index) => `${pointer}/${index}`) : [];
+      }),
+    [''],
+  );
 }

@@ -5,8 +5,10 @@ import { devicesFromRows, forwardsFromRows } from '../formats/rows.ts';
 import { demoPlan, good, soundPlan } from '../testing/plans.ts';
 import { comparePlans, mergePlans } from './compare.ts';
 import { emptyPlan } from './defaults.ts';
-import { applyPatch, valueAt } from './patch.ts';
-import { parsePlan, pointer, readPlan } from './read.ts';
+import { applyPatch } from './patch.ts';
+import { valueAt } from './pointer.ts';
+import { pointer } from './pointer.ts';
+import { parsePlan, readPlan } from './read.ts';
 import { planJsonSchema, type Plan } from './schema.ts';
 
 const problem = (text: string) => {

@@ -1,4 +1,5 @@
 import { bad, ok, type Result } from '../result.ts';
+import { pointer } from './pointer.ts';
 import { rowLists } from './places.ts';
 import { planSchema, type Plan } from './schema.ts';
 import { upgraded } from './upgrade.ts';
@@ -43,10 +44,6 @@ export function parsePlan(document: unknown): Result<Plan> {
     );
   return ok(parsed.data);
 }
-
-/** JSON Pointer (RFC 6901) of a path of keys and indices. */
-export const pointer = (path: readonly PropertyKey[]): string =>
-  path.map((part) => `/${String(part).replace(/~/g, '~0').replace(/\//g, '~1')}`).join('');
 
 function structureProblem(issue: z.core.$ZodIssue): string {
   const where = issue.path.length === 0 ? 'At the top' : `At ${pointer(issue.path)}`;

@@ -2,7 +2,7 @@ import { asLine } from '../text.ts';
 import type { SiteRecordDocument } from './record.ts';
 
 /** Characters that begin or end something in Markdown (CommonMark 0.31 section 2.4) or a table cell. */
-const special = /[\\`*_{}[\]<>()#+!|~&]/g;
+const special = /[\\`*_[\]<>#|~]/g;
 const cell = (text: string): string => asLine(text).replace(special, '\\$&');
 
 const row = (cells: readonly string[]): string => `| ${cells.map(cell).join(' | ')} |`;

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { compile } from '../site/compile.ts';
-import { valueAt } from '../plan/patch.ts';
+import { valueAt } from '../plan/pointer.ts';
 import { uplinkTypes } from '../uplinks/index.ts';
 import { demoPlan, soundPlan } from '../testing/plans.ts';
 import { promisesOf } from '../acceptance/promises.ts';

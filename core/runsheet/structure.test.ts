@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { promisesOf } from '../acceptance/promises.ts';
 import { strengthOf } from '../terms/rungs.ts';
 import { mediumNames } from '../plan/schema.ts';
-import { valueAt } from '../plan/patch.ts';
+import { valueAt } from '../plan/pointer.ts';
 import type { Plan } from '../plan/schema.ts';
 import { compile } from '../site/compile.ts';
 import { demoPlan, soundPlan } from '../testing/plans.ts';

@@ -238,7 +238,7 @@ function SheetRail() {
           const warnings = holds ? count(key, 'warning') : 0;
           return (
             <li key={key}>
-              <NavLink to={key} title={`Alt ${index + 1}`}>
+              <NavLink to={key} title={`Alt ${(index + 1) % 10}`}>
                 <span className="rail-number">{index + 1}</span>
                 <span className="rail-title">{title}</span>
                 {blockers > 0 ? (

@@ -6,6 +6,7 @@ import {
   accessList,
   compareListing,
   endingsOf,
+  noteHandshakes,
   parseListing,
   writeCalendar,
   type AccessEvent,
@@ -119,8 +120,7 @@ function RouterList() {
   const compared = parsed?.ok ? compareListing(site, parsed.value, day) : undefined;
   const fresh = compared?.seen.filter(({ index, day: seen }) => site.vpn.peers[index]!.lastSeen < seen);
   const takeOver = (): void => {
-    for (const { index, day: seen } of fresh ?? []) session.edit(`/vpn/peers/${index}/lastSeen`, seen);
-    session.settle();
+    session.patch(noteHandshakes(fresh ?? []));
   };
   return (
     <>

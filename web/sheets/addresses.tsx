@@ -4,11 +4,7 @@ import {
   compile,
   deviceSchema,
   devicesFromRows,
-  formatAddress,
-  formatPrefix,
-  freeBlock,
-  hostsOf,
-  networkSchema,
+  newNetwork,
   serviceSchema,
   titleAt,
   type DevicePlan,
@@ -26,27 +22,7 @@ import { BlockRule } from './block-rule.tsx';
 export function Component() {
   const session = useSession();
   const { ids, add, remove } = useRows<NetworkPlan>('/networks');
-  const addNetwork = (): void => {
-    const { plan } = session.snapshot();
-    const used = new Set(plan.networks.map((network) => network.vlan));
-    let vlan = 10;
-    while (used.has(vlan)) vlan += 10;
-    const block = freeBlock(compile(plan), 24, vlan);
-    const hosts = block && hostsOf(block);
-    const host = (offset: bigint): string =>
-      hosts ? formatAddress({ family: 4, value: hosts.first.value + offset }) : '';
-    add(
-      networkSchema.parse({
-        id: newId(),
-        vlan,
-        prefix: block ? formatPrefix(block) : '',
-        routerAddress: host(0n),
-        dhcp: { from: host(99n), to: host(198n), leaseMinutes: 480 },
-        resolvers: hosts ? [host(0n)] : [],
-      }),
-      'name',
-    );
-  };
+  const addNetwork = (): void => add(newNetwork(compile(session.snapshot().plan), newId()), 'name');
   return (
     <>
       <SheetHead title="Addresses" says="The inside networks, and every device whose address matters." />

@@ -1,10 +1,21 @@
 import { mdiArrowRightThin } from '@mdi/js';
+import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
-import { useEffect, useState } from 'react';
+import { Fragment, useEffect, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import type { Answer, HopText, Outcome, Result } from '../../core/index.ts';
+import {
+  describeField,
+  labelAt,
+  pointersOf,
+  searchFields,
+  type Answer,
+  type HopText,
+  type Outcome,
+  type Result,
+} from '../../core/index.ts';
 import { analysisWorker, useAnalysis } from '../app/analysis.ts';
 import { useFocus } from '../app/focus.ts';
+import { usePlan } from '../app/session.ts';
 import { Icon } from '../parts/severity.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
 
@@ -22,8 +33,9 @@ export function Component() {
   const question = search.get('q') ?? '';
   const analysis = useAnalysis();
   const [result, setResult] = useState<Result<Answer>>();
+  const isQuestion = / to /i.test(question);
   useEffect(() => {
-    if (question === '' || !analysis) return undefined;
+    if (!isQuestion || !analysis) return undefined;
     let current = true;
     void analysisWorker()
       .ask(question)
@@ -33,26 +45,27 @@ export function Component() {
     return () => {
       current = false;
     };
-  }, [question, analysis]);
+  }, [question, isQuestion, analysis]);
   return (
     <>
       <SheetHead
         title="Ask"
         says={
           question === '' ? (
-            'Follow one packet through the site, hop by hop, there and back.'
+            'Follow one packet through the site, hop by hop, there and back; or look up what a field is called.'
           ) : (
             <span className="mono">{question}</span>
           )
         }
       />
       {question === '' && <Examples />}
-      {result && !result.ok && (
+      {question !== '' && !isQuestion && <Terms typed={question} />}
+      {isQuestion && result && !result.ok && (
         <p role="alert" className="note">
           {result.problem.says}
         </p>
       )}
-      {question !== '' && result?.ok && <AnswerView answer={result.value} />}
+      {isQuestion && result?.ok && <AnswerView answer={result.value} />}
     </>
   );
 }
@@ -75,6 +88,42 @@ function Examples() {
         </li>
       ))}
     </ul>
+  );
+}
+
+/** Fields that are called so, here or on a box, and where they stand on this site. */
+function Terms({ typed }: { typed: string }) {
+  const plan = usePlan();
+  const focus = useFocus();
+  const found = searchFields(typed).slice(0, 12);
+  if (found.length === 0)
+    return (
+      <p role="alert" className="note">
+        No field is called &quot;{typed}&quot;, here or on a box. A question about a packet has the form: from
+        office to internet tcp 443.
+      </p>
+    );
+  return (
+    <dl className="terms">
+      {found.map(({ at, field }) => (
+        <Fragment key={at}>
+          <dt>{field.term}</dt>
+          <dd>
+            {describeField(field)}
+            {field.alsoCalled.length > 0 && (
+              <span className="quiet"> Also called: {field.alsoCalled.join(', ')}.</span>
+            )}{' '}
+            {pointersOf(plan, at)
+              .slice(0, 4)
+              .map((place) => (
+                <Button key={place} className="plain" variant="text" onClick={() => focus.goTo(place)}>
+                  {labelAt(plan, place)}
+                </Button>
+              ))}
+          </dd>
+        </Fragment>
+      ))}
+    </dl>
   );
 }
 

@@ -40,9 +40,7 @@ export function MakeKey({
       return;
     }
     setProblem('');
-    session.edit(secretAt, name);
-    session.edit(publicAt, pair.publicKey);
-    session.settle();
+    session.editAll({ [secretAt]: name, [publicAt]: pair.publicKey });
   };
   return (
     <div className="secret-field">

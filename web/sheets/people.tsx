@@ -2,12 +2,12 @@ import Button from '@mui/material/Button';
 import { memo, useMemo, useState } from 'react';
 import {
   accessOf,
+  beginRotation,
   compile,
-  dayAfter,
-  formatAddress,
-  freePeerAddress,
-  isDay,
-  vpnPeerSchema,
+  newPeer,
+  renewAccess,
+  revokeAccess,
+  revokePerson,
   type PeerPlan,
 } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
@@ -20,11 +20,6 @@ import { today } from '../parts/time.ts';
 import { MakeKey } from './make-key.tsx';
 import { PersonPanel } from './person-panel.tsx';
 
-/** Both keys of a rotation work for so long: time enough to meet everybody (common practice, no source). */
-const overlapDays = 14;
-
-const renewalDays = 365;
-
 /** One row a device: whose it is, its key, its address, what it reaches, and its profile. */
 export function People() {
   const session = useSession();
@@ -32,20 +27,7 @@ export function People() {
   const list = usePlanPiece((plan) => plan.vpn.groups);
   const groups = useMemo(() => list.map(({ id, name }) => [id, name || 'unnamed group'] as const), [list]);
   const [open, setOpen] = useState('');
-  const addOne = (): void => {
-    const site = compile(session.snapshot().plan);
-    const [four, six] = [freePeerAddress(site, 4), freePeerAddress(site, 6)];
-    add(
-      vpnPeerSchema.parse({
-        id: newId(),
-        group: groups[0]?.[0] ?? '',
-        address: four ? formatAddress(four) : '',
-        address6: six ? formatAddress(six) : '',
-        created: today(),
-      }),
-      'person',
-    );
-  };
+  const addOne = (): void => add(newPeer(compile(session.snapshot().plan), newId(), today()), 'person');
   return (
     <section aria-labelledby="people" data-at="/vpn/peers" tabIndex={-1}>
       <h3 id="people">People, one row a device</h3>
@@ -180,7 +162,6 @@ function PersonActions({
   name: string;
   remove: (index: number) => void;
 }) {
-  const at = `/vpn/peers/${index}`;
   const session = useSession();
   const others = usePlanPiece(({ vpn: { peers } }) =>
     peers[index]?.person
@@ -195,41 +176,18 @@ function PersonActions({
       {peer.revoked === '' && (
         <>
           <Button
-            onClick={() => {
-              // The key that was in use goes on working until its people have the new profile.
-              session.edit(`${at}/oldKey`, peer.publicKey);
-              session.edit(`${at}/oldKeyUntil`, dayAfter(today(), overlapDays));
-              session.settle();
-            }}
+            onClick={() => session.patch(beginRotation(peer, index, today()))}
             disabled={peer.publicKey.trim() === ''}
           >
-            Begin a rotation
+            Begin a key rotation
           </Button>
-          <Button
-            onClick={() => {
-              const from = isDay(peer.expires) && peer.expires > today() ? peer.expires : today();
-              session.edit(`${at}/expires`, dayAfter(from, renewalDays));
-              session.settle();
-            }}
-          >
-            Renew for a year
-          </Button>
-          <Button
-            onClick={() => {
-              session.edit(`${at}/revoked`, today());
-              session.settle();
-            }}
-          >
-            Lost or gone: revoke it
-          </Button>
+          <Button onClick={() => session.patch(renewAccess(peer, index, today()))}>Renew for a year</Button>
+          <Button onClick={() => session.patch(revokeAccess(index, today()))}>Lost or gone: revoke it</Button>
           {others > 0 && (
             <Button
-              onClick={() => {
-                for (const [place, each] of session.snapshot().plan.vpn.peers.entries())
-                  if (each.person === peer.person && each.revoked === '')
-                    session.edit(`/vpn/peers/${place}/revoked`, today());
-                session.settle();
-              }}
+              onClick={() =>
+                session.patch(revokePerson(session.snapshot().plan.vpn.peers, peer.person, today()))
+              }
             >
               {peer.person} leaves: revoke all {others + 1}
             </Button>

@@ -121,14 +121,15 @@ export default function SurveySection({ index }: { index: number }) {
         pairs={settings.pairs}
         take={(order) => {
           // What the modem is set to now is written down before the first run changes it.
-          session.edit(at.replace(/readings$/, 'restoreBands'), settings.bands || 'all bands');
-          session.edit(at, [
-            ...settings.readings,
-            ...order.map((antenna) =>
-              surveyReading.parse({ id: newId(), place: settings.readings.at(-1)?.place ?? '', antenna }),
-            ),
-          ]);
-          session.settle();
+          session.editAll({
+            [at.replace(/readings$/, 'restoreBands')]: settings.bands || 'all bands',
+            [at]: [
+              ...settings.readings,
+              ...order.map((antenna) =>
+                surveyReading.parse({ id: newId(), place: settings.readings.at(-1)?.place ?? '', antenna }),
+              ),
+            ],
+          });
         }}
       />
     </section>

@@ -1,6 +1,5 @@
-import { valueAt, type Patch } from '../../core/index.ts';
+import { labelAt, valueAt, type Patch } from '../../core/index.ts';
 import { usePlan } from '../app/session.ts';
-import { labelOf } from './label.ts';
 
 const text = (value: unknown): string => {
   if (value === undefined || value === '' || value === null) return 'empty';
@@ -22,7 +21,7 @@ export function PatchPreview({ patch }: { patch: Patch }) {
       <tbody>
         {patch.map((operation) => (
           <tr key={operation.path}>
-            <th scope="row">{labelOf(plan, operation.path.replace(/\/-$/, ''))}</th>
+            <th scope="row">{labelAt(plan, operation.path.replace(/\/-$/, ''))}</th>
             <td>
               {operation.op !== 'add' && <del>{text(valueAt(plan, operation.path))}</del>}{' '}
               {operation.op === 'remove' ? (

@@ -1,13 +1,13 @@
 import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
-import type { Finding, Worked } from '../../core/index.ts';
+import { labelAt, type Finding, type Worked } from '../../core/index.ts';
 import { analysisWorker, useAnalysis, useStanding } from '../app/analysis.ts';
 import { useFocus, usePlace } from '../app/focus.ts';
 import { sheetOf, type SheetKey } from '../app/sheets.ts';
 import { usePlan, useSession } from '../app/session.ts';
 import { SeverityMark } from '../parts/severity.tsx';
 import { WorkedSum } from '../parts/worked.tsx';
-import { labelOf } from './label.ts';
+import { FieldFacts } from './field-facts.tsx';
 import { PatchPreview } from './patch.tsx';
 
 /** The standing column: the arithmetic behind the field in focus, the findings on it, and the fixes. */
@@ -34,7 +34,8 @@ export function Workings({ sheet }: { sheet: SheetKey }) {
   return (
     <aside className="workings" aria-label="Workings">
       <AnalysisNote />
-      <h2>{at === '' ? 'Workings' : `Workings for ${labelOf(plan, at)}`}</h2>
+      <h2>{at === '' ? 'Workings' : labelAt(plan, at)}</h2>
+      <FieldFacts at={at} />
       {here.map((finding) => (
         <FindingNote key={`${finding.rule}${finding.at}`} finding={finding} open />
       ))}
@@ -44,7 +45,7 @@ export function Workings({ sheet }: { sheet: SheetKey }) {
       {empty && (at === '' || standing === 'done') && (
         <p className="quiet">
           {at === ''
-            ? 'Choose a field: its arithmetic, what is wrong with it and the way out appear here.'
+            ? 'Choose a field: what it is, its arithmetic, what is wrong with it and the way out appear here.'
             : 'Nothing to compute here, and nothing wrong.'}
         </p>
       )}

@@ -98,9 +98,9 @@ export const vpnPeerSchema = z.strictObject({
     emptyMeans: 'none',
   }),
   publicKey: short('Public key', "The client's public key, in base64."),
-  ownKey: yesNo('Private key', 'Who made the key pair and keeps the private half.', false, {
-    on: 'kept by the person alone',
-    off: 'made here',
+  ownKey: yesNo('Own key pair', 'The person made the key pair and keeps the private half.', false, {
+    on: 'yes, the private key stays with the person',
+    off: 'no, made here',
   }),
   secret: secret('Private key', 'Name of the private key in the vault.'),
   preshared: secret('Pre-shared key', 'A further secret that both ends hold.', {

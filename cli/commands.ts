@@ -1,0 +1,410 @@
+import {
+  acceptance,
+  accessEvents,
+  accessList,
+  ask,
+  bad,
+  checkProfile,
+  compareListing,
+  compile,
+  describeField,
+  ok,
+  parseFault,
+  parseListing,
+  parseProfile,
+  parseQuery,
+  planJsonSchema,
+  profileText,
+  reachText,
+  recordInputSchema,
+  recordMarkdown,
+  runChecks,
+  runSheet,
+  runSum,
+  searchFields,
+  simulate,
+  siteRecord,
+  sums,
+  vpnOverview,
+  years,
+  type Plan,
+  type Result,
+  type ScriptedFault,
+  type Secrets,
+  type SiteRecord,
+} from '../core/index.ts';
+import { dayOption, numberOption, planFrom, readFile, type Given } from './arguments.ts';
+
+/** What a command answers: something to print, as JSON or as text, and the exit code. */
+export type Answered = ({ readonly json: unknown } | { readonly text: string }) & { readonly exit?: number };
+
+/** A command: how it is called, what it does, and what it takes. */
+export interface Command<Answer = Result<Answered>> {
+  readonly usage: string;
+  readonly says: string;
+  readonly options: readonly string[];
+  /** Most operands that it takes. */
+  readonly operands: number;
+  readonly run: (given: Given) => Answer;
+}
+
+const command = (
+  usage: string,
+  says: string,
+  options: readonly string[],
+  run: Command['run'],
+  operands = 1,
+): Command => ({ usage, says, options, operands, run });
+
+/** The registry of commands on plans and figures. */
+export const commands: Readonly<Record<string, Command>> = {
+  check: command(
+    'check PLAN.json [--date DAY|today]',
+    'Findings of a plan. Exit code 1 where there is a blocker.',
+    ['date'],
+    checkCommand,
+  ),
+  path: command(
+    'path PLAN.json --from X --to Y [--proto tcp|udp|icmp] [--port N] [--size BYTES] [--down LINE]',
+    'Follows one packet through the site and its reply back.',
+    ['from', 'to', 'proto', 'port', 'size', 'down'],
+    pathCommand,
+  ),
+  runsheet: command('runsheet PLAN.json', 'The steps of the day, in order.', [], (given) =>
+    onPlan(given, (plan) => ({ json: runSheet(compile(plan)) })),
+  ),
+  acceptance: command(
+    'acceptance PLAN.json [--records RECORDS.json]',
+    'Promises and the evidence for each.',
+    ['records'],
+    acceptanceCommand,
+  ),
+  record: command(
+    'record PLAN.json [--as json|markdown] [--records RECORDS.json] [--date DAY|today]',
+    'The as-built record.',
+    ['as', 'records', 'date'],
+    recordCommand,
+  ),
+  failover: command(
+    'failover PLAN.json --fault KIND:LINE[:AMOUNT][,…] [--at S] [--for S] [--until S] [--seed N]',
+    'Rehearses faults. Exit code 1 where a promise is not kept.',
+    ['fault', 'at', 'for', 'until', 'seed'],
+    failoverCommand,
+  ),
+  availability: command(
+    'availability PLAN.json [--years N] [--promise ID] [--seed N]',
+    'Draws random years for a promise.',
+    ['years', 'promise', 'seed'],
+    availabilityCommand,
+  ),
+  vpn: command('vpn PLAN.json', 'Remote access in one overview.', [], (given) =>
+    onPlan(given, (plan) => ({ json: vpnOverview(compile(plan)) })),
+  ),
+  access: command(
+    'access PLAN.json [--date DAY|today] [--router LIST]',
+    'Who may come in on a day; with the list of the router what differs.',
+    ['date', 'router'],
+    accessCommand,
+  ),
+  export: command(
+    'export PLAN.json --as wireguard --peer ID [--vault SECRETS.json]',
+    'The profile of one client.',
+    ['as', 'peer', 'vault'],
+    exportCommand,
+  ),
+  profile: command(
+    'profile FILE --plan PLAN.json',
+    'Compares a profile with the plan.',
+    ['plan'],
+    profileCommand,
+  ),
+  words: command(
+    'words TERM',
+    'What a field is called, here and on boxes and paperwork.',
+    [],
+    wordsCommand,
+    20,
+  ),
+  schema: command('schema', 'The JSON Schema of the plan file.', [], () => ok({ json: planJsonSchema() }), 0),
+  sum: command('sum NAME key=value … | sum --list', 'One sum with its working.', [], sumCommand, 40),
+};
+
+function onPlan({ operands }: Given, answer: (plan: Plan) => Answered): Result<Answered> {
+  const plan = planFrom(operands[0]);
+  return plan.ok ? ok(answer(plan.value)) : plan;
+}
+
+/** The sums that there are, for `netter sum --list`. */
+export const sumList = (): Answered => ({
+  json: sums.map(({ name, says, inputs }) => ({ name, says, inputs })),
+});
+
+function checkCommand(given: Given): Result<Answered> {
+  const day = dayOption(given, '');
+  return day.ok ? onPlan(given, (plan) => checkPlan(plan, day.value)) : day;
+}
+
+function checkPlan(plan: Plan, today: string): Answered {
+  const findings = runChecks(compile(plan), today);
+  const count = (severity: string): number => findings.filter((each) => each.severity === severity).length;
+  return {
+    json: { blockers: count('blocker'), warnings: count('warning'), advice: count('advice'), findings },
+    exit: count('blocker') > 0 ? 1 : 0,
+  };
+}
+
+function pathCommand(given: Given): Result<Answered> {
+  const { from, to, proto = 'tcp', port, size, down } = given.options;
+  if (from === undefined || to === undefined)
+    return bad('usage', 'A path needs --from and --to.', from === undefined ? '--from' : '--to');
+  const words = [
+    `from ${from} to ${to}`,
+    proto === 'icmp' ? 'ping' : `${proto} ${port ?? '443'}`,
+    ...(size === undefined ? [] : [`size ${size}`]),
+    ...(down === undefined ? [] : [`when ${down} is down`]),
+  ];
+  if (!['tcp', 'udp', 'icmp'].includes(proto))
+    return bad('usage', `--proto is tcp, udp or icmp, not "${proto}".`, '--proto');
+  if (port !== undefined && !/^\d+$/.test(port))
+    return bad('usage', `"${port}" is not a port; ports go from 1 to 65535.`, '--port');
+  if (size !== undefined && !/^\d{1,5}$/.test(size))
+    return bad('usage', `"${size}" is not a size in bytes.`, '--size');
+  const query = parseQuery(words.join(' '));
+  if (!query.ok) return query;
+  const plan = planFrom(given.operands[0]);
+  if (!plan.ok) return plan;
+  const answer = ask(compile(plan.value), query.value);
+  return answer.ok ? ok({ json: answer.value }) : answer;
+}
+
+function failoverCommand(given: Given): Result<Answered> {
+  const at = numberOption(given, 'at', 60, 86_400);
+  const lasts = numberOption(given, 'for', 600, 86_400);
+  const seed = numberOption(given, 'seed', 1, 4_294_967_295);
+  if (!at.ok) return at;
+  if (!lasts.ok) return lasts;
+  if (!seed.ok) return seed;
+  const until = numberOption(given, 'until', at.value + lasts.value + 900, 604_800);
+  if (!until.ok) return until;
+  if (given.options.fault === undefined)
+    return bad('usage', 'Which fault? Give --fault pull:fibre, or several with commas.', '--fault');
+  const plan = planFrom(given.operands[0]);
+  if (!plan.ok) return plan;
+  const site = compile(plan.value);
+  const faults: ScriptedFault[] = [];
+  for (const text of given.options.fault.split(',')) {
+    const fault = parseFault(site, text, at.value, lasts.value);
+    if (!fault.ok) return bad(fault.problem.code, fault.problem.says, '--fault');
+    faults.push(fault.value);
+  }
+  const run = simulate(site, { faults, untilSeconds: until.value, seed: seed.value });
+  return ok({ json: run, exit: run.promises.every(({ kept }) => kept) ? 0 : 1 });
+}
+
+function availabilityCommand(given: Given): Result<Answered> {
+  const count = numberOption(given, 'years', 10_000, 100_000);
+  if (!count.ok) return count;
+  const seed = numberOption(given, 'seed', 1, 4_294_967_295);
+  if (!seed.ok) return seed;
+  if (count.value < 1) return bad('usage', 'At least one year is drawn.', '--years');
+  const plan = planFrom(given.operands[0]);
+  if (!plan.ok) return plan;
+  const site = compile(plan.value);
+  const { promises } = site.failover;
+  const wanted = given.options.promise;
+  const promise = wanted === undefined ? promises[0] : promises.find(({ id }) => id === wanted);
+  if (!promise)
+    return bad(
+      'no-promise',
+      promises.length === 0
+        ? 'This plan promises nothing for the day a line fails: add a promise on the Failover sheet first.'
+        : `There is no promise "${wanted}". Known: ${promises.map(({ id }) => id).join(', ')}.`,
+      '--promise',
+    );
+  return ok({ json: years(site, promise, Math.round(count.value), seed.value) });
+}
+
+/** Who may come in on a day; with the router's own list of far ends also what differs. */
+function accessCommand(given: Given): Result<Answered> {
+  const day = dayOption(given, 'today');
+  if (!day.ok) return day;
+  const text = given.options.router === undefined ? ok(undefined) : readFile(given.options.router);
+  if (!text.ok) return text;
+  const listed = text.value === undefined ? ok(undefined) : parseListing(text.value, day.value);
+  if (!listed.ok) return bad(listed.problem.code, listed.problem.says, given.options.router);
+  return onPlan(given, (plan) => {
+    const site = compile(plan);
+    const compared = listed.value && compareListing(site, listed.value, day.value);
+    return {
+      json: {
+        date: day.value,
+        access: accessList(site, day.value).map(({ peer, state, says }) => ({
+          id: peer.id,
+          name: peer.name,
+          state,
+          says,
+          given: peer.created,
+          reaches: reachText(peer),
+        })),
+        events: accessEvents(site),
+        ...(compared && { router: compared.faults }),
+      },
+      exit: compared?.faults.some(({ severity }) => severity === 'blocker') ? 1 : 0,
+    };
+  });
+}
+
+/** A profile as text. Secrets come only from a file of "name": "secret" that is named on purpose. */
+function exportCommand(given: Given): Result<Answered> {
+  const { as, peer: wanted, vault } = given.options;
+  if (as !== 'wireguard') return bad('usage', `--as is wireguard, not "${as ?? ''}".`, '--as');
+  const plan = planFrom(given.operands[0]);
+  if (!plan.ok) return plan;
+  const site = compile(plan.value);
+  const peer = site.vpn.peers.find(({ id, name }) => id === wanted || name === wanted);
+  if (!peer)
+    return bad(
+      'no-peer',
+      `There is no peer "${wanted ?? ''}". Known: ${site.vpn.peers.map(({ id }) => id).join(', ') || 'none'}.`,
+      '--peer',
+    );
+  if (peer.revoked) return bad('revoked', `${peer.name} is revoked: no profile is written for it.`, '--peer');
+  const secrets = vault === undefined ? ok(undefined) : secretsFrom(vault);
+  if (!secrets.ok) return secrets;
+  return ok({ json: { peer: peer.id, profile: profileText(site, peer, secrets.value) } });
+}
+
+function secretsFrom(file: string): Result<Secrets> {
+  const text = readFile(file);
+  if (!text.ok) return text;
+  try {
+    const rows: unknown = JSON.parse(text.value);
+    if (
+      typeof rows === 'object' &&
+      rows !== null &&
+      Object.values(rows).every((each) => typeof each === 'string')
+    )
+      return ok(new Map(Object.entries(rows as Record<string, string>)));
+  } catch {
+    // Said below: what stands in the file is never repeated.
+  }
+  return bad('not-secrets', 'The file of secrets is no JSON object of "name": "secret".', file);
+}
+
+function profileCommand(given: Given): Result<Answered> {
+  const [file] = given.operands;
+  if (file === undefined || given.options.plan === undefined)
+    return bad(
+      'usage',
+      'Name the file of the profile, and the plan: profile FILE --plan PLAN.json.',
+      '--plan',
+    );
+  const text = readFile(file);
+  if (!text.ok) return text;
+  const profile = parseProfile(text.value);
+  if (!profile.ok) return bad(profile.problem.code, profile.problem.says, file);
+  const plan = planFrom(given.options.plan);
+  if (!plan.ok) return plan;
+  const { peer, faults } = checkProfile(compile(plan.value), profile.value);
+  return ok({
+    json: { peer: peer?.id ?? null, faults },
+    exit: faults.some(({ severity }) => severity === 'blocker') ? 1 : 0,
+  });
+}
+
+function acceptanceCommand(given: Given): Result<Answered> {
+  const records = given.options.records === undefined ? ok([]) : recordsFrom(given.options.records);
+  if (!records.ok) return records;
+  return onPlan(given, (plan) => ({ json: acceptance(compile(plan), records.value) }));
+}
+
+/** The record of a site, as it is handed over: a document for other programs, or Markdown to be read. */
+function recordCommand(given: Given): Result<Answered> {
+  const { as = 'json' } = given.options;
+  if (as !== 'json' && as !== 'markdown')
+    return bad('usage', `--as is json or markdown, not "${as}".`, '--as');
+  const day = dayOption(given, 'today');
+  if (!day.ok) return day;
+  const found = given.options.records === undefined ? ok([]) : recordsFrom(given.options.records);
+  if (!found.ok) return found;
+  const plan = planFrom(given.operands[0]);
+  if (!plan.ok) return plan;
+  const site = compile(plan.value);
+  const steps = runSheet(site);
+  const record = siteRecord(site, {
+    accepted: acceptance(site, found.value, steps),
+    steps,
+    records: found.value,
+    findings: runChecks(site, day.value),
+    today: day.value,
+    momentText: (iso) => iso.replace('T', ' ').replace(/:\d\d(?:\.\d+)?Z$/, ' UTC'),
+  });
+  return ok(as === 'json' ? { json: record } : { text: recordMarkdown(record) });
+}
+
+/** What a field is called, here and on boxes and paperwork. */
+function wordsCommand(given: Given): Result<Answered> {
+  const typed = given.operands.join(' ');
+  if (typed === '')
+    return bad('usage', 'Which word? netter words TERM, such as: netter words masquerade.', 'TERM');
+  const found = searchFields(typed);
+  if (found.length === 0)
+    return bad('unknown-word', `No field of a plan is called "${typed}", here or on a box.`, typed);
+  return ok({
+    json: found.slice(0, 20).map(({ at, field }) => ({
+      at,
+      term: field.term,
+      says: describeField(field),
+      alsoCalled: field.alsoCalled,
+      ...(field.kind === 'number' && {
+        unit: field.unit,
+        least: field.least,
+        most: field.most,
+        whole: field.whole,
+        usual: field.usual ?? null,
+      }),
+    })),
+  });
+}
+
+/** Records as the server hands them out: the input fields with id and time. */
+function recordsFrom(file: string): Result<SiteRecord[]> {
+  const text = readFile(file);
+  if (!text.ok) return text;
+  let rows: unknown;
+  try {
+    rows = JSON.parse(text.value);
+  } catch {
+    return bad('not-json', 'The file of records is not JSON.', file);
+  }
+  if (!Array.isArray(rows)) return bad('not-records', 'The file of records is no list.', file);
+  const records: SiteRecord[] = [];
+  for (const [index, row] of rows.entries()) {
+    const { id, at, ...rest } = (row ?? {}) as { id?: unknown; at?: unknown };
+    const parsed = recordInputSchema.safeParse(rest);
+    if (!parsed.success || typeof at !== 'string')
+      return bad(
+        'not-records',
+        `Record ${index + 1} does not have the form of a record.`,
+        `${file}: /${index}`,
+      );
+    records.push({ ...parsed.data, id: typeof id === 'number' ? id : index + 1, at });
+  }
+  return ok(records);
+}
+
+function sumCommand(given: Given): Result<Answered> {
+  const [name, ...pairs] = given.operands;
+  if (name === undefined) return bad('usage', 'Which sum? netter sum --list names them all.', 'NAME');
+  const inputs: Record<string, string> = {};
+  for (const pair of pairs) {
+    const [key = '', value, ...more] = pair.split('=');
+    if (key === '' || value === undefined)
+      return bad('usage', `"${pair}" is not of the form key=value.`, pair);
+    // A list of rows has "=" of its own; in any other value a second one is a slip.
+    if (Object.hasOwn(inputs, key)) return bad('usage', `"${key}" is given twice; once is enough.`, key);
+    inputs[key] = [value, ...more].join('=');
+  }
+  const worked = runSum(name, inputs);
+  return worked.ok ? ok({ json: worked.value }) : worked;
+}
