@@ -6,19 +6,18 @@ interface Named {
   readonly person?: unknown;
   readonly model?: unknown;
   readonly purpose?: unknown;
-  readonly says?: unknown;
   readonly host?: unknown;
 }
 
-/** What a row is called by people: its name; for a box its model, for a forward what it is for. */
-function nameOf(row: Named, list: string): string {
+/** What a row is called by people: its name; for a box its model, for a forward what it is for; a promise has its number. */
+function nameOf(row: Named, list: string, index: number): string {
   const told =
     list === 'forwards'
       ? [row.purpose]
       : list === 'peers'
         ? [row.person, row.name]
         : list === 'promises'
-          ? [row.says]
+          ? [`promise ${index + 1}`]
           : [row.name ?? row.model ?? row.host ?? row.person];
   return told.filter((each) => typeof each === 'string' && each.trim() !== '').join(', ');
 }
@@ -30,7 +29,7 @@ export function ownerAt(plan: unknown, at: string): string {
   for (let depth = 3; depth <= parts.length; depth += 1) {
     if (!/^\d+$/.test(parts[depth - 1]!)) continue;
     const row = valueAt(plan, parts.slice(0, depth).join('/'));
-    if (typeof row === 'object' && row !== null) owner = nameOf(row, parts[depth - 2]!) || owner;
+    if (typeof row === 'object' && row !== null) owner = nameOf(row, parts[depth - 2]!, Number(parts[depth - 1])) || owner;
   }
   return owner;
 }

@@ -68,7 +68,7 @@ const NetworkCard = memo(function NetworkCard({
         <RemoveButton what={name} onClick={() => remove(index)} />
       </div>
       <BlockRule index={index} />
-      <div className="ledger ledger-three">
+      <div className="ledger">
         <Field at={`${at}/name`} />
         <Field at={`${at}/purpose`} />
         <Field at={`${at}/vlan`} />

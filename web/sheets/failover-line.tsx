@@ -60,7 +60,7 @@ export function FailoverLine({ index }: { index: number }) {
           empty="Nothing is probed. Two addresses beyond the provider, run by two different organisations, tell whether the internet is there."
         />
       </div>
-      <div className="ledger ledger-three">
+      <div className="ledger">
         <Field at={`${at}/intervalSeconds`} />
         <Field at={`${at}/timeoutSeconds`} />
         <Field at={`${at}/downAfter`} />

@@ -45,7 +45,7 @@ function GroupCard({ index, remove }: { index: number; remove: (index: number) =
   ];
   return (
     <fieldset className="card" aria-label={name || 'unnamed group'} data-at={at} tabIndex={-1}>
-      <div className="ledger ledger-three">
+      <div className="ledger">
         <Field at={`${at}/name`} />
         <Field at={`${at}/tunnel`} />
         <span className="secret-field">

@@ -124,7 +124,7 @@ function Translations({ at, name }: { at: string; name: string }) {
       of={name || 'this site'}
       columns={[
         ['network', 'l'],
-        ['of', 's'],
+        ['of', 'm'],
         ['real', 'm'],
         ['seen', 'm'],
       ]}

@@ -99,7 +99,7 @@ function KitCard({ index, remove }: { index: number; remove: (index: number) => 
         <span className="quiet">{role}</span>
         <RemoveButton what={name} onClick={() => remove(index)} />
       </div>
-      <div className="ledger ledger-three">
+      <div className="ledger">
         <Field at={`${at}/role`} />
         <Field at={`${at}/model`} />
         <Field at={`${at}/serial`} />
@@ -136,7 +136,7 @@ function RouterServices() {
         ['name', 'l'],
         ['protocol', 's'],
         ['ports', 's'],
-        ['outside', 's'],
+        ['outside', 'm'],
       ]}
       row={() => routerServiceSchema.parse({ id: newId() })}
       what="service"

@@ -6,7 +6,7 @@ import { parsePorts } from '../../net/ports.ts';
 import { parseInterface } from '../../net/prefix.ts';
 import { choice, formed, id, notes, number, refersTo, rows, short, text, typed, yesNo } from '../field.ts';
 
-export const protocolTitles = { tcp: 'tcp', udp: 'udp', both: 'tcp and udp' } as const;
+export const protocolTitles = { tcp: 'tcp', udp: 'udp', both: 'tcp, udp' } as const;
 export const protocol = choice(
   'Protocol',
   'The transport protocol: TCP, UDP or both.',

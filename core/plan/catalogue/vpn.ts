@@ -97,7 +97,7 @@ export const vpnPeerSchema = z.strictObject({
   address6: typed('Tunnel IPv6 address', "The client's IPv6 address in the tunnel.", parseAddress, {
     emptyMeans: 'none',
   }),
-  publicKey: short('Public key', "The client's public key, in base64."),
+  publicKey: short('Public key', "The client's public key, in base64.", { longest: 100 }),
   ownKey: yesNo('Own key pair', 'The person made the key pair and keeps the private half.', false, {
     on: 'yes, the private key stays with the person',
     off: 'no, made here',
@@ -113,7 +113,9 @@ export const vpnPeerSchema = z.strictObject({
   lastSeen: short('Last handshake', 'Day on which the router last heard it (ISO 8601).', {
     alsoCalled: ['Latest handshake', 'Last seen'],
   }),
-  oldKey: short('Previous key', 'Public key before a rotation; it works until the overlap ends.'),
+  oldKey: short('Previous key', 'Public key before a rotation; it works until the overlap ends.', {
+    longest: 100,
+  }),
   oldKeyUntil: short('Previous key until', 'Last day of the overlap (ISO 8601).'),
 });
 
@@ -191,6 +193,7 @@ export const farSiteSchema = z.strictObject({
     alsoCalled: ['Listen port'],
   }),
   publicKey: short('Public key', 'Public key of the other site, in base64.', {
+    longest: 100,
     alsoCalled: ['Public key of the peer'],
   }),
   address: typed('Tunnel address', 'Its address in the tunnel.', parseAddress),
@@ -259,7 +262,7 @@ export const vpnSettings = z.strictObject({
     alsoCalled: ['Listen port'],
   }),
   endpoints: rows('Endpoints', 'Names and addresses that clients call.', vpnEndpointSchema, 8),
-  publicKey: short('Public key', "The router's public key, in base64."),
+  publicKey: short('Public key', "The router's public key, in base64.", { longest: 100 }),
   secret: secret('Private key', "Name of the router's private key in the vault.", {
     alsoCalled: ['Interface private key'],
   }),
