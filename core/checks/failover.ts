@@ -15,7 +15,7 @@ import {
   windowAlarmsWorked,
 } from '../worked/failover.ts';
 import { mssWorked } from '../worked/packets.ts';
-import { practice, step, worked } from '../worked/worked.ts';
+import { figure, practice, step, worked } from '../worked/worked.ts';
 import { note, said } from './note.ts';
 
 /** What keeps a second line from taking over, in time and for all that was promised. */
@@ -150,19 +150,21 @@ function flapping(site: Site, watch: Watch): Finding[] {
     window?.lossPercent !== undefined &&
     windowAlarmsWorked(loss, watch.intervalSeconds, watch.targets.length, window.probes, window.lossPercent);
   const found: Finding[] = [];
-  if (byWindow && Number(byWindow.value) > falseAllowed(site))
+  if (byWindow && byWindow.value > falseAllowed(site))
     found.push(
       note(
         'window-flaps',
         'warning',
         `${watch.at}/windowLossPercent`,
-        `At ${loss} % loss the last ${window?.probes} probes reach ${window?.lossPercent} % by chance ${byWindow.value} times a month, and ${watch.line.name} is left for nothing. Look at more probes, or ask for more loss.`,
+        Number.isFinite(byWindow.value)
+          ? `At ${loss} % loss the last ${window?.probes} probes reach ${window?.lossPercent} % by chance ${figure(byWindow.value, 1)} times a month, and ${watch.line.name} is left for nothing. Look at more probes, or ask for more loss.`
+          : `${watch.line.name} loses ${loss} % on an ordinary day, and ${window?.lossPercent} % in the window count as down: it counts as down most of the time though it works. Ask for more loss.`,
         byWindow,
       ),
     );
   const alarms = falseAlarmsWorked(loss, watch.intervalSeconds, watch.downAfter, watch.targets.length);
   const allowed = falseAllowed(site);
-  if (Number(alarms.value) <= allowed) return found;
+  if (alarms.value <= allowed) return found;
   const promise = site.failover.promises.find(
     (each) => linesForKind(site, each.network, each.kind)[0] === watch.line,
   );
@@ -173,7 +175,7 @@ function flapping(site: Site, watch: Watch): Finding[] {
       'will-flap',
       'warning',
       `${watch.at}/downAfter`,
-      `At ${loss} % loss ${watch.line.name} would be left ${alarms.value} times a month for nothing; ${allowed} ${allowed === 1 ? 'is' : 'are'} bearable.`,
+      `At ${loss} % loss ${watch.line.name} would be left ${figure(alarms.value, 1)} times a month for nothing; ${allowed} ${allowed === 1 ? 'is' : 'are'} bearable.`,
       alarms,
       setting &&
         watching(
@@ -418,13 +420,13 @@ function causes(site: Site): Finding[] {
 function data(site: Site): Finding[] {
   const carried = backupDataOf(site);
   const cap = capOf(site, site.lines[1]);
-  if (!carried || cap === undefined || Number(carried.value) <= cap) return [];
+  if (!carried || cap === undefined || carried.value <= cap) return [];
   return [
     note(
       'cap-exceeded',
       'warning',
       '/failover/backupGigabytes',
-      `${site.lines[1]!.name} would carry ${carried.value} GB a month where ${cap} GB are allowed. Refuse what can wait: visitors, updates, copies.`,
+      `${site.lines[1]!.name} would carry ${figure(carried.value)} GB a month where ${cap} GB are allowed. Refuse what can wait: visitors, updates, copies.`,
       carried,
     ),
   ];

@@ -7,7 +7,7 @@ import type { Line, Site } from '../site/model.ts';
 import { uplinkType } from '../uplinks/index.ts';
 import { addressWorked, subnetWorked } from '../worked/addresses.ts';
 import { rateVerdict } from '../worked/line.ts';
-import { practice, step, worked } from '../worked/worked.ts';
+import { figure, practice, step, worked } from '../worked/worked.ts';
 
 /** What is wrong with a line: what its WAN type knows, its hand-off, its source NAT, its largest packet. */
 export const lines: Check = {
@@ -194,13 +194,13 @@ function rates(line: Line): Finding[] {
       contract === null
         ? undefined
         : rateVerdict(line.runs, direction, contract, line.mtuBytes, line.wrappingBytes);
-    if (!judged?.ok || (Number(judged.value.value) >= 90 && Number(judged.value.value) <= 103)) return [];
+    if (!judged?.ok || judged.value.standing === 'as-sold') return [];
     return [
       {
         rule: 'rate-apart',
         severity: 'advice',
         at: `${line.at}/${field}`,
-        says: `${line.name} gives ${judged.value.value} % of what was sold, ${direction}. ${judged.value.means}`,
+        says: `${line.name} gives ${figure(judged.value.value, 0)} % of what was sold, ${direction}. ${judged.value.means}`,
         why: judged.value,
         source: judged.value.source,
       },

@@ -113,11 +113,12 @@ function checkPool(site: Site, network: Network, range: AddressRange): Finding[]
 
   const need =
     (network.expectedDevices ?? 0) - devicesOn(site, network).filter(({ address: host }) => host).length;
-  const size = rangeSize(range);
-  if (BigInt(Math.ceil(need)) > size) {
+  // An address of the pool that is reserved serves its own device only, and that one is not among those in need.
+  const size = rangeSize(range) - BigInt(held.length);
+  if (BigInt(need) > size) {
     const better = largestFree(site, network);
     const most = better ? rangeSize(better) : 0n;
-    const enough = most >= BigInt(Math.ceil(need));
+    const enough = most >= BigInt(need);
     found.push({
       ...base,
       also: [to, `${network.at}/expectedDevices`],
@@ -131,7 +132,7 @@ function checkPool(site: Site, network: Network, range: AddressRange): Finding[]
         [
           step('devices expected', network.expectedDevices ?? 0),
           step('with an address of their own', `- ${(network.expectedDevices ?? 0) - need}`),
-          step('in the pool', `- ${size}`),
+          step('free in the pool', `- ${size}`),
           step('short', need - Number(size)),
         ],
         'arithmetic',

@@ -177,7 +177,7 @@ function resolver(site: Site): Finding[] {
 function size(site: Site): Finding[] {
   const typed = site.vpn.mtuBytes;
   const fits = tunnelWorked(site.vpn.endpoints[0]?.line ?? site.lines[0]);
-  return typed !== null && typed > Number(fits.value)
+  return typed !== null && typed > fits.value
     ? [
         note(
           'vpn-mtu',
@@ -185,7 +185,7 @@ function size(site: Site): Finding[] {
           '/vpn/mtuBytes',
           `${typed} bytes do not pass everywhere: ${fits.value} do.`,
           fits,
-          replacing(`Use ${fits.value}`, '/vpn/mtuBytes', Number(fits.value)),
+          replacing(`Use ${fits.value}`, '/vpn/mtuBytes', fits.value),
         ),
       ]
     : [];

@@ -47,7 +47,7 @@ export function adviceFor(site: Site, promise: FailoverPromise): Advice | undefi
 }
 
 /** What the backup is expected to carry in a month, or undefined where nobody said what it carries. */
-export function backupDataOf(site: Site): Worked | undefined {
+export function backupDataOf(site: Site): Worked<number> | undefined {
   const [first, backup] = site.lines;
   if (!first || !backup || site.failover.loads.length === 0) return undefined;
   const { perYear, repairHours } = failureRateOf(first);

@@ -419,7 +419,7 @@ describe('the advisor', () => {
   test.each([
     [{ afterSeconds: 60 }, /change alone takes 60 s/],
     [{ withinSeconds: 14 }, /promise more time/],
-    [{ lossPercent: 30, targets: 1 }, /mend the line/],
+    [{ lossPercent: 30, targets: 1 }, /have the line repaired/],
     [{ probeGigabytes: 0.001 }, /fewer targets/],
   ] as const)('the demand that makes it impossible is named: %j', (change, says) => {
     const advice = advise({ ...demand, ...change });

@@ -2,7 +2,7 @@ import { titleAt } from '../plan/places.ts';
 import { uplinkType } from '../uplinks/index.ts';
 import type { Line, Network, Site } from '../site/model.ts';
 import { detection, type Detection } from '../worked/failover.ts';
-import { practice, step, type Worked, worked } from '../worked/worked.ts';
+import { shown, practice, step, type Worked, worked } from '../worked/worked.ts';
 import type { FailoverPromise, Watch } from '../site/failover.ts';
 import { linesFor } from './policy.ts';
 import type { TrafficKind } from '../plan/schema.ts';
@@ -56,21 +56,25 @@ export function outageWorked(
   timeoutSeconds: number,
   losses: number,
   switchSeconds: number,
-): Worked {
+  nameSeconds = 0,
+): Worked<number> {
   const kind = traffic[kindName];
   const found = detection(intervalSeconds, timeoutSeconds, losses);
-  const worst = Math.round((found.worstSeconds + switchSeconds + kind.retrySeconds) * 10) / 10;
-  const best = Math.round((found.bestSeconds + switchSeconds) * 10) / 10;
+  // Who comes in from outside finds the site by its name: until that and its caches have changed, nobody does.
+  const byName = kindName === 'inbound' ? nameSeconds : 0;
+  const worst = found.worstSeconds + switchSeconds + byName + kind.retrySeconds;
+  const best = found.bestSeconds + switchSeconds;
   return worked(
     `${kind.title}: back after`,
     worst,
     's at worst',
     [
+      step('at best', shown(best, 's')),
       step('the line is found dead', `${found.worstSeconds} s`),
       step('the backup carries', `+ ${switchSeconds} s`),
+      ...(byName > 0 ? [step('the name and its caches', `+ ${byName} s`)] : []),
       step('it tries again', `+ ${kind.retrySeconds} s`),
-      step('at best', `${best} s`),
-      step('at worst', `${worst} s`),
+      step('at worst', shown(worst, 's')),
     ],
     `RFC 5880 section 6.8.4; ${kind.source}`,
     kind.session ? 'A session that was open is lost; a new one can be made then.' : undefined,
@@ -163,10 +167,10 @@ export function predict(site: Site, promise: FailoverPromise): Prediction {
       worst,
       's at worst',
       [
+        step('at best', `${best} s`),
         step(`${first.name} is found dead`, `${found.worstSeconds} s`),
         step(change.says, `+ ${change.highSeconds} s`),
         ...extra.map(([says, seconds]) => step(says, `+ ${seconds} s`)),
-        step('at best', `${best} s`),
         step('at worst', `${worst} s`),
       ],
       `RFC 5880 section 6.8.4; ${kind.source}`,

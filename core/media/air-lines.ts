@@ -2,18 +2,10 @@ import { replacing, type Finding } from '../terms/finding.ts';
 import type { Line } from '../site/model.ts';
 import type { StepDraft } from '../terms/step.ts';
 import { windowWorked } from '../worked/line.ts';
-import { practice, step, type Worked, worked } from '../worked/worked.ts';
-import {
-  bandMaskWorked,
-  cellRateWorked,
-  earfcnWorked,
-  freeSpaceLossWorked,
-  noiseWorked,
-  nrArfcnWorked,
-  parseBands,
-  resourceBlocks,
-  rsrqWorked,
-} from './cellular.ts';
+import { equals, figure, practice, step, type Worked, worked } from '../worked/worked.ts';
+import { bandMaskWorked, parseBands, rsrqWorked } from './cellular.ts';
+import { earfcnWorked, nrArfcnWorked } from './channels.ts';
+import { cellRateWorked, freeSpaceLossWorked, noiseWorked, resourceBlocks } from './radio-link.ts';
 import { antennaCables, antennaWorked, cableLossWorked, pairProblem, parsePairs } from './antenna.ts';
 import { delayWorked, satelliteFloorWorked } from './copper.ts';
 import type { MediaSettings, SurveyReading } from '../plan/schema.ts';
@@ -24,15 +16,19 @@ const roofs =
 
 type Aligned = MediaSettings['wireless'] | MediaSettings['satellite'];
 
-function alignmentWorked(settings: Aligned): Worked | undefined {
+function alignmentWorked(settings: Aligned): Worked<number> | undefined {
   const { alignmentBeforeDbm: before, alignmentAfterDbm: after } = settings;
   if (before === null || after === null) return undefined;
-  const gained = Math.round((after - before) * 10) / 10;
+  const gained = after - before;
   return worked(
     'Gained by aligning',
     gained,
     'dB',
-    [step('after', `${after} dBm`), step('before', `- ${before} dBm`), step('gained', `${gained} dB`)],
+    [
+      step('after', `${after} dBm`),
+      step('before', `- ${before} dBm`),
+      step('gained', `${equals(gained, 1)} dB`),
+    ],
     'arithmetic',
     gained < 0
       ? 'It is worse than as found: go back to the marks.'
@@ -43,12 +39,12 @@ function alignmentWorked(settings: Aligned): Worked | undefined {
 function checkAir(rule: string, settings: Aligned, line: Line, at: string): Finding[] {
   const found: Finding[] = [];
   const aligned = alignmentWorked(settings);
-  if (aligned && Number(aligned.value) < 0)
+  if (aligned && aligned.value < 0)
     found.push({
       rule: `${rule}-alignment`,
       severity: 'warning',
       at: `${at}/alignmentAfterDbm`,
-      says: `${line.name} is aligned worse than it was found, by ${-Number(aligned.value)} dB. Go back to the marks.`,
+      says: `${line.name} is aligned worse than it was found, by ${figure(-aligned.value, 1)} dB. Go back to the marks.`,
       why: aligned,
       source: aligned.source,
     });
@@ -106,9 +102,7 @@ export const satellite: Medium<'satellite'> = {
   check: (settings, line, at) => {
     const floor = satelliteFloorWorked(settings.heightKm ?? 35_786);
     const tooFast =
-      settings.heightKm !== null &&
-      settings.roundTripMs !== null &&
-      settings.roundTripMs < Number(floor.value);
+      settings.heightKm !== null && settings.roundTripMs !== null && settings.roundTripMs < floor.value;
     return [
       ...checkAir('satellite', settings, line, at),
       ...(tooFast
@@ -141,10 +135,10 @@ function antennaOf({ channel, cable, cableMetres, gainDbi }: SurveyReading): Wor
     channel === null ? undefined : channel <= 262_143 ? earfcnWorked(channel) : nrArfcnWorked(channel);
   const loss = cableLossWorked(
     { db: antennaCables[cable].dbPer100m, mhz: 900 },
-    frequency?.ok ? Number(frequency.value.value) : 900,
+    frequency?.ok ? frequency.value.value : 900,
     cableMetres,
   );
-  return gainDbi === null ? [loss] : [loss, antennaWorked(gainDbi, Number(loss.value))];
+  return gainDbi === null ? [loss] : [loss, antennaWorked(gainDbi, loss.value)];
 }
 
 /** The arithmetic behind one figure of a survey. */
@@ -160,9 +154,9 @@ function readingWorked(reading: SurveyReading, field: string, widthMHz: number |
       ? [rsrqWorked(rsrpDbm, rssiDbm, blocks)]
       : [];
   if (['gainDbi', 'cable', 'cableMetres'].includes(field)) return antennaOf(reading);
-  return ['sinrDb', 'downMbps'].includes(field) && sinrDb !== null && widthMHz !== null
-    ? [cellRateWorked(sinrDb, widthMHz, 2)]
-    : [];
+  if (!['sinrDb', 'downMbps'].includes(field) || sinrDb === null || widthMHz === null) return [];
+  const rate = cellRateWorked({ sinrDb, widthMHz, layers: 2 });
+  return rate.ok ? [rate.value] : [];
 }
 
 function checkCellular(settings: MediaSettings['cellular'], line: Line, at: string): Finding[] {

@@ -1,5 +1,5 @@
 import { bad, ok, type Result } from '../result.ts';
-import { arithmetic, practice, step, type Worked, worked } from '../worked/worked.ts';
+import { arithmetic, equals, figure, practice, shown, step, type Worked, worked } from '../worked/worked.ts';
 import type { CableName } from '../plan/schema.ts';
 
 /** Loss of an antenna cable: a catalogue figure at one frequency, and the square root law to another. */
@@ -7,9 +7,9 @@ export function cableLossWorked(
   lossAt: { db: number; mhz: number },
   frequencyMHz: number,
   metres: number,
-): Worked {
+): Worked<number> {
   const perHundred = lossAt.db * Math.sqrt(frequencyMHz / lossAt.mhz);
-  const value = Math.round(perHundred * metres) / 100;
+  const value = (perHundred * metres) / 100;
   return worked(
     'Loss of the antenna cable',
     value,
@@ -18,9 +18,9 @@ export function cableLossWorked(
       step('from its sheet', `${lossAt.db} dB per 100 m at ${lossAt.mhz} MHz`),
       step(
         `at ${frequencyMHz} MHz`,
-        `× √(${frequencyMHz}/${lossAt.mhz}) = ${perHundred.toFixed(1)} dB per 100 m`,
+        `${lossAt.db} × √(${frequencyMHz} / ${lossAt.mhz}) ${equals(perHundred, 3)} dB per 100 m`,
       ),
-      step(`${metres} m`, `${value} dB`),
+      step(`${metres} m`, `${figure(perHundred, 3)} × ${metres} / 100 ≈ ${figure(value)} dB`),
     ],
     practice,
     'Below the gain of the antenna the longer cable was worth it; above, a shorter one is better.',
@@ -38,16 +38,16 @@ export const antennaCables: Readonly<Record<CableName, { readonly dbPer100m: num
 };
 
 /** What is left of an antenna's gain behind its cable. */
-export function antennaWorked(gainDbi: number, cableLossDb: number): Worked {
-  const left = Math.round((gainDbi - cableLossDb) * 10) / 10;
+export function antennaWorked(gainDbi: number, cableLossDb: number): Worked<number> {
+  const left = gainDbi - cableLossDb;
   return worked(
     'Left of the antenna gain',
     left,
     'dB',
     [
       step('gain of the antenna', `${gainDbi} dBi`),
-      step('lost in the cable', `- ${cableLossDb} dB`),
-      step('left', `${left} dB`),
+      step('lost in the cable', `- ${shown(cableLossDb)} dB`),
+      step('left', shown(left, 'dB', 1)),
     ],
     arithmetic,
     left <= 0 ? 'The cable eats the antenna: put the modem nearer to it.' : undefined,

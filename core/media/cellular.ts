@@ -1,121 +1,5 @@
 import { bad, ok, type Result } from '../result.ts';
-import { arithmetic, step, type Worked, worked } from '../worked/worked.ts';
-
-/** An LTE operating band: its lowest downlink frequency and its channel numbers (3GPP TS 36.101 table 5.7.3-1). */
-interface LteBand {
-  readonly band: number;
-  readonly lowMHz: number;
-  readonly offset: number;
-  readonly last: number;
-  /** Channel number of the uplink that belongs to a downlink number. */
-  readonly uplink: (channel: number) => number;
-}
-
-const paired = (channel: number): number => channel + 18_000;
-const sameNumber = (channel: number): number => channel;
-
-const lteBand = (
-  band: number,
-  lowMHz: number,
-  offset: number,
-  last: number,
-  uplink: (channel: number) => number = paired,
-): LteBand => ({ band, lowMHz, offset, last, uplink });
-
-const lteBands: readonly LteBand[] = [
-  lteBand(1, 2110, 0, 599),
-  lteBand(2, 1930, 600, 1199),
-  lteBand(3, 1805, 1200, 1949),
-  lteBand(4, 2110, 1950, 2399),
-  lteBand(5, 869, 2400, 2649),
-  lteBand(7, 2620, 2750, 3449),
-  lteBand(8, 925, 3450, 3799),
-  lteBand(12, 729, 5010, 5179),
-  lteBand(13, 746, 5180, 5279),
-  lteBand(20, 791, 6150, 6449),
-  lteBand(28, 758, 9210, 9659),
-  lteBand(38, 2570, 37_750, 38_249, sameNumber),
-  lteBand(40, 2300, 38_650, 39_649, sameNumber),
-  lteBand(41, 2496, 39_650, 41_589, sameNumber),
-  lteBand(66, 2110, 66_436, 67_335, (channel) => 131_972 + (channel - 66_436)),
-  lteBand(71, 617, 68_586, 68_935, (channel) => 133_122 + (channel - 68_586)),
-];
-
-const lteSource = '3GPP TS 36.101 section 5.7.3';
-const tenths = (value: number): number => Math.round(value * 10) / 10;
-
-/** Downlink frequency of an LTE channel number (EARFCN): F = F_low + 0.1 (N - N_offs) MHz. */
-export function earfcnWorked(channel: number): Result<Worked> {
-  const found = lteBands.find(({ offset, last }) => channel >= offset && channel <= last);
-  if (!found)
-    return bad(
-      'unknown-channel',
-      `The channel number ${channel} is in none of the bands known here (${lteBands.map(({ band }) => band).join(', ')}).`,
-    );
-  const frequency = tenths(found.lowMHz + 0.1 * (channel - found.offset));
-  return ok(
-    worked(
-      `Channel ${channel}, band ${found.band}`,
-      frequency,
-      'MHz',
-      [
-        step('band', found.band),
-        step('lowest of the band', `${found.lowMHz} MHz`),
-        step('channels above it', `${channel} - ${found.offset} = ${channel - found.offset}`),
-        step('uplink channel', found.uplink(channel)),
-        step('downlink', `${found.lowMHz} + 0.1 × ${channel - found.offset} = ${frequency} MHz`),
-      ],
-      lteSource,
-    ),
-  );
-}
-
-/** The band of an LTE channel number; undefined in no listed band. */
-export const bandOf = (channel: number): number | undefined =>
-  lteBands.find(({ offset, last }) => channel >= offset && channel <= last)?.band;
-
-/** Frequency of a 5G channel number (3GPP TS 38.104 section 5.4.2.1). */
-export function nrArfcnWorked(channel: number): Result<Worked> {
-  const raster =
-    channel < 600_000
-      ? { base: 0, from: 0, kHz: 5 }
-      : channel < 2_016_667
-        ? { base: 3000, from: 600_000, kHz: 15 }
-        : { base: 24_250.08, from: 2_016_667, kHz: 60 };
-  if (channel < 0 || channel > 3_279_165)
-    return bad('unknown-channel', `${channel} is no 5G channel number: they go from 0 to 3279165.`);
-  const value = Math.round((raster.base + (raster.kHz * (channel - raster.from)) / 1000) * 1000) / 1000;
-  return ok(
-    worked(
-      `5G channel ${channel}`,
-      value,
-      'MHz',
-      [
-        step('raster', `${raster.kHz} kHz`),
-        step('counted from', `${raster.base} MHz at ${raster.from}`),
-        step(
-          'frequency',
-          `${raster.base} + 0.0${raster.kHz === 5 ? '05' : raster.kHz} × ${channel - raster.from} = ${value}`,
-        ),
-      ],
-      '3GPP TS 38.104 section 5.4.2.1',
-    ),
-  );
-}
-
-/** The channel numbers next to a 5G frequency: one where it is on the raster, two where it is not. */
-export function nrChannelsOf(frequencyMHz: number): Result<number[]> {
-  if (frequencyMHz < 0 || frequencyMHz > 100_000)
-    return bad('frequency', `${frequencyMHz} MHz is outside 0 to 100000 MHz.`);
-  const [base, from, kHz] =
-    frequencyMHz < 3000
-      ? [0, 0, 5]
-      : frequencyMHz < 24_250.08
-        ? [3000, 600_000, 15]
-        : [24_250.08, 2_016_667, 60];
-  const exact = Math.round(((frequencyMHz - base) * 1_000_000) / kHz) / 1000 + from;
-  return ok([...new Set([Math.floor(exact), Math.ceil(exact)])]);
-}
+import { arithmetic, equals, figure, step, type Worked, worked } from '../worked/worked.ts';
 
 /** A level that a modem reports as a number: unknown stays unknown and is never zero. */
 export interface Level {
@@ -153,20 +37,10 @@ export function csqOf(reported: number): Level {
   };
 }
 
-/** Blocks of 180 kHz in a channel of that width (3GPP TS 36.101 section 5.6). */
-export const resourceBlocks: Readonly<Record<string, number>> = {
-  '1.4': 6,
-  '3': 15,
-  '5': 25,
-  '10': 50,
-  '15': 75,
-  '20': 100,
-};
-
 /** RSRQ from its parts: 10 log10(N) + RSRP - RSSI, N the blocks over which the RSSI was measured. */
-export function rsrqWorked(rsrpDbm: number, rssiDbm: number, blocks: number): Worked {
-  const spread = tenths(10 * Math.log10(blocks));
-  const value = tenths(10 * Math.log10(blocks) + rsrpDbm - rssiDbm);
+export function rsrqWorked(rsrpDbm: number, rssiDbm: number, blocks: number): Worked<number> {
+  const spread = 10 * Math.log10(blocks);
+  const value = spread + rsrpDbm - rssiDbm;
   // With every subcarrier of a cell loaded the best possible is 1/12 of a block's power for each: -10.8 dB; with
   // reference signals alone 1/2 … 1/6, so -3 dB is the ceiling. Less than the cell's own power is no measurement.
   const impossible = value > -3 + 0.5;
@@ -175,10 +49,10 @@ export function rsrqWorked(rsrpDbm: number, rssiDbm: number, blocks: number): Wo
     value,
     'dB',
     [
-      step('blocks measured', `10 log10 ${blocks} = ${spread}`),
+      step('blocks measured', `10 × log10(${blocks}) ${equals(spread, 3)}`),
       step('RSRP', `${rsrpDbm} dBm`),
-      step('RSSI', `- ${rssiDbm} dBm`),
-      step('RSRQ', `${value} dB`),
+      step('RSSI', `${rssiDbm} dBm`),
+      step('RSRQ', `${figure(spread, 3)} + (${rsrpDbm}) - (${rssiDbm}) ≈ ${figure(value, 1)} dB`),
     ],
     '3GPP TS 36.214 section 5.1.3',
     impossible
@@ -194,77 +68,6 @@ const grade = (value: number, good: number, fair: number): Quality =>
 export const rsrpQuality = (dbm: number): Quality => grade(dbm, -90, -105);
 export const rsrqQuality = (db: number): Quality => grade(db, -10, -15);
 export const sinrQuality = (db: number): Quality => grade(db, 13, 0);
-
-/** Bits a symbol at each channel quality index, 1 to 15 (3GPP TS 36.213 section 7.2.3). */
-const cqiEfficiency = [
-  0.1523, 0.2344, 0.377, 0.6016, 0.877, 1.1758, 1.4766, 1.9141, 2.4063, 2.7305, 3.3223, 3.9023, 4.5234,
-  5.1152, 5.5547,
-];
-
-/**
- * The highest rate a channel of that width can carry at that SINR: Shannon's bound, and the best modulation of the
- * table for each of `layers` streams, whichever is lower. No network gives more; most give much less.
- */
-export function cellRateWorked(sinrDb: number, bandwidthMHz: number, layers = 1): Worked {
-  const shannon = Math.log2(1 + 10 ** (sinrDb / 10));
-  const top = cqiEfficiency.at(-1)!;
-  const perSymbol = Math.min(shannon, top);
-  const occupied = (resourceBlocks[String(bandwidthMHz)] ?? Math.round(bandwidthMHz * 5)) * 0.18;
-  const value = tenths(perSymbol * occupied * layers);
-  return worked(
-    'Highest rate of the channel',
-    value,
-    'Mb/s',
-    [
-      step('SINR', `${sinrDb} dB`),
-      step('bound', `log2(1 + 10^(${sinrDb}/10)) = ${shannon.toFixed(2)} bit/s/Hz`),
-      step('best modulation', `${top} bit/s/Hz`),
-      step('spectrum in use', `${occupied.toFixed(2)} MHz`),
-      step('streams', layers),
-      step('at most', `${perSymbol.toFixed(2)} × ${occupied.toFixed(2)} × ${layers} = ${value} Mb/s`),
-    ],
-    'Shannon 1948; 3GPP TS 36.213 section 7.2.3',
-    'A bound of physics, shared by everybody in the cell; a measured rate above it was measured elsewhere.',
-  );
-}
-
-/** Free-space loss: 32.4 + 20 log10 f + 20 log10 d (ITU-R P.525), f in MHz, d in km. */
-export function freeSpaceLossWorked(frequencyMHz: number, distanceKm: number): Worked {
-  const f = 20 * Math.log10(frequencyMHz);
-  const d = 20 * Math.log10(distanceKm);
-  const value = tenths(32.4 + f + d);
-  return worked(
-    'Loss in free space',
-    value,
-    'dB',
-    [
-      step('constant', '32.4'),
-      step(`20 log10 ${frequencyMHz} MHz`, f.toFixed(1)),
-      step(`20 log10 ${distanceKm} km`, d.toFixed(1)),
-      step('loss', `${value} dB`),
-    ],
-    'ITU-R P.525',
-    'The least a mast at that distance loses on the way; hills, walls and leaves only add to it.',
-  );
-}
-
-/** Thermal noise of a receiver: -174 dBm/Hz + 10 log10 B + noise figure. */
-export function noiseWorked(bandwidthMHz: number, noiseFigureDb = 7): Worked {
-  const spread = 10 * Math.log10(bandwidthMHz * 1e6);
-  const value = tenths(-174 + spread + noiseFigureDb);
-  return worked(
-    'Noise floor',
-    value,
-    'dBm',
-    [
-      step('thermal noise', '-174 dBm/Hz'),
-      step(`10 log10 of ${bandwidthMHz} MHz`, `+ ${spread.toFixed(1)}`),
-      step('noise figure', `+ ${noiseFigureDb}`),
-      step('noise floor', `${value} dBm`),
-    ],
-    'physics: k T at 290 K is -174 dBm/Hz',
-  );
-}
 
 /** The hexadecimal mask of a set of bands: bit (band - 1). Bands above 64 need more than 64 bits. */
 export function bandMaskWorked(bands: readonly number[]): Worked {

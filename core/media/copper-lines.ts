@@ -1,6 +1,6 @@
 import type { Finding } from '../terms/finding.ts';
 import type { Line } from '../site/model.ts';
-import { practice, step, worked } from '../worked/worked.ts';
+import { figure, practice, step, worked } from '../worked/worked.ts';
 import { cablePower, cableSnr, dslLength, dslMargin, type Judged } from './copper.ts';
 import type { Medium } from './type.ts';
 
@@ -12,7 +12,7 @@ function judged(rule: string, line: Line, at: string, { verdict, worked }: Judge
       rule,
       severity: 'warning',
       at,
-      says: `${worked.name} on ${line.name}: ${worked.value} ${worked.unit}. ${worked.means}`,
+      says: `${worked.name} on ${line.name}: ${figure(worked.value)} ${worked.unit}. ${worked.means}`,
       why: worked,
       source: worked.source,
     },

@@ -1,13 +1,13 @@
-import { practice, step, worked, type Worked } from '../worked/worked.ts';
+import { equals, practice, step, worked, type Worked } from '../worked/worked.ts';
 
 export interface Judged {
   readonly verdict: 'good' | 'poor' | 'bad';
-  readonly worked: Worked;
+  readonly worked: Worked<number>;
 }
 
 /** Signal-to-noise margin of a DSL line against the 6 dB it is usually trained for (common practice, no source). */
 export function dslMargin(marginDb: number): Judged {
-  const spare = Math.round((marginDb - 6) * 10) / 10;
+  const spare = Math.round((marginDb - 6) * 1000) / 1000;
   const verdict = marginDb < 3 ? 'bad' : marginDb < 6 ? 'poor' : 'good';
   return {
     verdict,
@@ -32,15 +32,14 @@ export function dslMargin(marginDb: number): Judged {
 
 /** Attenuation to length for ordinary 0.5 mm pairs: about 13.8 dB a kilometre at the ADSL test tone (practice). */
 export function dslLength(attenuationDb: number): Worked {
-  const kilometres = Math.round((attenuationDb / 13.8) * 100) / 100;
+  const kilometres = attenuationDb / 13.8;
   return worked(
     'Length of the pair, roughly',
     kilometres,
     'km',
     [
-      step('attenuation', `${attenuationDb} dB`),
       step('a kilometre of 0.5 mm pair', '13.8 dB'),
-      step('length', `${kilometres} km`),
+      step('length', `${attenuationDb} / 13.8 ${equals(kilometres)} km`),
     ],
     practice,
     'Much longer than the way to the cabinet means a bad joint or a bridged tap in the house.',
@@ -117,17 +116,17 @@ export function delayWorked(roundTripMs: number): Judged {
   };
 }
 
-/** The least round trip over a geostationary satellite: four times 35 786 km at the speed of light. */
-export function satelliteFloorWorked(heightKm = 35_786): Worked {
-  const value = Math.round((4 * heightKm * 1000 * 1000) / 299_792_458);
+/** The least round trip over a satellite at that height: four times the height at the speed of light. */
+export function satelliteFloorWorked(heightKm = 35_786): Worked<number> {
+  const value = (4 * heightKm * 1e6) / 299_792_458;
   return worked(
     'Least round trip over the satellite',
     value,
     'ms',
     [
-      step('up and down, there and back', `4 × ${heightKm} km`),
-      step('speed of light', '299 792 km/s'),
-      step('round trip', `${value} ms`),
+      step('speed of light', '299792.458 km/s'),
+      step('up and down, there and back', `4 × ${heightKm} × 1000 / 299792.458 ${equals(value)} ms`),
+      step('round trip', `${Math.floor(value)} ms at least, rounded down`),
     ],
     'physics',
     'A shown round trip below this is not measured over that satellite.',

@@ -1,6 +1,7 @@
+import type { Line } from '../site/model.ts';
 import type { Finding } from '../terms/finding.ts';
 import { step, type Worked, worked } from '../worked/worked.ts';
-import { judgeOptical, opticalBudget, type OpticalBudget } from './optical.ts';
+import { judgeOptical, opticalBudget, splittersOf, type OpticalBudget } from './optical.ts';
 import type { MediaSettings } from '../plan/schema.ts';
 import type { Medium } from './type.ts';
 import { entry } from '../terms/step.ts';
@@ -13,7 +14,7 @@ export function fibreBudget(settings: MediaSettings['fibre']): OpticalBudget | u
     lengthKm: settings.lengthKm,
     connectors: settings.connectors,
     splices: settings.splices,
-    splitterWays: settings.splitterWays,
+    splitters: splittersOf(settings.splitterWays),
     sentDbm: settings.sentDbm ?? undefined,
   });
   return budget.ok ? budget.value : undefined;
@@ -41,15 +42,33 @@ const windowWorked = (budget: OpticalBudget, measuredDbm: number): Worked =>
     judgeOptical(budget, measuredDbm).says,
   );
 
+/** A route that loses more, or less, than its class is made for. */
+const routeFinding = (budget: OpticalBudget, line: Line, at: string): Finding[] =>
+  budget.standing === 'fits'
+    ? []
+    : [
+        {
+          rule: `optical-loss-${budget.standing}`,
+          severity: budget.standing === 'too-much' ? 'warning' : 'advice',
+          at: `${at}/system`,
+          says: `${line.name}: ${budget.worked.means}`,
+          why: budget.worked,
+          source: budget.system.source,
+        },
+      ];
+
 export const fibre: Medium<'fibre'> = {
   name: 'fibre',
   light: 'The PON light is steady, the LOS light dark, and the received power in its window.',
   check: (settings, line, at): Finding[] => {
     const budget = fibreBudget(settings);
-    if (!budget || settings.measuredDbm === null) return [];
+    if (!budget) return [];
+    const route = routeFinding(budget, line, at);
+    if (settings.measuredDbm === null) return route;
     const { verdict, says } = judgeOptical(budget, settings.measuredDbm);
-    if (verdict === 'as-expected') return [];
+    if (verdict === 'as-expected') return route;
     return [
+      ...route,
       {
         rule: `optical-${verdict}`,
         severity: severities[verdict],

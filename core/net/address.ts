@@ -34,9 +34,19 @@ export function parseAddress(text: string): Result<Address> {
   if (ipaddr.IPv4.isValidFourPartDecimal(typed))
     return ok(address(4, fromBytes(ipaddr.IPv4.parse(typed).toByteArray())));
   if (/^[\d.]+$/.test(typed)) return bad('not-an-address', dottedProblem(typed));
-  if (ipaddr.IPv6.isValid(typed) && !typed.includes('%'))
-    return ok(address(6, fromBytes(ipaddr.IPv6.parse(typed).toByteArray())));
+  const six = withoutDots(typed);
+  if (six !== undefined && ipaddr.IPv6.isValid(six) && !six.includes('%'))
+    return ok(address(6, fromBytes(ipaddr.IPv6.parse(six).toByteArray())));
   return bad('not-an-address', `"${typed}" is not an IP address; write it like 192.0.2.10 or 2001:db8::10.`);
+}
+
+/** The form x:x:x:x:x:x:d.d.d.d in groups alone (RFC 4291 section 2.2): "::192.0.2.1" is "::c000:201". */
+function withoutDots(typed: string): string | undefined {
+  const end = /^(.*:)(\d{1,3}(?:\.\d{1,3}){3})$/.exec(typed);
+  if (!end) return typed;
+  if (!ipaddr.IPv4.isValidFourPartDecimal(end[2]!) || /(^|\.)0\d/.test(end[2]!)) return undefined;
+  const [a = 0, b = 0, c = 0, d = 0] = ipaddr.IPv4.parse(end[2]!).octets;
+  return `${end[1]}${((a << 8) | b).toString(16)}:${((c << 8) | d).toString(16)}`;
 }
 
 function dottedProblem(typed: string): string {

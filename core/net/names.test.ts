@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { addr } from '../testing/plans.ts';
-import { classify, reachableFromOutside, type AddressClass } from './classify.ts';
+import { classify, meaningOf, reachableFromOutside, type AddressClass } from './classify.ts';
 import { parseMac } from './mac.ts';
 import { parsePorts, portsOverlap, protocolsMeet } from './ports.ts';
 
@@ -38,6 +38,19 @@ describe('classify', () => {
     ['0.0.0.0', 'unspecified'],
     ['fd00::1', 'unique-local'],
     ['fe80::1', 'link-local'], // RFC 4193, RFC 4291
+    ['fec0::1', 'site-local'], // RFC 3879
+    ['2000::1', 'public'],
+    ['3ffe:ffff::1', 'public'],
+    ['4000::1', 'reserved'], // RFC 3587 section 2: only 2000::/3 is global unicast
+    ['::ffff:192.168.1.1', 'ipv4-embedded'],
+    ['::192.168.1.1', 'ipv4-embedded'], // RFC 4291 section 2.5.5
+    ['64:ff9b::192.0.2.1', 'nat64'],
+    ['64:ff9b:1::1', 'nat64'], // RFC 6052, RFC 8215
+    ['100::1', 'discard'], // RFC 6666
+    ['2001:2::1', 'benchmarking'], // RFC 5180
+    ['2001::1', 'transition'],
+    ['2002:c0a8:101::1', 'transition'], // RFC 4380, RFC 3056
+    ['5f00::1', 'segment-routing'], // RFC 9602
   ];
   test.each(cases)('%s is %s', (text, expected) => expect(classify(addr(text)).class).toBe(expected));
 
@@ -45,6 +58,13 @@ describe('classify', () => {
     const reachable = cases.filter(([, name]) => reachableFromOutside(name)).map(([, name]) => name);
     expect(new Set(reachable)).toEqual(new Set(['public', 'documentation']));
   });
+});
+
+test('what an address means depends on the place where it was met', () => {
+  expect(meaningOf(addr('192.168.1.9'), 'line')).toMatch(/another box in front/);
+  expect(meaningOf(addr('192.168.1.9'), 'inside')).toMatch(/this router translates/);
+  expect(meaningOf(addr('169.254.1.1'))).toMatch(/the line offered none/);
+  expect(meaningOf(addr('fe80::1'))).not.toMatch(/offered none/);
 });
 
 describe('MAC addresses', () => {

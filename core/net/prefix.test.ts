@@ -44,7 +44,10 @@ describe('prefixes', () => {
     expect(roleIn(block('192.0.2.0/31'), addr('192.0.2.0'))).toBe('host');
     expect(roleIn(block('192.0.2.0/31'), addr('192.0.2.1'))).toBe('host');
     expect(hostsOf(block('192.0.2.7/32')).count).toBe(1n);
-    expect(roleIn(block('2001:db8::/64'), addr('2001:db8::'))).toBe('host');
+    // The first address of an IPv6 subnet is the anycast address of its routers (RFC 4291 section 2.6.1).
+    expect(roleIn(block('2001:db8::/64'), addr('2001:db8::'))).toBe('network');
+    expect(hostsOf(block('2001:db8::/64')).first).toEqual(addr('2001:db8::1'));
+    expect(roleIn(block('2001:db8::/64'), addr('2001:db8::ffff:ffff:ffff:ffff'))).toBe('host');
   });
 
   test('a /29 and a /30 keep their first and last address (RFC 1122 section 3.2.1.3)', () => {

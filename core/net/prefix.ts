@@ -53,6 +53,9 @@ function parseMask(typed: string): Result<number> {
 export const maskText = (length: number): string =>
   formatAddress(address(4, 0xffffffffn ^ hostMask(4, length)));
 
+/** Wildcard mask of an IPv4 length: ones where the host bits are. */
+export const wildcardText = (length: number): string => formatAddress(address(4, hostMask(4, length)));
+
 /** Reads "10.9.8.7/21" or "10.9.8.7 255.255.248.0": a host and the block it is in. */
 export function parseInterface(text: string): Result<{ host: Address; prefix: Prefix }> {
   const parts = text
@@ -105,20 +108,25 @@ export const samePrefix = (a: Prefix, b: Prefix): boolean =>
 /**
  * First and last address a host may use. IPv4 keeps all-zeros and all-ones host parts for the network and its
  * broadcast (RFC 1122 section 3.2.1.3), except that a /31 has two hosts (RFC 3021) and a /32 is one host. IPv6 has
- * no broadcast.
+ * no broadcast; its first address is the anycast address of the routers (RFC 4291 section 2.6.1), but on a /127
+ * (RFC 6164) and a single address.
  */
 export function hostsOf(prefix: Prefix): { first: Address; last: Address; count: bigint } {
   const first = firstOf(prefix);
   const last = lastOf(prefix);
   const size = sizeOf(prefix);
-  if (prefix.family === 6 || prefix.length >= 31) return { first, last, count: size };
+  if (isLink(prefix)) return { first, last, count: size };
+  if (prefix.family === 6) return { first: address(6, first.value + 1n), last, count: size - 1n };
   return { first: address(4, first.value + 1n), last: address(4, last.value - 1n), count: size - 2n };
 }
 
-/** What an address is to its block: a host, or one of the two that no host may hold. */
+/** A link between two ends, or one address alone: all of it may be held. */
+const isLink = ({ family, length }: Prefix): boolean => length >= bitsOf(family) - 1;
+
+/** What an address is to its subnet: a host, or one that no host may hold ("network" is IPv6's anycast too). */
 export function roleIn(prefix: Prefix, host: Address): 'host' | 'network' | 'broadcast' | 'outside' {
   if (!contains(prefix, host)) return 'outside';
-  if (prefix.family === 6 || prefix.length >= 31) return 'host';
+  if (isLink(prefix)) return 'host';
   if (host.value === prefix.first) return 'network';
-  return host.value === lastOf(prefix).value ? 'broadcast' : 'host';
+  return prefix.family === 4 && host.value === prefix.last ? 'broadcast' : 'host';
 }

@@ -29,7 +29,8 @@ export function ownerAt(plan: unknown, at: string): string {
   for (let depth = 3; depth <= parts.length; depth += 1) {
     if (!/^\d+$/.test(parts[depth - 1]!)) continue;
     const row = valueAt(plan, parts.slice(0, depth).join('/'));
-    if (typeof row === 'object' && row !== null) owner = nameOf(row, parts[depth - 2]!, Number(parts[depth - 1])) || owner;
+    if (typeof row === 'object' && row !== null)
+      owner = nameOf(row, parts[depth - 2]!, Number(parts[depth - 1])) || owner;
   }
   return owner;
 }

@@ -1,7 +1,8 @@
 import Papa from 'papaparse';
-import { bandOf, csqOf, parseBands, rsrpOf, rsrqOf } from '../media/cellular.ts';
+import { csqOf, parseBands, rsrpOf, rsrqOf } from '../media/cellular.ts';
+import { bandOf } from '../media/channels.ts';
 import type { SurveyReading } from '../plan/schema.ts';
-import { pastedLines } from '../text.ts';
+import { asLine, pastedLines } from '../text.ts';
 
 /** The figures of one reading, as far as a text had them. Unknown stays out; it is never zero. */
 export type CellFigures = Partial<
@@ -78,7 +79,7 @@ function place(figures: CellFigures, word: string, text: string, notes: string[]
   }
   const words = textWords.find(([pattern]) => pattern.test(word.trim()));
   if (!words) return false;
-  figures[words[1]] = text.trim().slice(0, 100);
+  figures[words[1]] = asLine(text).slice(0, 100).trim();
   return true;
 }
 

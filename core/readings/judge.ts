@@ -1,3 +1,4 @@
+import { figure } from '../worked/worked.ts';
 import { pingRange } from '../failover/rehearse.ts';
 import { fibreBudget } from '../media/fibre.ts';
 import { judgeOptical } from '../media/optical.ts';
@@ -81,7 +82,7 @@ function judgeAddress(line: Line, text: string): Verdict | undefined {
 function judgeSize(line: Line, text: string): Verdict | undefined {
   const size = numberIn(text);
   if (size === undefined) return undefined;
-  const wanted = Number(pingWorked(line.mtuBytes).value);
+  const wanted = pingWorked(line.mtuBytes).value;
   if (size === wanted) return verdict('good', `${size} bytes pass, as ${line.mtuBytes} - 28 should.`);
   return size < wanted
     ? verdict(
@@ -139,10 +140,10 @@ function judgeRate(line: Line, text: string): Verdict | undefined {
   if (runs.length === 0 || contract === null) return undefined;
   const judged = rateVerdict(runs, 'down', contract, line.mtuBytes, line.wrappingBytes);
   if (!judged.ok) return verdict('doubt', judged.problem.says);
-  const share = Number(judged.value.value);
+  const { standing, value: share } = judged.value;
   return verdict(
-    share >= 90 && share <= 103 ? 'good' : share >= 70 ? 'doubt' : 'bad',
-    `${share} % of what a test can show. ${judged.value.means ?? ''}`,
+    standing === 'as-sold' ? 'good' : standing === 'far-less' ? 'bad' : 'doubt',
+    `${figure(share, 0)} % of what a test can show. ${judged.value.means ?? ''}`,
   );
 }
 

@@ -44,6 +44,11 @@ describe('what modems print', () => {
     expect(notes[0]).toMatch(/outside -160 to 0/);
   });
 
+  test('a place that a spreadsheet wrote over two lines is one line', () => {
+    const { readings } = parseCellular('place,RSRP\n"north\nwindow",-98');
+    expect(readings).toEqual([{ place: 'north window', rsrpDbm: -98 }]);
+  });
+
   test('whatever is pasted, nothing is thrown, and every figure is within its limits', () => {
     const line = fc.oneof(
       fc.string(),

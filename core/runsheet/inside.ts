@@ -1,7 +1,7 @@
 import { formatAddress } from '../net/address.ts';
 import { maskText } from '../net/prefix.ts';
 import type { Network, Site } from '../site/model.ts';
-import { leaseWorked } from '../worked/packets.ts';
+import {} from '../worked/packets.ts';
 import type { AdminPlace } from './sheet.ts';
 import { entry, type Entry, type StepDraft, fieldEntry } from '../terms/step.ts';
 import { devicesOn } from '../site/lookups.ts';
@@ -57,9 +57,7 @@ function poolEntries(network: Network): Entry[] {
 
 const renewIn = (network: Network): string => {
   const minutes = network.dhcp.leaseMinutes;
-  return minutes === null
-    ? ''
-    : ` Devices that are left alone follow within ${Number(leaseWorked(minutes * 60).value) / 60} minutes.`;
+  return minutes === null ? '' : ` Devices that are left alone follow within ${minutes / 2} minutes.`;
 };
 
 /** The inside: the address change that ends the session, the pools, the other networks, the reservations. */

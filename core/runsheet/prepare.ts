@@ -1,3 +1,4 @@
+import { figure } from '../worked/worked.ts';
 import type { Kit, Site } from '../site/model.ts';
 import { powerWorked } from '../worked/packets.ts';
 import { entry, type Entry, type StepDraft } from '../terms/step.ts';
@@ -17,7 +18,7 @@ export function prepare({ kit }: Site): StepDraft[] {
       ? [
           entry(
             `${itemName(item)}, supply`,
-            `${item.powerVolts} V, ${item.powerAmps} A or more (${powerWorked(item.powerVolts, item.powerAmps).value} W)`,
+            `${item.powerVolts} V, ${item.powerAmps} A or more (${figure(powerWorked(item.powerVolts, item.powerAmps).value)} W)`,
             ['Output'],
             `${item.at}/powerVolts`,
           ),

@@ -1,6 +1,6 @@
 import { formatAddress, type Address } from '../net/address.ts';
 import { formatPrefix, maskText, type Prefix } from '../net/prefix.ts';
-import { laptopWorked } from '../worked/addresses.ts';
+import { laptopAddress } from '../worked/addresses.ts';
 import type { Site } from '../site/model.ts';
 import { failoverSteps } from './failover.ts';
 import { firstContact } from './first-contact.ts';
@@ -66,8 +66,13 @@ const complete = (draft: StepDraft): RunStep => ({
 function adminPlace(site: Site): AdminPlace {
   const { factory, adminNetwork } = site.router;
   const planned = adminNetwork?.routerAddress;
-  const laptop = (router: Address, prefix: Prefix): string =>
-    `${String(laptopWorked(router, prefix).value)}, mask ${maskText(prefix.length)}`;
+  const laptop = (router: Address, prefix: Prefix): string | undefined => {
+    const chosen = laptopAddress(router, prefix);
+    return (
+      chosen &&
+      `${formatAddress(chosen)}, ${prefix.family === 4 ? `mask ${maskText(prefix.length)}` : `prefix length ${prefix.length}`}`
+    );
+  };
   return {
     factory: factory && formatAddress(factory.host),
     factoryLaptop: factory && laptop(factory.host, factory.prefix),

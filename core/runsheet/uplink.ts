@@ -1,3 +1,4 @@
+import { figure } from '../worked/worked.ts';
 import { titleAt } from '../plan/places.ts';
 import { internetPromiseId, linePromiseId } from '../terms/promise-ids.ts';
 import { medium } from '../media/index.ts';
@@ -103,7 +104,7 @@ const rateStep = (line: Line): StepDraft[] => {
 const rateEntry = (line: Line, direction: string, mbps: number, key: string): Entry =>
   entry(
     `At best ${direction}`,
-    `${tcpCeilingWorked(mbps, line.mtuBytes, false, line.wrappingBytes).value} of ${mbps} Mb/s`,
+    `${figure(tcpCeilingWorked(mbps, line).value)} of ${mbps} Mb/s`,
     ['Download', 'Upload', 'Goodput'],
     `${line.at}/${key}`,
   );
@@ -201,11 +202,9 @@ export function uplinkSteps(site: Site): StepDraft[] {
             ['-f -l on one kind of desktop, -M do -s on another, -D -s on a third'],
             `${line.at}/mtuBytes`,
           ),
-          entry(
-            'Ping that must fail',
-            `${Number(pingWorked(line.mtuBytes).value) + 1} bytes, do not fragment`,
-            ['one byte more'],
-          ),
+          entry('Ping that must fail', `${pingWorked(line.mtuBytes).value + 1} bytes, do not fragment`, [
+            'one byte more',
+          ]),
           entry('If both fail, clamp TCP to', `${mssWorked(line.mtuBytes).value} bytes or less`, [
             'MSS clamping',
             'MSS fix',

@@ -1,215 +1,211 @@
-import { formatAddress, parseAddress } from '../net/address.ts';
+import { formatAddress, parseAddress, type Address } from '../net/address.ts';
 import {
   formatPrefix,
   maskText,
+  parseInterface,
   parseLength,
   parsePrefix,
-  prefixAround,
+  roleIn,
   sizeOf,
+  wildcardText,
   type Prefix,
 } from '../net/prefix.ts';
 import { firstFreeBlock, prefixesOf, rangeBetween } from '../net/range.ts';
 import { bad, ok, type Result } from '../result.ts';
 import {
   addressWorked,
+  laptopAddress,
   laptopWorked,
   overlapWorked,
   rangeWorked,
   subnetWorked,
 } from '../worked/addresses.ts';
+import { allButWorked, aroundWorked, divideWorked } from '../worked/plan-addresses.ts';
 import { routeWorked, type Row } from '../worked/routes.ts';
 import { arithmetic, step, worked } from '../worked/worked.ts';
-import { input, wholeBetween, type Sum } from './sum.ts';
+import { listOf, needed, oneOf, optional, sum, wholeBetween, type Sum } from './sum.ts';
 
-const prefixInput = (name: string, example: string) =>
-  ({ name, says: 'block in CIDR notation', unit: 'prefix', example }) as const;
-const addressInput = (name: string, example: string) =>
-  ({ name, says: 'IP address', unit: 'address', example }) as const;
+const prefixInput = (example: string) => needed('prefix in CIDR notation', 'prefix', example, parsePrefix);
+const addressInput = (example: string) => needed('IP address', 'address', example, parseAddress);
 
-/** Reads "10.0.0.0/8=office, 0.0.0.0/0=fibre". */
+/** Reads "10.0.0.0/8=office, 0.0.0.0/0=fibre@10": where a prefix leads, and its metric. */
 function parseTable(text: string): Result<Row[]> {
   const rows: Row[] = [];
   for (const part of text
     .split(',')
     .map((each) => each.trim())
     .filter((each) => each !== '')) {
-    const [block, to] = part.split(/=|>/).map((each) => each.trim());
-    const prefix = parsePrefix(block ?? '');
+    const [block = '', to = '', ...more] = part.split('=').map((each) => each.trim());
+    if (more.length > 0)
+      return bad(
+        'table-row',
+        `The row "${part}" has more than one "=": write prefix=name or prefix=name@metric.`,
+      );
+    const prefix = parsePrefix(block);
     if (!prefix.ok) return prefix;
-    if (!to) return bad('table-row', `The row "${part}" does not say where it leads; write ${part}=name.`);
-    rows.push({ prefix: prefix.value, to });
+    const [name = '', typedMetric] = to.split('@');
+    if (name === '')
+      return bad('table-row', `The row "${part}" does not say where it leads; write ${block}=name.`);
+    const metric = typedMetric === undefined ? ok(0) : wholeBetween(0, 4_294_967_295)(typedMetric);
+    if (!metric.ok) return metric;
+    rows.push({ prefix: prefix.value, to: name, metric: metric.value });
   }
-  return ok(rows);
+  return rows.length === 0 ? bad('empty-list', 'The table has no row.') : ok(rows);
 }
 
-const parseBlocks = (text: string): Result<Prefix[]> => {
-  const blocks: Prefix[] = [];
-  for (const part of text
-    .split(',')
-    .map((each) => each.trim())
-    .filter((each) => each !== '')) {
-    const prefix = parsePrefix(part);
-    if (!prefix.ok) return prefix;
-    blocks.push(prefix.value);
-  }
-  return ok(blocks);
-};
+/** An address of a subnet, or the subnet itself. */
+const parseInside = (text: string): Result<{ host: Address; prefix: Prefix }> => parseInterface(text);
+
+const sameFamily = (a: Address, b: Address): boolean => a.family === b.family;
+const families = bad('families', 'The two ends are of different IP versions.', 'to');
 
 export const addressSums: readonly Sum[] = [
-  {
-    name: 'subnet',
-    says: 'Hosts, mask, network and broadcast of a block',
-    inputs: [prefixInput('prefix', '10.9.8.0/21')],
-    run: (given) => {
-      const prefix = input(given, 'prefix', parsePrefix);
-      return prefix.ok ? ok(subnetWorked(prefix.value)) : prefix;
+  sum(
+    'subnet',
+    'Hosts, masks, network and broadcast of a subnet, from it or from an address in it',
+    { prefix: needed('subnet, or address with prefix length or mask', 'prefix', '10.9.8.7/21', parseInside) },
+    ({ prefix: { host, prefix } }) => subnetWorked(prefix, host),
+  ),
+  sum(
+    'classify',
+    'What kind of address it is, and what that means on a line',
+    { address: addressInput('100.64.3.2') },
+    ({ address }) => addressWorked(address),
+  ),
+  sum(
+    'overlap',
+    'Whether two prefixes share an address, and which',
+    { a: prefixInput('192.168.0.0/16'), b: prefixInput('192.168.1.0/24') },
+    ({ a, b }) => overlapWorked(a, b),
+  ),
+  sum(
+    'route',
+    'Which row of a table a packet takes',
+    {
+      table: needed(
+        'rows "prefix=name" or "prefix=name@metric", separated by commas',
+        'rows',
+        '0.0.0.0/0=fibre,10.24.0.0/16=inside,10.24.10.0/24=office',
+        parseTable,
+      ),
+      to: addressInput('10.24.10.9'),
     },
-  },
-  {
-    name: 'classify',
-    says: 'What kind of address it is, and what that means on a line',
-    inputs: [addressInput('address', '100.64.3.2')],
-    run: (given) => {
-      const host = input(given, 'address', parseAddress);
-      return host.ok ? ok(addressWorked(host.value)) : host;
-    },
-  },
-  {
-    name: 'overlap',
-    says: 'Whether two blocks share an address, and which',
-    inputs: [prefixInput('a', '192.168.0.0/16'), prefixInput('b', '192.168.1.0/24')],
-    run: (given) => {
-      const a = input(given, 'a', parsePrefix);
-      if (!a.ok) return a;
-      const b = input(given, 'b', parsePrefix);
-      return b.ok ? ok(overlapWorked(a.value, b.value)) : b;
-    },
-  },
-  {
-    name: 'route',
-    says: 'Which row of a table a packet takes',
-    inputs: [
-      {
-        name: 'table',
-        says: 'rows "block=name", separated by commas',
-        unit: 'rows',
-        example: '0.0.0.0/0=fibre,10.24.0.0/16=inside,10.24.10.0/24=office',
-      },
-      addressInput('to', '10.24.10.9'),
-    ],
-    run: (given) => {
-      const table = input(given, 'table', parseTable);
-      if (!table.ok) return table;
-      const to = input(given, 'to', parseAddress);
-      return to.ok ? ok(routeWorked(table.value, to.value)) : to;
-    },
-  },
-  {
-    name: 'mask',
-    says: 'Prefix length of a mask, or mask of a prefix length',
-    inputs: [{ name: 'mask', says: 'dotted mask or length', unit: 'mask', example: '255.255.248.0' }],
-    run: (given) => {
-      const length = input(given, 'mask', (text) => parseLength(text));
-      if (!length.ok) return length;
-      return ok(
-        worked(
-          `Mask of /${length.value}`,
-          length.value,
-          'bits',
-          [
-            step('mask', maskText(length.value)),
-            step('ones, without a gap', length.value),
-            step('prefix length', `/${length.value}`),
-          ],
-          'RFC 4632 section 3.1',
-        ),
-      );
-    },
-  },
-  {
-    name: 'range',
-    says: 'Size of a range, and the blocks that cover exactly it',
-    inputs: [addressInput('from', '10.24.10.100'), addressInput('to', '10.24.10.199')],
-    run: (given) => {
-      const from = input(given, 'from', parseAddress);
-      if (!from.ok) return from;
-      const to = input(given, 'to', parseAddress);
-      if (!to.ok) return to;
-      if (from.value.family !== to.value.family)
-        return bad('families', 'The two ends are of different IP versions.');
-      if (from.value.value > to.value.value)
-        return bad('range-reversed', 'The range runs backwards; swap its ends.');
-      const range = rangeBetween(from.value, to.value);
-      const worked = rangeWorked(range, `${formatAddress(from.value)} to ${formatAddress(to.value)}`);
-      return ok({
-        ...worked,
-        steps: [
-          ...worked.steps.slice(0, -1),
-          ...prefixesOf(range).map((block) => step(formatPrefix(block), sizeOf(block))),
-          worked.steps.at(-1)!,
+    ({ table, to }) => routeWorked(table, to),
+  ),
+  sum(
+    'mask',
+    'Prefix length of a mask, or mask of a prefix length',
+    { mask: needed('dotted mask or length', 'mask', '255.255.248.0', (text) => parseLength(text)) },
+    ({ mask: length }) =>
+      worked(
+        `Mask of /${length}`,
+        length,
+        'bits',
+        [
+          step('mask', maskText(length)),
+          step('wildcard mask', wildcardText(length)),
+          step('prefix length', `/${length}`),
         ],
+        'RFC 4632 section 3.1',
+      ),
+  ),
+  sum(
+    'range',
+    'Size of a range, and the prefixes that cover exactly it',
+    { from: addressInput('10.24.10.100'), to: addressInput('10.24.10.199') },
+    ({ from, to }) => {
+      if (!sameFamily(from, to)) return families;
+      if (from.value > to.value)
+        return bad('range-reversed', 'The range runs backwards; swap its ends.', 'to');
+      const range = rangeBetween(from, to);
+      const size = rangeWorked(range, `${formatAddress(from)} to ${formatAddress(to)}`);
+      return ok({
+        ...size,
+        steps: [...prefixesOf(range).map((block) => step(formatPrefix(block), sizeOf(block))), ...size.steps],
       });
     },
-  },
-  {
-    name: 'free-block',
-    says: 'The first free block of a length in a space',
-    inputs: [
-      prefixInput('space', '10.24.0.0/16'),
-      { name: 'length', says: 'length wanted', unit: 'bits', example: '24' },
-      {
-        name: 'taken',
-        says: 'blocks in use, separated by commas',
-        unit: 'prefixes',
-        example: '10.24.0.0/24',
-        optional: true,
-      },
-    ],
-    run: (given) => {
-      const space = input(given, 'space', parsePrefix);
-      if (!space.ok) return space;
-      const length = input(
-        given,
-        'length',
-        wholeBetween(space.value.length, space.value.family === 4 ? 32 : 128),
-      );
-      if (!length.ok) return length;
-      const taken = parseBlocks(given.taken ?? '');
-      if (!taken.ok) return taken;
-      const found = firstFreeBlock(space.value, length.value, taken.value);
-      return ok(
-        worked(
-          `First free /${length.value} in ${formatPrefix(space.value)}`,
-          found ? formatPrefix(found) : null,
-          'prefix',
-          [
-            ...taken.value.map((block) => step('taken', formatPrefix(block))),
-            step('first aligned block that touches none', found ? formatPrefix(found) : 'none'),
-          ],
-          arithmetic,
-        ),
+  ),
+  sum(
+    'around',
+    'The smallest prefix that holds two addresses',
+    { from: addressInput('10.24.10.100'), to: addressInput('10.24.11.20') },
+    ({ from, to }) => (sameFamily(from, to) ? aroundWorked(from, to) : families),
+  ),
+  sum(
+    'divide',
+    'Division of a prefix into subnets by how many hosts each has',
+    {
+      space: prefixInput('10.24.0.0/22'),
+      hosts: needed('hosts of each subnet', '', '200,60,25,2', listOf(wholeBetween(1, 2 ** 31), 256)),
+    },
+    ({ space, hosts }) => divideWorked(space, hosts),
+  ),
+  sum(
+    'all-but',
+    'All addresses but some, as the fewest prefixes: allowed routes of a tunnel',
+    {
+      without: needed(
+        'prefixes that are left out',
+        'prefixes',
+        '192.168.0.0/16,10.0.0.0/8',
+        listOf(parsePrefix),
+      ),
+      family: optional('IP version, 4 or 6', '', '4', oneOf(['4', '6'])),
+    },
+    ({ without, family = '4' }) => {
+      const version = family === '4' ? 4 : 6;
+      const other = without.find((prefix) => prefix.family !== version);
+      return other
+        ? bad('families', `${formatPrefix(other)} is not of IPv${version}.`, 'without')
+        : allButWorked(version, without);
+    },
+  ),
+  sum(
+    'free-block',
+    'The first free subnet of a length in a space',
+    {
+      space: prefixInput('10.24.0.0/16'),
+      length: needed('length wanted', 'bits', '24', wholeBetween(0, 128)),
+      taken: optional(
+        'prefixes in use, separated by commas',
+        'prefixes',
+        '10.24.0.0/24',
+        listOf(parsePrefix),
+      ),
+    },
+    ({ space, length, taken = [] }) => {
+      const most = space.family === 4 ? 32 : 128;
+      if (length < space.length || length > most)
+        return bad('number-outside', `${length} is outside ${space.length} to ${most}.`, 'length');
+      const found = firstFreeBlock(space, length, taken);
+      return worked(
+        `First free /${length} in ${formatPrefix(space)}`,
+        found ? formatPrefix(found) : null,
+        'prefix',
+        [
+          ...taken.map((prefix) => step('taken', formatPrefix(prefix))),
+          step('first aligned one that touches none', found ? formatPrefix(found) : 'none'),
+        ],
+        arithmetic,
       );
     },
-  },
-  {
-    name: 'laptop-address',
-    says: 'A fixed address for the laptop in the network of a router',
-    inputs: [
-      {
-        name: 'router',
-        says: "router's address with prefix length",
-        unit: 'address/length',
-        example: '192.168.1.1/24',
-      },
-    ],
-    run: (given) => {
-      const [host, length] = (given.router ?? '').split('/');
-      const router = input({ router: host ?? '' }, 'router', parseAddress);
-      if (!router.ok) return router;
-      const bits = input({ length: length ?? '' }, 'length', (text) =>
-        parseLength(text, router.value.family),
-      );
-      return bits.ok ? ok(laptopWorked(router.value, prefixAround(router.value, bits.value))) : bits;
+  ),
+  sum(
+    'laptop-address',
+    'A fixed address for the laptop in the subnet of a router',
+    {
+      router: needed("router's address with prefix length", 'address/length', '192.168.1.1/24', parseInside),
     },
-  },
+    ({ router: { host, prefix } }) => {
+      if (roleIn(prefix, host) !== 'host')
+        return bad(
+          'not-a-host',
+          `${formatAddress(host)} is no address that a router can have in ${formatPrefix(prefix)}.`,
+        );
+      const chosen = laptopAddress(host, prefix);
+      return chosen
+        ? laptopWorked(host, prefix, chosen)
+        : bad('no-room', `${formatPrefix(prefix)} has no address beside that of the router.`);
+    },
+  ),
 ];

@@ -5,6 +5,7 @@ import { failoverSums } from './failover.ts';
 import { lineSums } from './line.ts';
 import { mediaSums } from './media.ts';
 import { packetSums } from './packets.ts';
+import { powerSums } from './power.ts';
 import { vpnSums } from './vpn.ts';
 import type { Given, Sum } from './sum.ts';
 
@@ -16,6 +17,7 @@ export const sums: readonly Sum[] = [
   ...mediaSums,
   ...failoverSums,
   ...vpnSums,
+  ...powerSums,
 ];
 
 /** Runs a sum by name; an input it does not have is refused rather than ignored. */
@@ -25,6 +27,7 @@ export function runSum(name: string, given: Given): Result<Worked> {
     return bad(
       'unknown-sum',
       `There is no sum "${name}". Known: ${sums.map((each) => each.name).join(', ')}.`,
+      name,
     );
   const stray = Object.keys(given).find((key) => !sum.inputs.some((each) => each.name === key));
   if (stray !== undefined)

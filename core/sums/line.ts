@@ -3,110 +3,120 @@ import {
   availabilityWorked,
   capCostWorked,
   rateVerdict,
+  switchedDowntimeWorked,
+  transferWorked,
+  windowScaleWorked,
   windowWorked,
-  type RateRun,
 } from '../worked/line.ts';
 import { layers, stackWorked } from '../worked/stack.ts';
-import { input, numberBetween, sum, wholeBetween, type Sum } from './sum.ts';
+import {
+  listOf,
+  needed,
+  numberBetween,
+  oneOf,
+  optional,
+  sum,
+  wholeBetween,
+  yesOrNo,
+  type Sum,
+} from './sum.ts';
 
-const rate = { name: 'rate', says: 'rate of the line', unit: 'Mb/s', example: '44.21' } as const;
+const rate = needed('rate of the line', 'Mb/s', '44.21', numberBetween(0.01, 1_000_000));
+const roundTrip = needed('round-trip time', 'ms', '25', numberBetween(0.01, 60_000));
 
 export const lineSums: readonly Sum[] = [
-  {
-    name: 'stack',
-    says: 'Largest packet, segments and ping through a stack of wrappings, outermost first',
-    inputs: [
-      {
-        name: 'layers',
-        says: layers.map(({ name }) => name).join(', '),
-        unit: '',
-        example: 'vlan,pppoe,wireguard4',
-      },
-      {
-        name: 'link',
-        says: 'largest packet of the Ethernet below',
-        unit: 'bytes',
-        example: '1500',
-        optional: true,
-      },
-      {
-        name: 'frames',
-        says: 'largest frame the gear takes, 1518 or 1522',
-        unit: 'bytes',
-        example: '1522',
-        optional: true,
-      },
-    ],
-    run: (given) => {
-      const names = input(given, 'layers', (text) => ok(text.split(/[\s,]+/).filter((name) => name !== '')));
-      if (!names.ok) return names;
-      const link = input({ link: given.link ?? '1500' }, 'link', wholeBetween(576, 9216));
-      if (!link.ok) return link;
-      const frames = input({ frames: given.frames ?? '1522' }, 'frames', wholeBetween(1518, 9238));
-      if (!frames.ok) return frames;
-      const worked = stackWorked(names.value, link.value, frames.value);
-      return worked.ok ? worked : bad(worked.problem.code, worked.problem.says, 'layers');
+  sum(
+    'stack',
+    'Largest packet, segments and ping through a stack of wrappings, outermost first',
+    {
+      layers: needed(
+        layers.map(({ name }) => name).join(', '),
+        '',
+        'vlan,pppoe,wireguard4',
+        listOf((name) => ok(name), 12),
+      ),
+      link: optional('largest packet of the Ethernet below', 'bytes', '1500', wholeBetween(576, 9216)),
+      frames: optional(
+        'largest frame the gear takes, tags and check sum counted',
+        'bytes',
+        '1522',
+        wholeBetween(594, 9300),
+      ),
+      rfc4638: optional('both ends of PPPoE agreed on 1500 bytes inside, yes or no', '', 'no', yesOrNo),
     },
-  },
-  sum({
-    name: 'availability',
-    says: 'Minutes out of service in a month',
-    inputs: [{ name: 'percent', says: 'availability', unit: '%', example: '99.9' }],
-    read: { percent: numberBetween(0, 100) },
-    run: ({ percent }) => ok(availabilityWorked(percent)),
-  }),
-  sum({
-    name: 'cap-cost',
-    says: 'Cost of an outage on a line with a data cap',
-    inputs: [
-      { name: 'hours', says: 'length of the outage', unit: 'h', example: '6' },
-      { name: 'traffic', says: 'traffic meanwhile', unit: 'Mb/s', example: '8' },
-      { name: 'left', says: 'left of the cap', unit: 'GB', example: '10' },
-      { name: 'price', says: 'price beyond it', unit: 'a GB', example: '2' },
-    ],
-    read: {
-      hours: numberBetween(0, 8784),
-      traffic: numberBetween(0, 100_000),
-      left: numberBetween(0, 1_000_000),
-      price: numberBetween(0, 100_000),
+    ({ layers: names, link, frames, rfc4638 }) => {
+      const found = stackWorked(names, {
+        ...(link !== undefined && { linkBytes: link }),
+        ...(frames !== undefined && { frameBytes: frames }),
+        ...(rfc4638 !== undefined && { largePppoe: rfc4638 }),
+      });
+      return found.ok ? found : bad(found.problem.code, found.problem.says, 'layers');
     },
-    run: ({ hours, traffic, left, price }) => ok(capCostWorked(hours, traffic, left, price)),
-  }),
-  sum({
-    name: 'window',
-    says: 'Most that one TCP connection can carry',
-    inputs: [
-      rate,
-      { name: 'rtt', says: 'round trip', unit: 'ms', example: '25' },
-      { name: 'window', says: 'window', unit: 'KiB', example: '64' },
-    ],
-    read: {
-      rate: numberBetween(0.01, 1_000_000),
-      rtt: numberBetween(0.01, 60_000),
-      window: numberBetween(1, 1_048_576),
+  ),
+  sum(
+    'availability',
+    'Minutes out of service in a month',
+    { percent: needed('availability', '%', '99.9', numberBetween(0, 100)) },
+    ({ percent }) => availabilityWorked(percent),
+  ),
+  sum(
+    'downtime',
+    'Minutes out of service in a year with a backup that takes over',
+    {
+      failures: needed('failures', 'per year', '4', numberBetween(0, 10_000)),
+      repair: needed('time to repair', 'h', '6', numberBetween(0, 8760)),
+      switch: needed('until the backup carries', 's', '20', numberBetween(0, 86_400)),
     },
-    run: ({ rate: line, rtt, window }) => ok(windowWorked(line, rtt, window)),
-  }),
-  {
-    name: 'rate-verdict',
-    says: 'Measured rates against the contract: at least three wired runs',
-    inputs: [
-      { name: 'runs', says: 'wired runs, separated by commas', unit: 'Mb/s', example: '281,279,262' },
-      { name: 'contract', says: 'rate that was sold', unit: 'Mb/s', example: '300' },
-      { name: 'direction', says: 'down or up', unit: '', example: 'down', optional: true },
-    ],
-    run: (given) => {
-      const contract = input(given, 'contract', numberBetween(0.01, 1_000_000));
-      if (!contract.ok) return contract;
-      const direction = given.direction === 'up' ? 'up' : 'down';
-      const runs: RateRun[] = [];
-      for (const text of (given.runs ?? '').split(/[\s,]+/).filter((each) => each !== '')) {
-        const mbps = numberBetween(0, 1_000_000)(text);
-        if (!mbps.ok) return bad(mbps.problem.code, mbps.problem.says, 'runs');
-        runs.push({ direction, mbps: mbps.value, wired: true, hour: 12 });
-      }
-      const verdict = rateVerdict(runs, direction, contract.value);
-      return verdict.ok ? verdict : bad(verdict.problem.code, verdict.problem.says, 'runs');
+    ({ failures, repair, switch: seconds }) => switchedDowntimeWorked(failures, repair, seconds),
+  ),
+  sum(
+    'cap-cost',
+    'Cost of an outage on a line with a data allowance',
+    {
+      hours: needed('length of the outage', 'h', '6', numberBetween(0, 8784)),
+      traffic: needed('traffic meanwhile', 'Mb/s', '8', numberBetween(0, 100_000)),
+      left: needed('left of the allowance', 'GB', '10', numberBetween(0, 1_000_000)),
+      price: needed('price above it', 'per GB', '2', numberBetween(0, 100_000)),
     },
-  },
+    ({ hours, traffic, left, price }) => capCostWorked(hours, traffic, left, price),
+  ),
+  sum(
+    'window',
+    'Most that one TCP connection can carry',
+    { rate, rtt: roundTrip, window: needed('window', 'KiB', '64', numberBetween(1, 1_048_576)) },
+    ({ rate: line, rtt, window }) => windowWorked(line, rtt, window),
+  ),
+  sum('window-scale', 'TCP window scale that fills a line', { rate, rtt: roundTrip }, ({ rate: line, rtt }) =>
+    windowScaleWorked(line, rtt),
+  ),
+  sum(
+    'transfer',
+    'Time that an amount of data takes',
+    { data: needed('amount of data', 'GB', '40', numberBetween(0, 1_000_000)), rate },
+    ({ data, rate: line }) => transferWorked(data, line),
+  ),
+  sum(
+    'rate-verdict',
+    'Measured rates against the contract: at least three wired runs',
+    {
+      runs: needed(
+        'wired runs, separated by commas',
+        'Mb/s',
+        '281,279,262',
+        listOf(numberBetween(0, 1_000_000)),
+      ),
+      contract: needed('rate that was sold', 'Mb/s', '300', numberBetween(0.01, 1_000_000)),
+      direction: optional('down or up', '', 'down', oneOf(['down', 'up'])),
+    },
+    ({ runs, contract, direction = 'down' }) => {
+      const verdict = rateVerdict(
+        runs.map((mbps) => ({ direction, mbps, wired: true, hour: null })),
+        direction,
+        contract,
+      );
+      if (!verdict.ok) return bad(verdict.problem.code, verdict.problem.says, 'runs');
+      const { standing: _standing, ...worked } = verdict.value;
+      return worked;
+    },
+  ),
 ];

@@ -1,21 +1,16 @@
-import { bad, ok } from '../result.ts';
+import { bad, ok, type Result } from '../result.ts';
 import {
   bandMaskWorked,
   bandsOfMask,
-  cellRateWorked,
   csqOf,
-  earfcnWorked,
-  freeSpaceLossWorked,
-  noiseWorked,
-  nrArfcnWorked,
   parseBands,
-  resourceBlocks,
   rsrpOf,
   rsrqOf,
   rsrqWorked,
   type Level,
 } from '../media/cellular.ts';
 import { cableLossWorked } from '../media/antenna.ts';
+import { earfcnWorked, lteChannelWorked, nrArfcnWorked, nrChannelWorked } from '../media/channels.ts';
 import {
   cablePower,
   cableSnr,
@@ -25,70 +20,81 @@ import {
   satelliteFloorWorked,
 } from '../media/copper.ts';
 import { judgeOptical, opticalBudget, opticalSystems } from '../media/optical.ts';
+import {
+  cellRateWorked,
+  eirpWorked,
+  freeSpaceLossWorked,
+  linkBudgetWorked,
+  noiseWorked,
+  resourceBlocks,
+} from '../media/radio-link.ts';
 import { step, type Worked, worked } from '../worked/worked.ts';
-import { input, numberBetween, sum, wholeBetween, type Sum } from './sum.ts';
+import { needed, numberBetween, oneOf, optional, sum, wholeBetween, type Sum } from './sum.ts';
 
 const level = (name: string, reported: number, found: Level, unit: string, source: string): Worked =>
   worked(name, found.dbm ?? null, unit, [step('reported', reported), step('means', found.says)], source);
-const reported = (example: string) =>
-  ({ name: 'n', says: 'number the modem reports', unit: '', example }) as const;
-const channel = (example: string) =>
-  ({ name: 'channel', says: 'channel number', unit: '', example }) as const;
-const dbm = (name: string, says: string, example: string) => ({ name, says, unit: 'dBm', example }) as const;
+const reported = (most: number, example: string) =>
+  needed('number the modem reports', '', example, wholeBetween(0, most));
+const dbm = (says: string, example: string, lowest: number, highest: number) =>
+  needed(says, 'dBm', example, numberBetween(lowest, highest));
+const mhz = (example: string) => needed('frequency', 'MHz', example, numberBetween(1, 100_000));
+const db = (says: string, example: string) => needed(says, 'dB', example, numberBetween(0, 300));
+const lossEach = (says: string, example: string) => optional(says, 'dB', example, numberBetween(0, 20));
+
+/** Splitters in a row, "4x8"; 1 for none. */
+function parseSplitters(text: string): Result<readonly number[]> {
+  const parts = text.trim().split(/[x×*]/i);
+  const ways: number[] = [];
+  for (const part of parts) {
+    const read = wholeBetween(1, 64)(part);
+    if (!read.ok) return bad('splitter', `"${text}" is no splitter: write 32, 4x8, or 1 for none.`);
+    if (read.value > 1) ways.push(read.value);
+  }
+  return ok(ways);
+}
 
 export const mediaSums: readonly Sum[] = [
-  sum({
-    name: 'earfcn',
-    says: 'Band and frequency of an LTE channel number',
-    inputs: [channel('6300')],
-    read: { channel: wholeBetween(0, 262_143) },
-    run: ({ channel: number }) => earfcnWorked(number),
-  }),
-  sum({
-    name: 'nr-arfcn',
-    says: 'Frequency of a 5G channel number',
-    inputs: [channel('640000')],
-    read: { channel: wholeBetween(0, 3_279_165) },
-    run: ({ channel: number }) => nrArfcnWorked(number),
-  }),
-  sum({
-    name: 'rsrp',
-    says: 'Received power a modem reports as 0 to 97',
-    inputs: [reported('53')],
-    read: { n: wholeBetween(0, 255) },
-    run: ({ n }) =>
-      ok(level('Received power of the cell (RSRP)', n, rsrpOf(n), 'dBm', '3GPP TS 36.133 section 9.1.4')),
-  }),
-  sum({
-    name: 'rsrq',
-    says: 'Received quality a modem reports as 0 to 34',
-    inputs: [reported('20')],
-    read: { n: wholeBetween(0, 255) },
-    run: ({ n }) =>
-      ok(level('Received quality of the cell (RSRQ)', n, rsrqOf(n), 'dB', '3GPP TS 36.133 section 9.1.7')),
-  }),
-  sum({
-    name: 'csq',
-    says: 'Signal strength of +CSQ, 0 to 31',
-    inputs: [reported('17')],
-    read: { n: wholeBetween(0, 99) },
-    run: ({ n }) => ok(level('Signal strength (RSSI)', n, csqOf(n), 'dBm', '3GPP TS 27.007 section 8.5')),
-  }),
-  sum({
-    name: 'rsrq-check',
-    says: 'RSRQ from RSRP, RSSI and the width measured',
-    inputs: [
-      dbm('rsrp', 'received power of the cell', '-98'),
-      dbm('rssi', 'power of the whole channel', '-68'),
-      {
-        name: 'width',
-        says: `channel width: ${Object.keys(resourceBlocks).join(', ')}`,
-        unit: 'MHz',
-        example: '10',
-      },
-    ],
-    read: { rsrp: numberBetween(-160, 0), rssi: numberBetween(-140, 0), width: numberBetween(1, 20) },
-    run: ({ rsrp, rssi, width }) => {
+  sum(
+    'earfcn',
+    'Band and frequency of an LTE channel number',
+    { channel: needed('channel number (EARFCN)', '', '6300', wholeBetween(0, 262_143)) },
+    ({ channel }) => earfcnWorked(channel),
+  ),
+  sum('lte-channel', 'LTE channel number of a downlink frequency', { mhz: mhz('806') }, (given) =>
+    lteChannelWorked(given.mhz),
+  ),
+  sum(
+    'nr-arfcn',
+    'Frequency of a 5G channel number',
+    { channel: needed('channel number (NR-ARFCN)', '', '640000', wholeBetween(0, 3_279_165)) },
+    ({ channel }) => nrArfcnWorked(channel),
+  ),
+  sum('nr-channel', '5G channel number of a frequency', { mhz: mhz('3600') }, (given) =>
+    nrChannelWorked(given.mhz),
+  ),
+  sum('rsrp', 'Received power a modem reports as 0 to 97', { n: reported(255, '53') }, ({ n }) =>
+    level('Received power of the cell (RSRP)', n, rsrpOf(n), 'dBm', '3GPP TS 36.133 section 9.1.4'),
+  ),
+  sum('rsrq', 'Received quality a modem reports as 0 to 34', { n: reported(255, '20') }, ({ n }) =>
+    level('Received quality of the cell (RSRQ)', n, rsrqOf(n), 'dB', '3GPP TS 36.133 section 9.1.7'),
+  ),
+  sum('csq', 'Signal strength of +CSQ, 0 to 31', { n: reported(99, '17') }, ({ n }) =>
+    level('Signal strength (RSSI)', n, csqOf(n), 'dBm', '3GPP TS 27.007 section 8.5'),
+  ),
+  sum(
+    'rsrq-check',
+    'RSRQ from RSRP, RSSI and the width measured',
+    {
+      rsrp: dbm('received power of the cell', '-98', -160, 0),
+      rssi: dbm('power of the whole channel', '-68', -140, 0),
+      width: needed(
+        `channel bandwidth: ${Object.keys(resourceBlocks).join(', ')}`,
+        'MHz',
+        '10',
+        numberBetween(1, 20),
+      ),
+    },
+    ({ rsrp, rssi, width }) => {
       const blocks = resourceBlocks[String(width)];
       return blocks === undefined
         ? bad(
@@ -96,163 +102,177 @@ export const mediaSums: readonly Sum[] = [
             `An LTE channel is ${Object.keys(resourceBlocks).join(', ')} MHz wide, not ${width}.`,
             'width',
           )
-        : ok(rsrqWorked(rsrp, rssi, blocks));
+        : rsrqWorked(rsrp, rssi, blocks);
     },
-  }),
-  sum({
-    name: 'cell-rate',
-    says: 'Highest rate of a cellular channel',
-    inputs: [
-      { name: 'sinr', says: 'signal above noise', unit: 'dB', example: '13' },
-      { name: 'width', says: 'channel width', unit: 'MHz', example: '20' },
-      { name: 'streams', says: 'antennas used at once', unit: '', example: '2' },
-    ],
-    read: { sinr: numberBetween(-30, 60), width: numberBetween(1, 400), streams: wholeBetween(1, 8) },
-    run: ({ sinr, width, streams }) => ok(cellRateWorked(sinr, width, streams)),
-  }),
-  sum({
-    name: 'free-space-loss',
-    says: 'Least loss to a mast at that distance',
-    inputs: [
-      { name: 'mhz', says: 'frequency', unit: 'MHz', example: '806' },
-      { name: 'km', says: 'distance', unit: 'km', example: '3.2' },
-    ],
-    read: { mhz: numberBetween(1, 100_000), km: numberBetween(0.001, 1000) },
-    run: ({ mhz, km }) => ok(freeSpaceLossWorked(mhz, km)),
-  }),
-  sum({
-    name: 'noise',
-    says: 'Noise floor of a receiver',
-    inputs: [
-      { name: 'width', says: 'channel width', unit: 'MHz', example: '20' },
-      { name: 'figure', says: 'noise figure', unit: 'dB', example: '7' },
-    ],
-    read: { width: numberBetween(0.001, 10_000), figure: numberBetween(0, 30) },
-    run: ({ width, figure }) => ok(noiseWorked(width, figure)),
-  }),
-  sum({
-    name: 'antenna-cable',
-    says: 'Loss of an antenna cable, from its sheet at one frequency',
-    inputs: [
-      { name: 'db', says: 'loss of 100 m on its sheet', unit: 'dB', example: '22' },
-      { name: 'at', says: 'at this frequency', unit: 'MHz', example: '900' },
-      { name: 'mhz', says: 'frequency in use', unit: 'MHz', example: '2600' },
-      { name: 'metres', says: 'length', unit: 'm', example: '10' },
-    ],
-    read: {
-      db: numberBetween(0.1, 1000),
-      at: numberBetween(1, 100_000),
-      mhz: numberBetween(1, 100_000),
-      metres: numberBetween(0, 1000),
+  ),
+  sum(
+    'cell-rate',
+    'Highest rate of a cellular channel',
+    {
+      sinr: needed('signal above noise', 'dB', '13', numberBetween(-30, 60)),
+      width: needed('channel bandwidth', 'MHz', '20', numberBetween(1, 400)),
+      streams: needed('antennas used at once', '', '2', wholeBetween(1, 8)),
+      generation: optional('lte or nr', '', 'lte', oneOf(['lte', 'nr'])),
+      modulation: optional('best modulation, 64 or 256', 'QAM', '64', oneOf(['64', '256'])),
     },
-    run: ({ db, at, mhz, metres }) => ok(cableLossWorked({ db, mhz: at }, mhz, metres)),
-  }),
-  {
-    name: 'band-mask',
-    says: 'Hexadecimal mask of a set of bands',
-    inputs: [{ name: 'bands', says: 'bands', unit: '', example: '3,7,20' }],
-    run: (given) => {
-      const bands = input(given, 'bands', parseBands);
-      return bands.ok ? ok(bandMaskWorked(bands.value)) : bands;
+    ({ sinr, width, streams, generation, modulation }) =>
+      cellRateWorked({
+        sinrDb: sinr,
+        widthMHz: width,
+        layers: streams,
+        ...(generation && { generation }),
+        ...(modulation && { modulation: modulation === '256' ? 256 : 64 }),
+      }),
+  ),
+  sum(
+    'free-space-loss',
+    'Least loss to a mast at that distance',
+    { mhz: mhz('806'), km: needed('distance', 'km', '3.2', numberBetween(0.001, 1000)) },
+    (given) => freeSpaceLossWorked(given.mhz, given.km),
+  ),
+  sum(
+    'noise',
+    'Noise floor of a receiver',
+    {
+      width: needed('channel bandwidth', 'MHz', '20', numberBetween(0.001, 10_000)),
+      figure: needed('noise figure', 'dB', '7', numberBetween(0, 30)),
     },
-  },
-  {
-    name: 'mask-bands',
-    says: 'Bands of a hexadecimal mask',
-    inputs: [{ name: 'mask', says: 'mask', unit: '', example: '0x80044' }],
-    run: (given) => {
-      const bands = input(given, 'mask', bandsOfMask);
-      return bands.ok
-        ? ok({ ...bandMaskWorked(bands.value), value: bands.value.join(', '), name: 'Bands of the mask' })
-        : bands;
+    ({ width, figure }) => noiseWorked(width, figure),
+  ),
+  sum(
+    'eirp',
+    'Power that an antenna radiates (e.i.r.p.)',
+    {
+      power: dbm('power of the transmitter', '23', -50, 80),
+      cable: db('loss of the cable', '2.1'),
+      gain: needed('gain of the antenna', 'dBi', '9', numberBetween(-20, 60)),
     },
-  },
-  {
-    name: 'optical',
-    says: 'Loss of an optical route and the power to be expected',
-    inputs: [
-      {
-        name: 'system',
-        says: opticalSystems.map(({ name }) => name).join(', '),
-        unit: '',
-        example: 'gpon-b',
-      },
-      { name: 'km', says: 'length', unit: 'km', example: '4.5' },
-      { name: 'connectors', says: 'connectors', unit: '', example: '4' },
-      { name: 'splices', says: 'splices', unit: '', example: '6' },
-      { name: 'ways', says: 'splitter ways, 1 for none', unit: '', example: '32' },
-      { ...dbm('sent', 'power sent, where known', '3'), optional: true },
-      { ...dbm('measured', 'power measured', '-19.4'), optional: true },
-    ],
-    run: (given) => {
-      const km = input(given, 'km', numberBetween(0, 100));
-      const connectors = input(given, 'connectors', wholeBetween(0, 100));
-      const splices = input(given, 'splices', wholeBetween(0, 1000));
-      const ways = input(given, 'ways', wholeBetween(1, 64));
-      for (const read of [km, connectors, splices, ways]) if (!read.ok) return read;
-      const sent = given.sent === undefined ? undefined : input(given, 'sent', numberBetween(-40, 20));
-      if (sent && !sent.ok) return sent;
+    ({ power, cable, gain }) => eirpWorked(power, cable, gain),
+  ),
+  sum(
+    'link-budget',
+    'What arrives over a radio link, and its margin',
+    {
+      eirp: dbm('radiated power', '30', -50, 120),
+      loss: db('loss on the way', '112.4'),
+      other: db('walls, trees, cables', '6'),
+      gain: needed('gain of the receiving antenna', 'dBi', '9', numberBetween(-20, 60)),
+      sensitivity: dbm('what the receiver needs', '-85', -200, 0),
+    },
+    ({ eirp, loss, other, gain, sensitivity }) =>
+      linkBudgetWorked({
+        eirpDbm: eirp,
+        lossDb: loss,
+        otherDb: other,
+        gainDbi: gain,
+        sensitivityDbm: sensitivity,
+      }),
+  ),
+  sum(
+    'antenna-cable',
+    'Loss of an antenna cable, from its sheet at one frequency',
+    {
+      db: needed('loss of 100 m on its sheet', 'dB', '22', numberBetween(0.1, 1000)),
+      at: needed('at this frequency', 'MHz', '900', numberBetween(1, 100_000)),
+      mhz: needed('frequency in use', 'MHz', '2600', numberBetween(1, 100_000)),
+      metres: needed('length', 'm', '10', numberBetween(0, 1000)),
+    },
+    (given) => cableLossWorked({ db: given.db, mhz: given.at }, given.mhz, given.metres),
+  ),
+  sum(
+    'band-mask',
+    'Hexadecimal mask of a set of bands',
+    { bands: needed('bands', '', '3,7,20', parseBands) },
+    ({ bands }) => bandMaskWorked(bands),
+  ),
+  sum(
+    'mask-bands',
+    'Bands of a hexadecimal mask',
+    { mask: needed('mask', '', '0x80044', bandsOfMask) },
+    ({ mask }) => ({ ...bandMaskWorked(mask), value: mask.join(', '), name: 'Bands of the mask' }),
+  ),
+  sum(
+    'optical',
+    'Loss of an optical route and the power to be expected',
+    {
+      system: needed(
+        opticalSystems.map(({ name }) => name).join(', '),
+        '',
+        'gpon-b',
+        (text): Result<string> =>
+          opticalSystems.some(({ name }) => name === text.trim())
+            ? ok(text.trim())
+            : bad(
+                'optical-system',
+                `"${text.trim()}" is none of ${opticalSystems.map(({ name }) => name).join(', ')}.`,
+              ),
+      ),
+      km: needed('length', 'km', '4.5', numberBetween(0, 100)),
+      connectors: needed('connectors', '', '4', wholeBetween(0, 100)),
+      splices: needed('splices', '', '6', wholeBetween(0, 1000)),
+      ways: needed('splitter ways; 4x8 for two in a row, 1 for none', '', '32', parseSplitters),
+      sent: optional('power sent, where known', 'dBm', '3', numberBetween(-40, 20)),
+      measured: optional('power measured', 'dBm', '-19.4', numberBetween(-80, 20)),
+      'per-km': lossEach('loss of a kilometre, where known', '0.25'),
+      'per-connector': lossEach('loss of a connector, where known', '0.3'),
+      'per-splice': lossEach('loss of a splice, where known', '0.1'),
+      sensitivity: optional('least that the receiver takes', 'dBm', '-27', numberBetween(-60, 20)),
+      overload: optional('most that the receiver takes', 'dBm', '-8', numberBetween(-60, 20)),
+    },
+    ({ system, km, connectors, splices, ways, sent, measured, sensitivity, overload, ...each }) => {
       const budget = opticalBudget({
-        system: given.system ?? '',
-        lengthKm: (km as { value: number }).value,
-        connectors: (connectors as { value: number }).value,
-        splices: (splices as { value: number }).value,
-        splitterWays: (ways as { value: number }).value,
-        sentDbm: sent?.value,
+        system,
+        lengthKm: km,
+        connectors,
+        splices,
+        splitters: ways,
+        sentDbm: sent,
+        ...(each['per-km'] !== undefined && { perKmDb: each['per-km'] }),
+        ...(each['per-connector'] !== undefined && { connectorDb: each['per-connector'] }),
+        ...(each['per-splice'] !== undefined && { spliceDb: each['per-splice'] }),
+        ...(sensitivity !== undefined && { sensitivityDbm: sensitivity }),
+        ...(overload !== undefined && { overloadDbm: overload }),
       });
-      if (!budget.ok)
-        return bad(
-          budget.problem.code,
-          budget.problem.says,
-          budget.problem.code === 'splitter' ? 'ways' : 'system',
-        );
-      if (given.measured === undefined) return ok(budget.value.worked);
-      const measured = input(given, 'measured', numberBetween(-80, 20));
-      return measured.ok
-        ? ok({ ...budget.value.worked, means: judgeOptical(budget.value, measured.value).says })
-        : measured;
+      if (!budget.ok || measured === undefined) return budget.ok ? budget.value.worked : budget;
+      const { says } = judgeOptical(budget.value, measured);
+      const { means } = budget.value.worked;
+      return { ...budget.value.worked, means: means === undefined ? says : `${means} ${says}` };
     },
-  },
-  sum({
-    name: 'dsl-margin',
-    says: 'Noise margin of a DSL line above its target',
-    inputs: [{ name: 'db', says: 'margin shown', unit: 'dB', example: '8.1' }],
-    read: { db: numberBetween(-20, 60) },
-    run: ({ db }) => ok(dslMargin(db).worked),
-  }),
-  sum({
-    name: 'dsl-length',
-    says: 'Length of a pair from its attenuation',
-    inputs: [{ name: 'db', says: 'attenuation shown', unit: 'dB', example: '27.6' }],
-    read: { db: numberBetween(0, 120) },
-    run: ({ db }) => ok(dslLength(db)),
-  }),
-  sum({
-    name: 'cable-power',
-    says: 'Received power of a cable channel',
-    inputs: [{ name: 'dbmv', says: 'power shown', unit: 'dBmV', example: '-3.2' }],
-    read: { dbmv: numberBetween(-60, 60) },
-    run: ({ dbmv }) => ok(cablePower(dbmv).worked),
-  }),
-  sum({
-    name: 'cable-snr',
-    says: 'Signal above noise of a cable channel',
-    inputs: [{ name: 'db', says: 'SNR shown', unit: 'dB', example: '36.5' }],
-    read: { db: numberBetween(0, 80) },
-    run: ({ db }) => ok(cableSnr(db).worked),
-  }),
-  sum({
-    name: 'delay',
-    says: 'What a round trip does to calls',
-    inputs: [{ name: 'rtt', says: 'round trip', unit: 'ms', example: '610' }],
-    read: { rtt: numberBetween(0, 60_000) },
-    run: ({ rtt }) => ok(delayWorked(rtt).worked),
-  }),
-  sum({
-    name: 'satellite-floor',
-    says: 'Least round trip over a satellite at that height',
-    inputs: [{ name: 'km', says: 'height', unit: 'km', example: '35786' }],
-    read: { km: numberBetween(100, 50_000) },
-    run: ({ km }) => ok(satelliteFloorWorked(km)),
-  }),
+  ),
+  sum(
+    'dsl-margin',
+    'Noise margin of a DSL line above its target',
+    { db: needed('noise margin shown', 'dB', '8.1', numberBetween(-20, 60)) },
+    (given) => dslMargin(given.db).worked,
+  ),
+  sum(
+    'dsl-length',
+    'Length of a pair from its attenuation',
+    { db: needed('attenuation shown', 'dB', '27.6', numberBetween(0, 120)) },
+    (given) => dslLength(given.db),
+  ),
+  sum(
+    'cable-power',
+    'Received power of a cable channel',
+    { dbmv: needed('power shown', 'dBmV', '-3.2', numberBetween(-60, 60)) },
+    ({ dbmv }) => cablePower(dbmv).worked,
+  ),
+  sum(
+    'cable-snr',
+    'Signal above noise of a cable channel',
+    { db: needed('SNR shown', 'dB', '36.5', numberBetween(0, 80)) },
+    (given) => cableSnr(given.db).worked,
+  ),
+  sum(
+    'delay',
+    'What a round trip does to calls',
+    { rtt: needed('round-trip time', 'ms', '610', numberBetween(0, 60_000)) },
+    ({ rtt }) => delayWorked(rtt).worked,
+  ),
+  sum(
+    'satellite-floor',
+    'Least round trip over a satellite at that height',
+    { km: needed('height', 'km', '35786', numberBetween(100, 50_000)) },
+    ({ km }) => satelliteFloorWorked(km),
+  ),
 ];

@@ -1,84 +1,81 @@
 import { bad, ok, type Result } from '../result.ts';
-import { leaseWorked, mssWorked, pingWorked, powerWorked, tcpCeilingWorked } from '../worked/packets.ts';
-import { input, numberBetween, sum, wholeBetween, type Sum } from './sum.ts';
+import {
+  endlessLease,
+  leastIpv6Mtu,
+  leaseWorked,
+  mssWorked,
+  pingWorked,
+  powerWorked,
+  tcpCeilingWorked,
+} from '../worked/packets.ts';
+import { needed, numberBetween, oneOf, optional, sum, wholeBetween, yesOrNo, type Sum } from './sum.ts';
 
-const mtuInput = { name: 'mtu', says: 'largest packet', unit: 'bytes', example: '1500' } as const;
-const familyInput = {
-  name: 'family',
-  says: 'IP version, 4 or 6',
-  unit: '',
-  example: '4',
-  optional: true,
-} as const;
+const mtuInput = needed('largest packet', 'bytes', '1500', wholeBetween(68, 65_535));
+const familyInput = optional('IP version, 4 or 6', '', '4', (text): Result<4 | 6> => {
+  const word = oneOf(['4', '6'])(text);
+  return word.ok ? ok(word.value === '4' ? 4 : 6) : bad('family', `"${text.trim()}" is neither 4 nor 6.`);
+});
 
-const family = (text: string | undefined): Result<4 | 6> => {
-  const typed = (text ?? '4').trim();
-  return typed === '4'
-    ? ok(4)
-    : typed === '6'
-      ? ok(6)
-      : bad('family', `"${typed}" is neither 4 nor 6.`, 'family');
-};
+/** No link of IPv6 carries less than 1280 bytes. */
+const tooSmall = (mtu: number, family: 4 | 6 | undefined) =>
+  family === 6 && mtu < leastIpv6Mtu
+    ? bad(
+        'mtu-ipv6',
+        `An MTU of ${mtu} is none for IPv6: every link carries ${leastIpv6Mtu} bytes or more (RFC 8200 section 5).`,
+        'mtu',
+      )
+    : undefined;
 
 export const packetSums: readonly Sum[] = [
-  {
-    name: 'mss',
-    says: 'Largest TCP segment in a packet of that size',
-    inputs: [mtuInput, familyInput],
-    run: (given) => {
-      const mtu = input(given, 'mtu', wholeBetween(68, 65_535));
-      if (!mtu.ok) return mtu;
-      const version = family(given.family);
-      return version.ok ? ok(mssWorked(mtu.value, version.value)) : version;
+  sum(
+    'mss',
+    'Largest TCP segment in a packet of that size',
+    { mtu: mtuInput, family: familyInput },
+    ({ mtu, family }) => tooSmall(mtu, family) ?? mssWorked(mtu, family),
+  ),
+  sum(
+    'ping',
+    'Payload of the largest ping that must not be fragmented',
+    { mtu: mtuInput, family: familyInput },
+    ({ mtu, family }) => tooSmall(mtu, family) ?? pingWorked(mtu, family),
+  ),
+  sum(
+    'tcp-ceiling',
+    'Best payload rate of TCP on an Ethernet line',
+    {
+      rate: needed('rate of the line', 'Mb/s', '1000', numberBetween(0, 1_000_000)),
+      mtu: optional('largest packet', 'bytes', '1500', wholeBetween(576, 9216)),
+      timestamps: optional('TCP timestamps in use, yes or no', '', 'no', yesOrNo),
+      family: familyInput,
+      wrapping: optional(
+        'bytes of tag, session or tunnel around each packet',
+        'bytes',
+        '12',
+        wholeBetween(0, 500),
+      ),
     },
-  },
-  {
-    name: 'ping',
-    says: 'Payload of the largest ping that must not be fragmented',
-    inputs: [mtuInput, familyInput],
-    run: (given) => {
-      const mtu = input(given, 'mtu', wholeBetween(68, 65_535));
-      if (!mtu.ok) return mtu;
-      const version = family(given.family);
-      return version.ok ? ok(pingWorked(mtu.value, version.value)) : version;
+    ({ rate, mtu, timestamps, family, wrapping }) =>
+      tooSmall(mtu ?? 1500, family) ??
+      tcpCeilingWorked(rate, {
+        ...(mtu !== undefined && { mtuBytes: mtu }),
+        ...(timestamps !== undefined && { timestamps }),
+        ...(family !== undefined && { family }),
+        ...(wrapping !== undefined && { wrappingBytes: wrapping }),
+      }),
+  ),
+  sum(
+    'lease',
+    'Renewal and rebinding times of a DHCP lease',
+    { lease: needed('lease time', 'seconds', '86400', wholeBetween(1, endlessLease)) },
+    ({ lease }) => leaseWorked(lease),
+  ),
+  sum(
+    'power',
+    'Power of a supply from its label',
+    {
+      volts: needed('volts on the label', 'V', '12', numberBetween(0, 1000)),
+      amps: needed('amperes on the label', 'A', '1.5', numberBetween(0, 100)),
     },
-  },
-  {
-    name: 'tcp-ceiling',
-    says: 'Best payload rate of TCP on an Ethernet line',
-    inputs: [
-      { name: 'rate', says: 'rate of the line', unit: 'Mb/s', example: '1000' },
-      { ...mtuInput, optional: true },
-      {
-        name: 'timestamps',
-        says: 'TCP timestamps in use, yes or no',
-        unit: '',
-        example: 'no',
-        optional: true,
-      },
-    ],
-    run: (given) => {
-      const rate = input(given, 'rate', numberBetween(0, 1_000_000));
-      if (!rate.ok) return rate;
-      const mtu = input({ mtu: given.mtu ?? '1500' }, 'mtu', wholeBetween(68, 9216));
-      return mtu.ok ? ok(tcpCeilingWorked(rate.value, mtu.value, given.timestamps === 'yes')) : mtu;
-    },
-  },
-  sum({
-    name: 'lease',
-    says: 'Renewal and rebinding times of a DHCP lease',
-    inputs: [{ name: 'lease', says: 'lease time', unit: 'seconds', example: '86400' }],
-    read: { lease: wholeBetween(1, 4_294_967_295) },
-    run: ({ lease }) => ok(leaseWorked(lease)),
-  }),
-  sum({
-    name: 'power',
-    says: 'Power of a supply from its label',
-    inputs: [
-      { name: 'volts', says: 'volts on the label', unit: 'V', example: '12' },
-      { name: 'amps', says: 'amperes on the label', unit: 'A', example: '1.5' },
-    ],
-    read: { volts: numberBetween(0, 1000), amps: numberBetween(0, 100) },
-    run: ({ volts, amps }) => ok(powerWorked(volts, amps)),
-  }),
+    ({ volts, amps }) => powerWorked(volts, amps),
+  ),
 ];

@@ -62,26 +62,26 @@ export function freePeerAddress(site: Site, family: 4 | 6): Address | undefined 
   const hosts = hostsOf(pool);
   const taken = vpn.peers.flatMap((peer) => (family === 4 ? peer.address : peer.address6) ?? []);
   return firstFreeAddress(
-    // The first address of an IPv6 block belongs to all of its routers (RFC 4291 section 2.6.1).
-    [{ family, first: hosts.first.value + (family === 6 ? 1n : 0n), last: hosts.last.value }],
+    [{ family, first: hosts.first.value, last: hosts.last.value }],
     router ? [...taken, router] : taken,
   );
 }
 
-/** Largest packet inside the tunnel: by the line of the endpoint, and by the worst network that a traveller meets. */
-export function tunnelWorked(line: Line | undefined): Worked {
-  const own = stackWorked(['wireguard6'], line?.mtuBytes ?? 1500);
-  // Telephones and hotels mostly carry 1420 and more; IPv6 lines promise 1280 + the tunnel.
+/** Largest packet inside the tunnel: by the line of the endpoint, and by the worst network that a remote user meets. */
+export function tunnelWorked(line: Line | undefined): Worked<number> {
+  const lineMtu = line?.mtuBytes ?? 1500;
+  const own = stackWorked(['wireguard6'], { linkBytes: lineMtu });
+  // Mobile networks and hotels mostly carry 1420 and more.
   const worst = 1420 - 80;
-  const here = own.ok ? Number(own.value.value) : 1280;
+  const here = own.ok ? own.value.value : 1280;
   const value = Math.max(1280, Math.min(here, worst));
   return worked(
     'Largest packet inside the tunnel',
     value,
     'bytes',
     [
-      step(`${line?.name ?? 'the line'} carries`, `${line?.mtuBytes ?? 1500} bytes`),
-      step('16 header + 16 tag + 8 UDP + 40 IPv6', `- 80 = ${here}`),
+      step(`${line?.name ?? 'the line'} carries`, `${lineMtu} bytes`),
+      step('16 header + 16 tag + 8 UDP + 40 IPv6', `${lineMtu} - 80 = ${lineMtu - 80}`),
       step('the worst network that is usual', `1420 - 80 = ${worst}`),
       step('never below what IPv6 needs', '1280'),
       step('MTU of the tunnel', value),
@@ -91,7 +91,7 @@ export function tunnelWorked(line: Line | undefined): Worked {
 }
 
 export const tunnelMtu = (site: Site): number =>
-  site.vpn.mtuBytes ?? Number(tunnelWorked(site.vpn.endpoints[0]?.line ?? site.lines[0]).value);
+  site.vpn.mtuBytes ?? tunnelWorked(site.vpn.endpoints[0]?.line ?? site.lines[0]).value;
 
 const endpointText = (endpoint: Endpoint, port: number): string =>
   endpoint.address?.family === 6 ? `[${endpoint.host}]:${port}` : `${endpoint.host}:${port}`;

@@ -40,7 +40,7 @@ export function vpnOverview(site: Site): VpnOverview {
     rankingWhenFirstLineIsDown: rankWays(site, new Set(site.lines.slice(0, 1).map(({ id }) => id))),
     pool: vpn.pool ? formatPrefix(vpn.pool) : '',
     port: vpn.port,
-    mtuBytes: vpn.mtuBytes ?? Number(tunnelWorked(vpn.endpoints[0]?.line ?? site.lines[0]).value),
+    mtuBytes: vpn.mtuBytes ?? tunnelWorked(vpn.endpoints[0]?.line ?? site.lines[0]).value,
     peers: vpn.peers.map((peer) => ({
       id: peer.id,
       name: peer.name,

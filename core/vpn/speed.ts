@@ -1,7 +1,5 @@
 import { median } from '../worked/line.ts';
-import { practice, step, type Worked, worked } from '../worked/worked.ts';
-
-const hundredths = (value: number): number => Math.round(value * 100) / 100;
+import { equals, figure, practice, shown, step, type Worked, worked } from '../worked/worked.ts';
 
 export interface TunnelSpeed {
   /** Rate of the end that sends. */
@@ -12,6 +10,7 @@ export interface TunnelSpeed {
   readonly mtuBytes: number;
   readonly boxMbps: number | undefined;
   readonly roundTripMs: number | undefined;
+  /** Largest TCP window of one connection; left out where nobody knows it. */
   readonly windowKilobytes?: number;
 }
 
@@ -22,18 +21,21 @@ export const aroundBytes = 60;
  * The most that one connection can show through a tunnel: the slower of upload here and download there, less what is
  * around each packet, what the box encrypts, and one window in a round trip (RFC 6349 section 3.3.1).
  */
-export function speedWorked(given: TunnelSpeed): Worked {
-  const { senderUpMbps, receiverDownMbps, mtuBytes, boxMbps, roundTripMs, windowKilobytes = 256 } = given;
+export function speedWorked(given: TunnelSpeed): Worked<number> {
+  const { senderUpMbps, receiverDownMbps, mtuBytes, boxMbps, roundTripMs, windowKilobytes } = given;
   const line = Math.min(senderUpMbps, receiverDownMbps);
-  const share = (mtuBytes - 40) / (mtuBytes + aroundBytes);
-  const byLine = hundredths(line * share);
+  const payload = mtuBytes - 40;
+  const packet = mtuBytes + aroundBytes;
+  const byLine = (line * payload) / packet;
   const byWindow =
-    roundTripMs === undefined || roundTripMs <= 0
+    roundTripMs === undefined || roundTripMs <= 0 || windowKilobytes === undefined
       ? undefined
-      : hundredths((windowKilobytes * 1024 * 8) / (roundTripMs * 1000));
+      : (windowKilobytes * 1024 * 8) / (roundTripMs * 1000);
   const bounds = [byLine, boxMbps, byWindow].filter((each) => each !== undefined);
   const value = Math.min(...bounds);
-  const by = value === byWindow ? 'the window' : value === boxMbps ? 'the box' : 'the line';
+  const by = value === byWindow ? 'The window' : value === boxMbps ? 'The router' : 'The line';
+  const open =
+    windowKilobytes === undefined ? ' One connection alone may be held back further by its TCP window.' : '';
   return worked(
     'Most that a connection shows through the tunnel',
     value,
@@ -42,28 +44,30 @@ export function speedWorked(given: TunnelSpeed): Worked {
       step('upload of the sender', `${senderUpMbps} Mb/s`),
       step('download of the receiver', `${receiverDownMbps} Mb/s`),
       step('the slower', `${line} Mb/s`),
-      step(
-        'payload of a packet',
-        `(${mtuBytes} - 40) / (${mtuBytes} + ${aroundBytes}) = ${hundredths(share * 100)} %`,
-      ),
-      step('by the line', `${byLine} Mb/s`),
-      ...(boxMbps === undefined ? [] : [step('by the box, its sheet', `${boxMbps} Mb/s`)]),
+      step('payload of a packet', `${mtuBytes} - 40 = ${payload}`),
+      step('bytes outside the tunnel', `${mtuBytes} + ${aroundBytes} = ${packet}`),
+      step('by the line', `${line} × ${payload} / ${packet} ${equals(byLine)} Mb/s`),
+      ...(boxMbps === undefined ? [] : [step('by the router, its data sheet', `${boxMbps} Mb/s`)]),
       ...(byWindow === undefined
         ? []
-        : [step(`by the window`, `${windowKilobytes} KiB × 8 / ${roundTripMs} ms = ${byWindow} Mb/s`)]),
-      step('the lowest', `${value} Mb/s`),
+        : [
+            step(
+              'by the window',
+              `${windowKilobytes} × 1024 × 8 / (${roundTripMs} × 1000) ${equals(byWindow)} Mb/s`,
+            ),
+          ]),
+      step('the lowest', shown(value, 'Mb/s')),
     ],
     "the protocol's paper, RFC 6349 section 3.3.1",
-    `${by[0]!.toUpperCase()}${by.slice(1)} decides.`,
+    `${by} decides.${open}`,
   );
 }
 
 /** Measured runs of one direction as a share of what the tunnel can give: explained, not admired. */
-export function speedVerdict(runsMbps: readonly number[], bound: Worked): Worked | undefined {
+export function speedVerdict(runsMbps: readonly number[], bound: Worked<number>): Worked<number> | undefined {
   if (runsMbps.length < 3) return undefined;
-  const middle = hundredths(median(runsMbps));
-  const most = Number(bound.value);
-  const share = Math.round((middle / most) * 100);
+  const middle = median(runsMbps);
+  const share = (middle / bound.value) * 100;
   return worked(
     'Measured through the tunnel',
     share,
@@ -71,9 +75,9 @@ export function speedVerdict(runsMbps: readonly number[], bound: Worked): Worked
     [
       step('runs', runsMbps.length),
       step('lowest to highest', `${Math.min(...runsMbps)} to ${Math.max(...runsMbps)} Mb/s`),
-      step('median', `${middle} Mb/s`),
-      step('bound', `${most} Mb/s`),
-      step('share', `${middle} / ${most} = ${share} %`),
+      step('median', shown(middle, 'Mb/s')),
+      step('bound', shown(bound.value, 'Mb/s')),
+      step('share', `${figure(middle)} / ${figure(bound.value)} × 100 ≈ ${figure(share, 1)} %`),
     ],
     `${bound.source}; from 80 % as it should be: ${practice}`,
     share > 105
@@ -82,6 +86,6 @@ export function speedVerdict(runsMbps: readonly number[], bound: Worked): Worked
         ? `As it should be. ${bound.means}`
         : share >= 50
           ? 'Less than the bound: look at loss, at the other traffic of that hour, and at the MTU.'
-          : 'Far less than the bound: mostly the MTU, a box that is busy, or the network of the traveller.',
+          : 'Far less than the bound: mostly the MTU, a router that is busy, or the network of the remote user.',
   );
 }

@@ -1,4 +1,4 @@
-import { detectionOf, nameWorked, switchOf, watchOf } from '../failover/predict.ts';
+import { detectionOf, switchOf, watchOf } from '../failover/predict.ts';
 import { formatAddress } from '../net/address.ts';
 import type { Line, Site } from '../site/model.ts';
 import { practice, step, type Worked, worked } from '../worked/worked.ts';
@@ -57,7 +57,7 @@ export const endOf = (site: Site): TunnelEnd => ({
   name: site.about.name || 'this site',
   lines: site.lines.slice(0, 2).map((line) => ({ name: line.name, endpoint: endpointOver(site, line) })),
   backSeconds: backOf(site),
-  nameSeconds: Number(nameWorked(site.failover.updateSeconds, site.failover.ttlSeconds).value),
+  nameSeconds: site.failover.updateSeconds + site.failover.ttlSeconds,
 });
 
 /** The same of the other end: what was written down about it. */

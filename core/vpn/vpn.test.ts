@@ -473,7 +473,7 @@ describe('which way in', () => {
 
 test('MTU: PPPoE leaves 1412 over IPv6, the worst usual network decides (the protocol, RFC 8200)', () => {
   const { value, steps } = tunnelWorked(farrow.lines[0]);
-  expect(steps.map((each) => each.value)).toContain('- 80 = 1412');
+  expect(steps.map((each) => each.value)).toContain('1492 - 80 = 1412');
   expect(value).toBe(1340);
 });
 
@@ -487,8 +487,10 @@ describe('speed', () => {
       roundTripMs: 48,
     });
     // (1340 - 40) / (1340 + 60) = 92.857 %.
-    expect(bound).toMatchObject({ value: 37.14, means: 'The line decides.' });
-    expect(speedVerdict([33, 35, 34], bound)).toMatchObject({ value: 92 });
+    expect(bound.value).toBeCloseTo(37.14, 2);
+    // Nobody entered a window, so none is assumed.
+    expect(bound.means).toMatch(/^The line decides\. One connection alone may be held back/);
+    expect(Math.round(speedVerdict([33, 35, 34], bound)!.value)).toBe(92);
     expect(speedVerdict([33, 35], bound)).toBeUndefined();
     expect(speedVerdict([60, 61, 62], bound)!.means).toMatch(/beside the tunnel/);
   });
@@ -504,7 +506,7 @@ describe('speed', () => {
         windowKilobytes: 256,
       }),
     ).toMatchObject({
-      value: 3.5,
+      value: expect.closeTo(3.495, 3),
       means: 'The window decides.',
     });
   });

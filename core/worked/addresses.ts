@@ -1,5 +1,5 @@
-import { formatAddress, type Address } from '../net/address.ts';
-import { classify, classMeaning } from '../net/classify.ts';
+import { address, formatAddress, sameAddress, type Address } from '../net/address.ts';
+import { classify, meaningOf, type AddressPlace } from '../net/classify.ts';
 import {
   formatPrefix,
   hostsOf,
@@ -10,13 +10,14 @@ import {
   containsPrefix,
   roleIn,
   sizeOf,
+  wildcardText,
   type Prefix,
 } from '../net/prefix.ts';
 import { formatRange, rangeSize, type AddressRange } from '../net/range.ts';
 import { arithmetic, grouped, step, type Worked, worked } from './worked.ts';
 
 /** What kind of address it is, and by which document. */
-export function addressWorked(host: Address): Worked {
+export function addressWorked(host: Address, place: AddressPlace = 'line'): Worked<string> {
   const found = classify(host);
   return worked(
     `What ${formatAddress(host)} is`,
@@ -28,36 +29,48 @@ export function addressWorked(host: Address): Worked {
       step('so it is', found.class),
     ],
     found.source,
-    classMeaning[found.class],
+    meaningOf(host, place),
   );
 }
 
-/** Size and edges of a block. */
-export function subnetWorked(prefix: Prefix): Worked {
+/** A count as a number where it is exact as one, else as text. */
+const exactly = (count: bigint): number | string =>
+  count <= BigInt(Number.MAX_SAFE_INTEGER) ? Number(count) : String(count);
+
+/** Size and edges of a subnet; with the address it was given by, where that stands in it. */
+export function subnetWorked(prefix: Prefix, host?: Address): Worked<number | string> {
   const bits = prefix.family === 4 ? 32 : 128;
   const hosts = hostsOf(prefix);
-  const edges = sizeOf(prefix) !== hosts.count;
+  const apart = sizeOf(prefix) - hosts.count;
+  const four = prefix.family === 4;
   return worked(
     `Hosts in ${formatPrefix(prefix)}`,
-    hosts.count <= BigInt(Number.MAX_SAFE_INTEGER) ? Number(hosts.count) : String(hosts.count),
+    exactly(hosts.count),
     'hosts',
     [
+      ...(host && host.value !== prefix.first
+        ? [step('address', formatAddress(host)), step('its subnet', formatPrefix(prefix))]
+        : []),
       step('host bits', `${bits} - ${prefix.length} = ${bits - prefix.length}`),
       step('addresses', `2^${bits - prefix.length} = ${grouped(sizeOf(prefix))}`),
-      ...(edges ? [step('network and broadcast', '- 2')] : []),
-      ...(prefix.family === 4 ? [step('mask', maskText(prefix.length))] : []),
-      ...(edges
+      ...(apart > 0n ? [step(four ? 'network and broadcast' : 'anycast of the routers', `- ${apart}`)] : []),
+      ...(four
+        ? [step('mask', maskText(prefix.length)), step('wildcard mask', wildcardText(prefix.length))]
+        : []),
+      ...(four && apart > 0n
         ? [step('network', formatAddress(firstOf(prefix))), step('broadcast', formatAddress(lastOf(prefix)))]
         : []),
       step('first host', formatAddress(hosts.first)),
       step('last host', formatAddress(hosts.last)),
       step('hosts', grouped(hosts.count)),
     ],
-    prefix.family === 6
-      ? 'RFC 4291'
-      : prefix.length === 31
+    four
+      ? prefix.length === 31
         ? 'RFC 3021'
-        : 'RFC 1122 section 3.2.1.3, RFC 4632',
+        : 'RFC 1122 section 3.2.1.3, RFC 4632'
+      : prefix.length === 127
+        ? 'RFC 6164'
+        : 'RFC 4291 section 2.6.1',
   );
 }
 
@@ -65,7 +78,7 @@ export function subnetWorked(prefix: Prefix): Worked {
 export function overlapWorked(
   a: Prefix,
   b: Prefix,
-  names: [string, string] = ['first block', 'second block'],
+  names: [string, string] = ['first subnet', 'second subnet'],
 ): Worked {
   const shared = overlaps(a, b) ? (containsPrefix(a, b) ? b : a) : undefined;
   return worked(
@@ -83,11 +96,11 @@ export function overlapWorked(
 }
 
 /** How many addresses a range holds, both ends included. */
-export function rangeWorked(range: AddressRange, name = 'Addresses in the pool'): Worked {
+export function rangeWorked(range: AddressRange, name = 'Addresses in the pool'): Worked<number | string> {
   const size = rangeSize(range);
   return worked(
     name,
-    Number(size),
+    exactly(size),
     'addresses',
     [
       step('range', formatRange(range)),
@@ -99,10 +112,19 @@ export function rangeWorked(range: AddressRange, name = 'Addresses in the pool')
   );
 }
 
-/** A fixed address for the laptop: the highest host that is not the router; pools of new boxes rarely reach there. */
-export function laptopWorked(router: Address, prefix: Prefix): Worked {
+/** A fixed address for the laptop beside a router; undefined where the subnet has room for the router alone. */
+export function laptopAddress(router: Address, prefix: Prefix): Address | undefined {
   const hosts = hostsOf(prefix);
-  const chosen = hosts.last.value === router.value ? hosts.first : hosts.last;
+  // In IPv6 low addresses are the ones a person can type.
+  const [wanted, other] = prefix.family === 4 ? [hosts.last, hosts.first] : [hosts.first, hosts.last];
+  if (!sameAddress(wanted, router)) return wanted;
+  if (prefix.family === 6 && hosts.count > 2n) return address(6, wanted.value + 1n);
+  return sameAddress(other, router) ? undefined : other;
+}
+
+/** A fixed address for the laptop: the highest host that is not the router; pools of new boxes rarely reach there. */
+export function laptopWorked(router: Address, prefix: Prefix, chosen: Address): Worked<string> {
+  const hosts = hostsOf(prefix);
   return worked(
     'Fixed address for the laptop',
     formatAddress(chosen),
@@ -110,8 +132,13 @@ export function laptopWorked(router: Address, prefix: Prefix): Worked {
     [
       step('router', formatAddress(router)),
       step('its hosts', `${formatAddress(hosts.first)} to ${formatAddress(hosts.last)}`),
-      step('mask', maskText(prefix.length)),
-      step('highest host that is not the router', formatAddress(chosen)),
+      prefix.family === 4
+        ? step('mask', maskText(prefix.length))
+        : step('prefix length', `/${prefix.length}`),
+      step(
+        prefix.family === 4 ? 'highest host that is not the router' : 'lowest host that is not the router',
+        formatAddress(chosen),
+      ),
     ],
     arithmetic,
   );
@@ -123,10 +150,12 @@ export function placeWorked(host: Address, prefix: Prefix, what: string): Worked
   const hosts = hostsOf(prefix);
   const words =
     role === 'outside'
-      ? 'outside the block'
+      ? 'outside the subnet'
       : role === 'host'
-        ? `host ${host.value - prefix.first} of the block`
-        : `the ${role} address`;
+        ? `host ${host.value - prefix.first} of the subnet`
+        : prefix.family === 6
+          ? 'the anycast address of the routers'
+          : `the ${role} address`;
   return worked(
     `${what} in ${formatPrefix(prefix)}`,
     role,

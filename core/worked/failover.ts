@@ -1,8 +1,7 @@
-import { arithmetic, practice, step, type Worked, worked } from './worked.ts';
+import { arithmetic, equals, exact, figure, practice, shown, step, type Worked, worked } from './worked.ts';
 
-const rounded = (value: number, places = 2): number => Number(value.toFixed(places));
-const small = (value: number): string =>
-  value === 0 ? '0' : value < 0.001 ? value.toExponential(1) : String(rounded(value, 3));
+/** Intervals and timeouts have two places at most; sums of them are freed of what binary fractions add. */
+const tidy = (value: number): number => Math.round(value * 1e6) / 1e6;
 const minutesInMonth = 30 * 24 * 60;
 const secondsInMonth = minutesInMonth * 60;
 
@@ -18,12 +17,16 @@ export interface Detection {
  * just after one (RFC 5880 section 6.8.4 speaks of multiplier times interval; the rest is arithmetic).
  */
 export const detection = (intervalSeconds: number, timeoutSeconds: number, losses: number): Detection => ({
-  bestSeconds: rounded((losses - 1) * intervalSeconds + timeoutSeconds),
-  meanSeconds: rounded((losses - 0.5) * intervalSeconds + timeoutSeconds),
-  worstSeconds: rounded(losses * intervalSeconds + timeoutSeconds),
+  bestSeconds: tidy((losses - 1) * intervalSeconds + timeoutSeconds),
+  meanSeconds: tidy((losses - 0.5) * intervalSeconds + timeoutSeconds),
+  worstSeconds: tidy(losses * intervalSeconds + timeoutSeconds),
 });
 
-export function detectionWorked(intervalSeconds: number, timeoutSeconds: number, losses: number): Worked {
+export function detectionWorked(
+  intervalSeconds: number,
+  timeoutSeconds: number,
+  losses: number,
+): Worked<number> {
   const { bestSeconds, meanSeconds, worstSeconds } = detection(intervalSeconds, timeoutSeconds, losses);
   return worked(
     'A dead line is noticed after',
@@ -40,20 +43,21 @@ export function detectionWorked(intervalSeconds: number, timeoutSeconds: number,
 }
 
 /** How soon a line that works again is believed: `successes` in a row, and good for `holdSeconds` after that. */
-export function returnWorked(intervalSeconds: number, successes: number, holdSeconds: number): Worked {
-  const first = rounded((successes - 1) * intervalSeconds);
-  const worst = rounded(successes * intervalSeconds + holdSeconds);
+export function returnWorked(
+  intervalSeconds: number,
+  successes: number,
+  holdSeconds: number,
+): Worked<number> {
+  const first = tidy((successes - 1) * intervalSeconds);
+  const worst = tidy(successes * intervalSeconds + holdSeconds);
   return worked(
     'A line that works again is believed after',
     worst,
     's at worst',
     [
-      step(
-        'answers in a row',
-        `${successes} × ${intervalSeconds} = ${rounded(successes * intervalSeconds)} s`,
-      ),
+      step('answers in a row', `${successes} × ${intervalSeconds} = ${tidy(successes * intervalSeconds)} s`),
       step('hold', `+ ${holdSeconds} s`),
-      step('best', `${rounded(first + holdSeconds)} s`),
+      step('best', `${tidy(first + holdSeconds)} s`),
       step('worst', `${worst} s`),
     ],
     arithmetic,
@@ -62,6 +66,18 @@ export function returnWorked(intervalSeconds: number, successes: number, holdSec
 
 /** Chance that all probes of one round are lost, when each target's probe is lost on its own. */
 const roundLost = (lossPercent: number, targets: number): number => (lossPercent / 100) ** targets;
+
+/** False alarms in 30 days from random loss alone, for probes of all targets lost so often in a row. */
+export function falseAlarms(
+  lossPercent: number,
+  intervalSeconds: number,
+  losses: number,
+  targets = 1,
+): number {
+  const p = roundLost(lossPercent, targets);
+  // A line on which everything is lost is down, and no alarm about it is false: the rate has no meaning there.
+  return p >= 1 ? Infinity : (secondsInMonth / intervalSeconds) * (1 - p) * p ** losses;
+}
 
 /**
  * False alarms in 30 days from random loss alone. A run of n losses begins after an answer, so its rate is
@@ -72,33 +88,62 @@ export function falseAlarmsWorked(
   intervalSeconds: number,
   losses: number,
   targets = 1,
-): Worked {
+): Worked<number> {
   const rounds = secondsInMonth / intervalSeconds;
   const p = roundLost(lossPercent, targets);
-  const value = rounds * (1 - p) * p ** losses;
+  const begins = (1 - p) * p ** losses;
+  const value = falseAlarms(lossPercent, intervalSeconds, losses, targets);
   return worked(
     'False alarms in a month',
-    value < 0.01 ? Number(value.toPrecision(2)) : rounded(value),
+    value,
     'in 30 days',
     [
-      step('probes', `2592000 s / ${intervalSeconds} s = ${rounded(rounds)}`),
+      step('probes', `2592000 / ${intervalSeconds} ${equals(rounds)}`),
       step(
         'a probe is lost',
         targets === 1
-          ? `${lossPercent} %`
-          : `all ${targets} of a round: (${lossPercent} %)^${targets} = ${small(p)}`,
+          ? `p = ${lossPercent} %`
+          : `all ${targets} of a round: p = (${lossPercent} / 100)^${targets} ${equals(p, 6)}`,
       ),
-      step('a run of losses begins', `(1 - p) × p^${losses} = ${((1 - p) * p ** losses).toExponential(2)}`),
-      step('alarms', `${small(value)} in 30 days`),
+      step('a run of losses begins', `(1 - p) × p^${losses}: ${shown(begins, '', 6)}`),
+      step(
+        'alarms',
+        Number.isFinite(value) ? `${shown(value, '', 3)} in 30 days` : 'the line is always down',
+      ),
     ],
     `Feller, vol. 1, XIII.7 (from memory); ${arithmetic}`,
-    value < 1
-      ? 'Less than one a month by chance alone. Loss that comes in bursts makes more.'
-      : 'The line would be left for nothing, again and again: ask for more losses in a row, or more targets.',
+    !Number.isFinite(value)
+      ? 'Everything is lost: the line counts as down all the time, and rightly.'
+      : value < 1
+        ? 'Less than one a month by chance alone. Loss that comes in bursts makes more.'
+        : 'The line would be left without a fault, again and again: ask for more failures before down, or more targets.',
   );
 }
 
-/** False alarms in 30 days of "k lost among the last W": how often the count rises to k, in the long run. */
+/** log of C(n, k) p^k (1 - p)^(n - k): the factorials are too large as they are. */
+function logBinomial(n: number, k: number, p: number): number {
+  let log = 0;
+  for (let index = 1; index <= k; index += 1) log += Math.log((n - index + 1) / index);
+  return log + k * Math.log(p) + (n - k) * Math.log(1 - p);
+}
+
+/** Share of the time in which at least `needed` of the last `window` probes are lost (binomial distribution). */
+export function shareAbove(lossPercent: number, window: number, needed: number): number {
+  const p = lossPercent / 100;
+  if (needed > window || p <= 0) return 0;
+  if (needed < 1 || p >= 1) return 1;
+  let below = 0;
+  for (let lost = 0; lost < needed; lost += 1) below += Math.exp(logBinomial(window, lost, p));
+  return Math.max(0, Math.min(1, 1 - below));
+}
+
+/** From this share of the time on a window does not raise alarms: it simply counts the line as down. */
+const mostlyDown = 0.5;
+
+/**
+ * False alarms in 30 days of "k lost among the last W": how often the count rises to k, in the long run. Infinite
+ * where the loss is so high that the count stands there most of the time.
+ */
 export function windowAlarms(
   lossPercent: number,
   probesAMonth: number,
@@ -107,12 +152,8 @@ export function windowAlarms(
 ): number {
   const p = lossPercent / 100;
   if (needed < 1 || needed > window || p <= 0) return 0;
-  if (p >= 1) return 0;
-  // Binomial in logarithms: the factorials are too large as they are.
-  let log = 0;
-  for (let index = 1; index <= needed - 1; index += 1) log += Math.log((window - index) / index);
-  log += (needed - 1) * Math.log(p) + (window - needed) * Math.log(1 - p);
-  return probesAMonth * p * (1 - p) * Math.exp(log);
+  if (shareAbove(lossPercent, window, needed) >= mostlyDown) return Infinity;
+  return probesAMonth * p * (1 - p) * Math.exp(logBinomial(window - 1, needed - 1, p));
 }
 
 export function windowAlarmsWorked(
@@ -121,41 +162,59 @@ export function windowAlarmsWorked(
   targets: number,
   window: number,
   thresholdPercent: number,
-): Worked {
+): Worked<number> {
   const needed = Math.max(1, Math.ceil((window * thresholdPercent) / 100));
   const probes = (secondsInMonth / intervalSeconds) * targets;
   const value = windowAlarms(lossPercent, probes, window, needed);
+  const above = shareAbove(lossPercent, window, needed) * 100;
   return worked(
     'False alarms of the loss window in a month',
-    value < 0.01 ? Number(value.toPrecision(2)) : rounded(value),
+    value,
     'in 30 days',
     [
-      step('probes', `2592000 s / ${intervalSeconds} s × ${targets} = ${rounded(probes)}`),
-      step('losses that mean down', `${window} × ${thresholdPercent} % = ${needed}`),
+      step('probes', `2592000 / ${intervalSeconds} × ${targets} ${equals(probes)}`),
+      step('losses that mean down', `${window} × ${thresholdPercent} / 100, rounded up: ${needed}`),
+      step(
+        'losses to be expected',
+        `${window} × ${lossPercent} / 100 ${equals((window * lossPercent) / 100)}`,
+      ),
+      step('share of the time at or above', shown(above, '%', 3)),
       step(
         'the count rises to that',
-        `p (1 - p) × C(${window - 1}, ${needed - 1}) p^${needed - 1} (1 - p)^${window - needed}`,
+        `p (1 - p) C(${window - 1}, ${needed - 1}) p^${needed - 1} (1 - p)^${window - needed}`,
       ),
-      step('alarms', `${small(value)} in 30 days`),
+      step(
+        'alarms',
+        Number.isFinite(value) ? `${shown(value, '', 3)} in 30 days` : 'the line is mostly down',
+      ),
     ],
     `binomial distribution; ${arithmetic}`,
+    Number.isFinite(value)
+      ? undefined
+      : `With ${lossPercent} % loss the window stands at or above ${thresholdPercent} % most of the time: the line counts as down though it works. Set the threshold well above the loss that the line always has.`,
   );
 }
 
+/** Probes after which the chance of no run falls by the same factor with each further one, to the last digit. */
+const settled = 20_000;
+
 /**
  * Chance that a brown-out is missed: no run of n losses in M probes, by the recursion over the place of the first
- * such run (Feller, vol. 1, XIII.7, from memory).
+ * such run (Feller, vol. 1, XIII.7, from memory). It soon falls by one factor for each probe, which is then used.
  */
 export function missChance(lossShare: number, losses: number, probes: number): number {
   if (probes < losses) return 1;
   const p = lossShare;
+  const walked = Math.min(probes, Math.max(settled, 40 * losses));
   const none: number[] = Array.from({ length: losses }, () => 1);
-  for (let count = losses; count <= probes; count += 1) {
+  for (let count = losses; count <= walked; count += 1) {
     const before = none[count - 1]!;
     const first = count === losses ? p ** losses : (1 - p) * p ** losses * none[count - losses - 1]!;
     none.push(Math.max(0, before - first));
   }
-  return none[probes]!;
+  const last = none[walked]!;
+  const before = none[walked - 1]!;
+  return probes === walked || before === 0 ? last : last * (last / before) ** (probes - walked);
 }
 
 export function missesWorked(
@@ -164,18 +223,23 @@ export function missesWorked(
   intervalSeconds: number,
   losses: number,
   targets = 1,
-): Worked {
+): Worked<number> {
   const probes = Math.floor(seconds / intervalSeconds);
   const p = roundLost(lossPercent, targets);
-  const chance = rounded(missChance(p, losses, Math.min(probes, 1_000_000)) * 100, 1);
+  const chance = missChance(p, losses, probes) * 100;
   return worked(
     'A brown-out is missed',
     chance,
     '%',
     [
-      step('probes meanwhile', `${seconds} s / ${intervalSeconds} s = ${probes}`),
-      step('a probe is lost', targets === 1 ? `${lossPercent} %` : `all ${targets}: ${small(p)}`),
-      step(`no ${losses} lost in a row`, `${chance} %`),
+      step('probes meanwhile', `${seconds} / ${intervalSeconds}, rounded down: ${probes}`),
+      step(
+        'a probe is lost',
+        targets === 1
+          ? `${lossPercent} %`
+          : `all ${targets}: (${lossPercent} / 100)^${targets} ${equals(p, 6)}`,
+      ),
+      step(`no ${losses} lost in a row`, shown(chance, '%')),
     ],
     'Feller, vol. 1, XIII.7 (from memory)',
     chance > 10
@@ -192,22 +256,22 @@ export const availabilityOf = (perYear: number, repairHours: number): number =>
 export const availabilityTogether = (lines: readonly number[], causes: readonly number[]): number =>
   (1 - lines.reduce((out, each) => out * (1 - each), 1)) * causes.reduce((all, each) => all * each, 1);
 
-export function togetherWorked(lines: readonly number[], causes: readonly number[]): Worked {
+export function togetherWorked(lines: readonly number[], causes: readonly number[]): Worked<number> {
   const side = 1 - lines.reduce((out, each) => out * (1 - each), 1);
   const all = availabilityTogether(lines, causes);
   const out = 1 - all;
-  const shown = (value: number): string => String(Number(value.toFixed(7)));
+  const value = out * minutesInMonth;
   return worked(
     'No line at all in a month',
-    rounded(out * minutesInMonth),
+    value,
     'minutes',
     [
-      ...lines.map((each, index) => step(`line ${index + 1}`, shown(each))),
-      step('side by side', `1 - ${lines.map((each) => `(1 - ${shown(each)})`).join(' ')} = ${shown(side)}`),
-      ...causes.map((each, index) => step(`shared cause ${index + 1}, in series`, `× ${shown(each)}`)),
-      step('at least one', shown(all)),
-      step('in a year', `× 8760 h × 60 = ${rounded(out * 8760 * 60)} min`),
-      step('in 30 days', `${rounded(out * minutesInMonth)} min`),
+      ...lines.map((each, index) => step(`line ${index + 1} works`, shown(each, '', 7))),
+      step('side by side', shown(side, '', 9)),
+      ...causes.map((each, index) => step(`shared cause ${index + 1}, in series`, `× ${shown(each, '', 7)}`)),
+      step('at least one works', shown(all, '', 9)),
+      step('in a year', shown(out * 8760 * 60, 'min')),
+      step('in 30 days', shown(value, 'min')),
     ],
     'IEC 61078',
     causes.length === 0
@@ -216,7 +280,7 @@ export function togetherWorked(lines: readonly number[], causes: readonly number
   );
 }
 
-/** Data that a backup carries in a month, and what it costs beyond its cap. */
+/** Data that a backup carries in a month, and what it costs above its allowance. */
 export function backupDataWorked(given: {
   readonly hours: number;
   readonly mbps: number;
@@ -224,47 +288,62 @@ export function backupDataWorked(given: {
   readonly targets: number;
   readonly capGigabytes: number | undefined;
   readonly pricePerGigabyte: number | undefined;
-}): Worked {
+}): Worked<number> {
   const { hours, mbps, probeSeconds, targets, capGigabytes: cap, pricePerGigabyte: price } = given;
-  const carried = rounded((hours * 3600 * mbps) / 8 / 1000);
+  const carried = (hours * 3600 * mbps) / 8 / 1000;
   // An echo and its answer are 84 bytes each in IPv4 (RFC 791, RFC 792: 20 + 8 + 56).
-  const probes = rounded(probeSeconds <= 0 ? 0 : ((secondsInMonth / probeSeconds) * targets * 168) / 1e9);
-  const all = rounded(carried + probes);
-  const beyond = cap === undefined ? 0 : rounded(Math.max(0, all - cap));
+  const probes = probeSeconds <= 0 ? 0 : ((secondsInMonth / probeSeconds) * targets * 168) / 1e9;
+  const all = carried + probes;
+  const beyond = cap === undefined ? 0 : Math.max(0, all - cap);
   return worked(
     'Data over the backup in a month',
     all,
     'GB',
     [
-      step('traffic', `${hours} h × 3600 × ${mbps} Mb/s / 8 / 1000 = ${carried} GB`),
+      step('traffic', `${hours} × 3600 × ${mbps} / 8 / 1000 ${equals(carried, 4)} GB`),
       step(
         'probes',
-        probeSeconds <= 0 ? 'none' : `2592000 / ${probeSeconds} × ${targets} × 168 B = ${probes} GB`,
+        probeSeconds <= 0
+          ? 'none'
+          : `2592000 / ${probeSeconds} × ${targets} × 168 / 10^9 ${equals(probes, 4)} GB`,
       ),
-      ...(cap === undefined ? [] : [step('cap', `${cap} GB`), step('beyond it', `${beyond} GB`)]),
-      ...(price === undefined ? [] : [step('cost', `${beyond} × ${price} = ${rounded(beyond * price)}`)]),
-      step('in all', `${all} GB`),
+      ...(cap === undefined
+        ? []
+        : [step('allowance', `${cap} GB`), step('above it', shown(beyond, 'GB', 4))]),
+      ...(price === undefined
+        ? []
+        : [step('cost', `${figure(beyond, 4)} × ${price} ${equals(beyond * price, 2, exact(beyond, 4))}`)]),
+      step('in all', shown(all, 'GB', 4)),
     ],
     `RFC 791, RFC 792; ${arithmetic}`,
     cap !== undefined && beyond > 0
-      ? 'The cap does not last: refuse some traffic on the backup, or buy more.'
+      ? 'The allowance does not last: refuse some traffic on the backup, or buy more.'
       : undefined,
   );
 }
 
-/** How long a battery supply carries its load. 85 % reach the load; an aged battery holds 60 % of that (practice). */
-export function upsWorked(wattHours: number, loadWatts: number): Worked {
-  const minutes = loadWatts <= 0 ? 0 : rounded((wattHours * 0.85 * 60) / loadWatts, 0);
+/** Share of a battery's energy that reaches the load, and what an aged one still holds (common practice, no source). */
+const reaching = 0.85;
+const aged = 0.6;
+
+/** How long a battery supply carries its load. */
+export function upsWorked(wattHours: number, loadWatts: number): Worked<number> {
+  const minutes = (wattHours * reaching * 60) / loadWatts;
   return worked(
     'Run time of the battery supply',
     minutes,
     'minutes',
     [
       step('energy', `${wattHours} Wh`),
-      step('reach the load', `× 0.85 = ${rounded(wattHours * 0.85)} Wh`),
-      step('load', `/ ${loadWatts} W`),
-      step('new', `${minutes} min`),
-      step('aged', `× 0.6 = ${rounded(minutes * 0.6, 0)} min`),
+      step('reaches the load', `${wattHours} × ${reaching} ${equals(wattHours * reaching)} Wh`),
+      step(
+        'an aged battery',
+        `${figure(wattHours * reaching)} × 60 / ${loadWatts} × ${aged} ${equals(minutes * aged, 0, exact(wattHours * reaching))} min`,
+      ),
+      step(
+        'a new one',
+        `${figure(wattHours * reaching)} × 60 / ${loadWatts} ${equals(minutes, 0, exact(wattHours * reaching))} min`,
+      ),
     ],
     practice,
     'Test it once with the load on, and write down the minutes. Batteries are changed by their sheet.',

@@ -1,11 +1,21 @@
-import { formatAddress } from '../net/address.ts';
+import { formatAddress, type Address } from '../net/address.ts';
+import { inRange } from '../net/range.ts';
+import type { Prefix } from '../net/prefix.ts';
+import { linkOf } from '../uplinks/pppoe/index.ts';
 import { parseMac } from '../net/mac.ts';
 import { formatPorts } from '../net/ports.ts';
 import type { Device, Forward, Line, Network, Site } from '../site/model.ts';
 import { uplinkType } from '../uplinks/index.ts';
 import { ofFailover, ofFailures, ofWatch } from './failover.ts';
 import { ofVpn } from './vpn.ts';
-import { addressWorked, placeWorked, laptopWorked, rangeWorked, subnetWorked } from '../worked/addresses.ts';
+import {
+  addressWorked,
+  laptopAddress,
+  laptopWorked,
+  placeWorked,
+  rangeWorked,
+  subnetWorked,
+} from '../worked/addresses.ts';
 import { leaseWorked, mssWorked, pingWorked, powerWorked, tcpCeilingWorked } from '../worked/packets.ts';
 import { medium } from '../media/index.ts';
 import { rateVerdict } from '../worked/line.ts';
@@ -41,11 +51,17 @@ const explanations: readonly (readonly [RegExp, Explain])[] = [
       site.router.factory
         ? [
             subnetWorked(site.router.factory.prefix),
-            laptopWorked(site.router.factory.host, site.router.factory.prefix),
+            ...laptopOf(site.router.factory.host, site.router.factory.prefix),
           ]
         : [],
   ],
 ];
+
+/** The fixed address for a laptop beside a router, where there is room for one. */
+function laptopOf(router: Address, prefix: Prefix): Worked[] {
+  const chosen = laptopAddress(router, prefix);
+  return chosen ? [laptopWorked(router, prefix, chosen)] : [];
+}
 
 /** The arithmetic behind one field of the plan (JSON Pointer), or nothing where there is none. */
 export function workingsAt(site: Site, at: string): Worked[] {
@@ -61,7 +77,7 @@ function ofNetwork(site: Site, network: Network, rest: string): Worked[] {
   switch (rest) {
     case 'prefix':
       return prefix
-        ? [subnetWorked(prefix), addressWorked({ family: prefix.family, value: prefix.first })]
+        ? [subnetWorked(prefix), addressWorked({ family: prefix.family, value: prefix.first }, 'inside')]
         : [];
     case 'routerAddress':
       return prefix && routerAddress ? [placeWorked(routerAddress, prefix, "Router's address")] : [];
@@ -70,6 +86,9 @@ function ofNetwork(site: Site, network: Network, rest: string): Worked[] {
     case 'expectedDevices': {
       if (!pool || pool.first > pool.last) return [];
       const size = Number(pool.last - pool.first + 1n);
+      const inPool = site.devices.filter(
+        (device) => device.network === network && device.address && inRange(pool, device.address),
+      ).length;
       const held = site.devices.filter((device) => device.network === network && device.address).length;
       const expected = network.expectedDevices;
       const spare: Worked[] =
@@ -78,13 +97,14 @@ function ofNetwork(site: Site, network: Network, rest: string): Worked[] {
           : [
               worked(
                 'Room in the pool',
-                size - (expected - held),
+                size - inPool - (expected - held),
                 'addresses',
                 [
                   step('pool', size),
+                  step('of it reserved', `- ${inPool}`),
                   step('devices expected', `- ${expected}`),
                   step('of them with an address of their own', `+ ${held}`),
-                  step('left over', size - (expected - held)),
+                  step('left over', size - inPool - (expected - held)),
                 ],
                 arithmetic,
               ),
@@ -112,7 +132,7 @@ function ofLine(site: Site, line: Line, rest: string): Worked[] {
     case 'mtuBytes':
       return line.mtuBytes >= 68 ? [mssWorked(line.mtuBytes), pingWorked(line.mtuBytes)] : [];
     case 'vlan': {
-      const stack = stackWorked(line.type === 'pppoe' ? ['vlan', 'pppoe'] : ['vlan']);
+      const stack = stackWorked(line.type === 'pppoe' ? ['vlan', 'pppoe'] : ['vlan'], linkOf(line));
       return stack.ok && line.vlan !== null ? [stack.value] : [];
     }
     case 'rateDownMbps':
@@ -137,10 +157,7 @@ function ratesOf(line: Line, direction: 'down' | 'up'): Worked[] {
   const contract = direction === 'down' ? line.rateDownMbps : line.rateUpMbps;
   if (contract === null) return [];
   const verdict = rateVerdict(line.runs, direction, contract, line.mtuBytes, line.wrappingBytes);
-  return [
-    ...(verdict.ok ? [verdict.value] : []),
-    tcpCeilingWorked(contract, line.mtuBytes, false, line.wrappingBytes),
-  ];
+  return [...(verdict.ok ? [verdict.value] : []), tcpCeilingWorked(contract, line)];
 }
 
 function ofDevice(device: Device, rest: string): Worked[] {

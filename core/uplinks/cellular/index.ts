@@ -4,7 +4,7 @@ import { replacing, type Finding } from '../../terms/finding.ts';
 import type { Line } from '../../site/model.ts';
 import { addressWorked } from '../../worked/addresses.ts';
 import { capCostWorked } from '../../worked/line.ts';
-import { practice, step, type Worked, worked } from '../../worked/worked.ts';
+import { figure, practice, step, type Worked, worked } from '../../worked/worked.ts';
 import type { UplinkType } from '../type.ts';
 import { fieldEntry, secretFieldEntry } from '../../terms/step.ts';
 
@@ -20,7 +20,7 @@ const pinWorked = (tries: number): Worked =>
   );
 
 /** What a whole working day of the line's own rate would cost beyond the cap. */
-const dayOnCap = (line: Line): Worked | undefined => {
+const dayOnCap = (line: Line): Worked<number> | undefined => {
   const { capGigabytes, pricePerGigabyte } = line.settings.cellular;
   return capGigabytes === null
     ? undefined
@@ -57,12 +57,12 @@ function check(line: Line, at: string): Finding[] {
       source: 'RFC 1334, RFC 1994',
     });
   const day = dayOnCap(line);
-  if (day && Number(day.value) > 0)
+  if (day && day.value > 0)
     found.push({
       rule: 'cap-day',
       severity: 'advice',
       at: `${at}/capGigabytes`,
-      says: `A working day on ${line.name} at 5 Mb/s goes past its cap and costs ${day.value} beyond it. Say who may use the line, and warn the customer.`,
+      says: `A working day on ${line.name} at 5 Mb/s goes past its cap and costs ${figure(day.value)} beyond it. Say who may use the line, and warn the customer.`,
       why: day,
       source: day.source,
     });

@@ -4,10 +4,14 @@ import { replacing, type Finding } from '../../terms/finding.ts';
 import type { Line } from '../../site/model.ts';
 import { addressWorked } from '../../worked/addresses.ts';
 import { mssWorked } from '../../worked/packets.ts';
-import { stackWorked } from '../../worked/stack.ts';
+import { stackWorked, type Link } from '../../worked/stack.ts';
 import { practice, step, type Worked, worked } from '../../worked/worked.ts';
 import type { UplinkType } from '../type.ts';
 import { entry, fieldEntry, secretFieldEntry } from '../../terms/step.ts';
+
+/** The Ethernet below a line: with 1500 bytes inside PPPoE it carries 1508 (RFC 4638). */
+export const linkOf = (line: Line): Link =>
+  line.type === 'pppoe' && line.settings.pppoe.largePackets ? { linkBytes: 1508, largePppoe: true } : {};
 
 /** Wrappings of the session on this line, outermost first. */
 export const pppoeStack = (line: Line): string[] => [...(line.vlan === null ? [] : ['vlan']), 'pppoe'];
@@ -15,17 +19,16 @@ export const pppoeStack = (line: Line): string[] => [...(line.vlan === null ? []
 /** When it dials after refusals: a wait that doubles each time, up to the tenth of an hour. */
 function backoffWorked(firstSeconds: number): Worked {
   let at = 0;
-  const dials = [0, 1, 2, 3, 4].map((refusals) => {
-    at += Math.min(360, firstSeconds * 2 ** refusals);
-    return at;
+  const steps = [0, 1, 2, 3, 4].map((refusals) => {
+    const wait = Math.min(360, firstSeconds * 2 ** refusals);
+    at += wait;
+    return { at, step: step(`refusal ${refusals + 1}`, `${at - wait} + ${wait} = ${at} s`) };
   });
   return worked(
     'Dials again after',
-    dials.join(', '),
+    steps.map((each) => each.at).join(', '),
     's',
-    dials.map((seconds, index) =>
-      step(`refusal ${index + 1}`, `+ ${Math.min(360, firstSeconds * 2 ** index)} s = ${seconds} s`),
-    ),
+    steps.map((each) => each.step),
     `doubling as in RFC 2131 section 4.1, ceiling: ${practice}`,
   );
 }
@@ -96,7 +99,7 @@ export const pppoe: UplinkType<'pppoe'> = {
     const { backoffSeconds } = line.settings.pppoe;
     if (key === 'backoffSeconds') return [backoffWorked(backoffSeconds)];
     if (key !== 'largePackets' && key !== 'userName') return [];
-    const stack = stackWorked(pppoeStack(line), line.settings.pppoe.largePackets ? 1508 : 1500);
+    const stack = stackWorked(pppoeStack(line), linkOf(line));
     return key === 'largePackets' && stack.ok
       ? [stack.value, mssWorked(line.mtuBytes), mssWorked(line.mtuBytes, 6)]
       : [];
