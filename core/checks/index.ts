@@ -4,7 +4,17 @@ import { accessDates } from './access-dates.ts';
 import { complete } from './complete.ts';
 import { devices } from './devices.ts';
 import { exposed } from './exposed.ts';
-import { failover } from './failover.ts';
+import { probeTargets } from './probe-targets.ts';
+import { falseAlarmRates } from './false-alarms.ts';
+import { promises } from './promises.ts';
+import { lineSubnets } from './line-subnets.ts';
+import { backupMtu } from './backup-mtu.ts';
+import { dnsFailover } from './dns-failover.ts';
+import { inboundBackup } from './inbound-backup.ts';
+import { fixedAddress } from './fixed-address.ts';
+import { sharedCause } from './shared-cause.ts';
+import { backupData } from './backup-data.ts';
+import { switchingBack } from './switching-back.ts';
 import { form } from './form.ts';
 import { forwardCollision } from './forward-collision.ts';
 import { forwardReach } from './forward-reach.ts';
@@ -40,7 +50,17 @@ export const checks: readonly Check[] = [
   forwardReach,
   exposed,
   lines,
-  failover,
+  probeTargets,
+  falseAlarmRates,
+  promises,
+  lineSubnets,
+  backupMtu,
+  dnsFailover,
+  inboundBackup,
+  fixedAddress,
+  sharedCause,
+  backupData,
+  switchingBack,
   vpnWay,
   vpnTunnel,
   vpnPeople,

@@ -64,6 +64,11 @@ function kindOfAddress(site: Site, line: Line): Finding[] {
         },
       ];
     case 'link-local':
+    case 'site-local':
+    case 'ipv4-embedded':
+    case 'nat64':
+    case 'discard':
+    case 'segment-routing':
     case 'loopback':
     case 'multicast':
     case 'reserved':
