@@ -18,7 +18,11 @@ const shared = {
 
 export default {
   projects: [
-    { ...shared, displayName: 'unit', testMatch: ['<rootDir>/{core,server,cli,web,demo}/**/*.test.ts?(x)'] },
+    {
+      ...shared,
+      displayName: 'unit',
+      testMatch: ['<rootDir>/{core,server,cli,web,demo,scripts}/**/*.test.ts?(x)'],
+    },
     { ...shared, displayName: 'e2e', testMatch: ['<rootDir>/e2e/**/*.e2e.ts'] },
   ],
 };

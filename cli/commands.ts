@@ -102,7 +102,7 @@ export const commands: Readonly<Record<string, Command>> = {
   ),
   access: command(
     'access PLAN.json [--date DAY|today] [--router LIST]',
-    'Who may come in on a day; with the list of the router what differs.',
+    'Who has remote access on a day; with the list of the router also what differs.',
     ['date', 'router'],
     accessCommand,
   ),

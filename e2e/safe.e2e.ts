@@ -75,7 +75,7 @@ describe('only its owner', () => {
     expect(await page.content()).not.toMatch(/Farrow|Hollin|Weir/);
     expect(await page.evaluate(async () => (await fetch('/api/sites')).status)).toBe(401);
     await one.page.goto(`${one.address}/data`);
-    await one.page.getByRole('button', { name: 'Let another browser in' }).click();
+    await one.page.getByRole('button', { name: 'Sign in another browser' }).click();
     const address = await one.page.getByText(/sign-in#/).innerText();
     await page.getByLabel('One-time address').fill(address);
     await page.getByRole('button', { name: 'Sign in' }).click();
@@ -126,7 +126,7 @@ describe('only its owner', () => {
     const vaultOf = (of: Page) => of.getByRole('button', { name: 'Vault', exact: true });
     await vaultOf(page).click();
     await page.getByLabel('Passphrase', { exact: true }).fill(passphrase);
-    await page.getByLabel('The same again').fill(passphrase);
+    await page.getByLabel('Repeat the passphrase').fill(passphrase);
     await page.getByRole('button', { name: 'Make the vault' }).click();
     await page.getByText('Nothing is kept for this site yet').waitFor();
     await page.getByRole('button', { name: 'Close' }).click();
@@ -157,7 +157,7 @@ describe('only its owner', () => {
     await second.getByRole('button', { name: 'Show it with its secrets' }).click();
     await second.getByRole('img', { name: 'The profile as a code to scan' }).waitFor();
     await vaultOf(page).click();
-    await page.getByRole('button', { name: 'Lock it' }).click();
+    await page.getByRole('button', { name: 'Lock' }).click();
     await second.getByRole('img', { name: 'The profile as a code to scan' }).waitFor({ state: 'detached' });
     await second.getByRole('button', { name: 'Save the profile' }).waitFor({ state: 'detached' });
     expect(await second.content()).not.toMatch(/PrivateKey = [A-Za-z0-9+/]{40}/);
@@ -166,7 +166,7 @@ describe('only its owner', () => {
     await page.getByRole('button', { name: 'Open it' }).click();
     await second.getByRole('button', { name: 'Show it with its secrets' }).waitFor();
     await second.close();
-    await page.getByRole('button', { name: 'Lock it' }).click();
+    await page.getByRole('button', { name: 'Lock' }).click();
   }, 90_000);
 
   test('what was typed and not saved survives a crash of the browser', async () => {

@@ -30,7 +30,7 @@ const pictures = [
     '/sites/mill-lane/remote-access',
     { focus: '/vpn/sites/0/endpoint', top: '#sites-joined' },
   ],
-  ['timeline', '/sites/farrow-sound/bench', { press: 'Let it happen', top: '.timeline' }],
+  ['timeline', '/sites/farrow-sound/bench', { press: 'Run the failure', top: '.timeline' }],
   [
     'bench',
     '/sites/farrow-sound/bench',

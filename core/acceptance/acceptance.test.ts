@@ -97,7 +97,7 @@ describe('acceptance', () => {
     );
     expect(judged([], 'internet:guests', nameless).promise.paper).toMatchObject({
       kept: false,
-      says: expect.stringContaining('no name opens'),
+      says: expect.stringContaining('no name resolves'),
     });
     expect(judged([], 'forward:weather-page', compile(demoPlan('hollin-edge'))).promise.paper.kept).toBe(
       false,
@@ -251,7 +251,7 @@ describe('acceptance', () => {
     ['without routes', 'routes to it', (plan) => (plan.vpn.sites[0]!.prefixes = [])],
     [
       'with no network of its own',
-      'a network that is joined',
+      'a network that is connected',
       (plan) => (plan.vpn.sites[0]!.networks = ['x']),
     ],
   ])('a joined site %s is not kept on paper', (_what, words, change) => {

@@ -30,7 +30,10 @@ export function failoverPromise(site: Site, promise: FailoverPromise): SitePromi
     outside: false,
     withinSeconds,
     ladder: [
-      { rung: 'light', says: `${second?.name ?? 'The backup'} stands by: its light says no more than that.` },
+      {
+        rung: 'light',
+        says: `${second?.name ?? 'The backup'} is on standby; its light shows no more than that.`,
+      },
       { rung: 'ping-number', says: 'Each target answers over its own line.' },
       { rung: 'line-pulled', says: `${label} is pulled, and the gap is ${withinSeconds} s or less.` },
       { rung: 'fail-back', says: `${label} is plugged in, and traffic goes back by itself.` },

@@ -32,13 +32,13 @@ export function lineLadder(line: Line): LineRung[] {
     { rung: 'address', says: type.bringUp(line).proof },
     {
       rung: 'next-hop',
-      says: `${gateway ? formatAddress(gateway) : 'The far end of the line'} answers a ping.`,
+      says: `${gateway ? formatAddress(gateway) : 'The gateway of the line'} answers a ping.`,
     },
     {
       rung: 'ping-number',
       says: `An address beyond the provider answers ${pingWorked(line.mtuBytes).value} bytes that must not be fragmented.`,
     },
-    { rung: 'ping-name', says: 'A name answers: the resolvers work over this line too.' },
+    { rung: 'ping-name', says: 'A name answers: the DNS servers work over this line too.' },
     { rung: 'page', says: `A page opens while ${line.name} is the only line plugged in.` },
     { rung: 'outside-address', says: `The address that the outside sees is read there: ${beyond}.` },
     { rung: 'rate', says: `Three wired runs each way, beside the ${rates} Mb/s of the contract.` },
@@ -52,7 +52,7 @@ export function lineLadder(line: Line): LineRung[] {
 export function linePromise(line: Line, trace: Trace | undefined, question: string): SitePromise {
   const refused =
     line.type === 'unknown'
-      ? `Nobody knows yet what kind of line ${line.name} is.`
+      ? `The WAN type of ${line.name} is not known yet.`
       : line.activation === 'not-yet'
         ? `${line.name} is not activated yet: "no session" would be no fault of the router.`
         : undefined;

@@ -103,12 +103,12 @@ function internetPromise(site: Site, network: Network, router: Router): SiteProm
     paper: {
       kept: trace?.outcome === 'delivered' && names,
       says: !trace
-        ? `${network.name} has no readable block yet.`
+        ? `${network.name} has no readable subnet yet.`
         : trace.outcome !== 'delivered'
           ? trace.says()
           : names
             ? trace.says()
-            : 'A packet gets out, but the network hands out no resolver: no name opens.',
+            : 'A packet gets out, but the network hands out no DNS server: no name resolves.',
       question,
     },
   };

@@ -14,7 +14,7 @@ export function sitePromise(site: Site, far: FarSite): SitePromise {
   const missing = [
     ...(parseKey(far.publicKey).ok ? [] : ['its key']),
     ...(far.prefixes.length > 0 ? [] : ['routes to it']),
-    ...(far.networks.length > 0 ? [] : ['a network that is joined']),
+    ...(far.networks.length > 0 ? [] : ['a network that is connected']),
   ];
   const [network] = far.networks;
   const [block] = far.prefixes;

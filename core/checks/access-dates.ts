@@ -112,7 +112,7 @@ function devices(site: Site, today: string): Finding[] {
           'vpn-overlap-over',
           'warning',
           `${at}/oldKey`,
-          `The key that ${name} had before was to go ${peer.oldKeyUntil}: remove it on the router, and here.`,
+          `The previous key of ${name} was to be removed by ${peer.oldKeyUntil}: remove it on the router, and here.`,
           daysWorked(peer.oldKeyUntil, today),
           replacing('It is removed there: forget it', `${at}/oldKey`, ''),
         ),

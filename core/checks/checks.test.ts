@@ -732,7 +732,7 @@ describe('checks', () => {
     );
   });
 
-  test('moving a network takes its router, pool, resolvers and devices along', () => {
+  test('moving a network takes its router, pool, DNS servers and devices along', () => {
     const plan = soundPlan((p) => {
       p.networks[0]!.prefix = '10.24.30.0/24';
       p.networks[0]!.routerAddress = '10.24.30.1';
@@ -754,7 +754,7 @@ describe('checks', () => {
     expect(findings(mended)).toEqual([]);
   });
 
-  test('limited sources soften what an exposed service is, an open one blocks', () => {
+  test('limited sources soften what an exposed service is, an open one subnets', () => {
     const severity = (sources: string[]): string | undefined =>
       findings(
         soundPlan((p) => {
@@ -765,7 +765,7 @@ describe('checks', () => {
     expect([severity([]), severity(['198.51.100.0/29'])]).toEqual(['blocker', 'warning']);
   });
 
-  test('/29, /30 and /31 blocks are read right', () => {
+  test('/29, /30 and /31 subnets are read right', () => {
     const line = (address: string, prefixLength: string, gateway: string): string[] =>
       rulesOf(
         soundPlan((p) => {

@@ -36,8 +36,8 @@ export const complete: Check = {
       lacking(
         'no-router',
         '/kit',
-        'routers in the kit',
-        'The kit has no router: the run sheet does not know what it sets up.',
+        'routers in the equipment list',
+        'The equipment list has no router, so the run sheet cannot say which one is set up.',
       );
     return found;
   },

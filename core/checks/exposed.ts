@@ -12,7 +12,7 @@ interface KnownService {
   readonly safer: string;
 }
 
-const tunnel = 'let people come in through remote access instead';
+const tunnel = 'use the VPN instead';
 
 /** Registered ports (IANA service name and port number registry) of services that do not belong on the internet. */
 const known: readonly KnownService[] = [
@@ -27,9 +27,9 @@ const known: readonly KnownService[] = [
   {
     port: 53,
     protocol: 'udp',
-    name: 'a resolver',
+    name: 'a DNS server',
     kind: 'never',
-    safer: 'an open resolver is used to attack others; keep it inside',
+    safer: 'an open DNS server is used to attack others; keep it inside',
   },
   { port: 111, protocol: 'tcp', name: 'the port mapper', kind: 'never', safer: tunnel },
   {

@@ -74,7 +74,7 @@ export const forwardCollision: Check = {
           at: `${forward.at}/outsidePorts`,
           also: [service.portsAt],
           says: service.outside
-            ? `Forward "${forward.name}" wants the port on which the router's own ${service.name} answers outside: one of the two never hears anything.`
+            ? `Forward "${forward.name}" wants the port on which the router's own ${service.name} answers outside: only one of the two gets the packets.`
             : `Forward "${forward.name}" uses the port of the router's own ${service.name}. That one answers inside only, but many boxes take the port for themselves on every side.`,
           why: sharedWorked(service.ports, outside, [service.name, forward.name]),
           ...fixFor(site, forward),

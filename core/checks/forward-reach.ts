@@ -33,7 +33,7 @@ const impossible = (forward: Forward, line: Line): Finding => ({
   severity: 'blocker',
   at: `${forward.at}/uplink`,
   also: [line.addressAt],
-  says: `Forward "${forward.name}" cannot work on ${line.name}: the provider translates the line's address ${formatAddress(line.lineAddress)} and hands nothing in that was not asked for. Ask for a public address, or let ${forward.device?.name ?? 'the device'} open the connection outward.`,
+  says: `Forward "${forward.name}" cannot work on ${line.name}: the provider translates the line's address ${formatAddress(line.lineAddress)} and accepts no connection from outside. Ask for a public address, or let ${forward.device?.name ?? 'the device'} open the connection outward.`,
   why: addressWorked(line.lineAddress),
   source: line.lineClass === 'carrier-shared' ? 'RFC 6598 section 1, RFC 6888' : 'RFC 1918 section 3',
 });

@@ -37,7 +37,7 @@ function checkForward(site: Site, forward: Forward): Finding[] {
         rule: 'forward-device',
         severity: 'blocker',
         at: `${forward.at}/device`,
-        says: `Forward "${forward.name}" leads to no device of the register.`,
+        says: `Forward "${forward.name}" points to a device that is not in the list.`,
         why: chosen('Device', !forward.deviceNamed ? 'none chosen' : 'no longer in the register'),
         source: 'the plan itself',
       },

@@ -9,7 +9,7 @@ import { note, said } from './note.ts';
 
 /** What keeps a joined site apart, or loses it when a line fails. */
 export const joinedSites: Check = {
-  name: 'joined sites',
+  name: 'site-to-site',
   run: (site) => {
     if (site.vpn.way === 'none') return [];
     const clashes = firstClashes(site);
@@ -33,7 +33,7 @@ function values(far: FarSite): Finding[] {
         `${far.at}/publicKey`,
         key === ''
           ? `The key of ${far.name} is not known yet: without it there is no tunnel.`
-          : `The key of ${far.name} is no key: 43 letters and digits, then "=".`,
+          : `The key of ${far.name} is not valid: a WireGuard key is 43 letters and digits, then "=".`,
         said('Length', String(key.length)),
       ),
     );
@@ -43,7 +43,7 @@ function values(far: FarSite): Finding[] {
         'site-no-routes',
         'blocker',
         `${far.at}/prefixes`,
-        `No block of ${far.name} is written down: nothing is sent into the tunnel.`,
+        `No subnet of ${far.name} is entered: nothing is sent into the tunnel.`,
         said('Routes', 'none'),
       ),
     );
@@ -53,8 +53,8 @@ function values(far: FarSite): Finding[] {
         'site-nothing-joined',
         'warning',
         `${far.at}/networks`,
-        `No network of this site is joined with ${far.name}: guests and payment stay apart unless they are ticked.`,
-        said('Networks joined', 'none'),
+        `No network of this site is connected to ${far.name}: guest and payment networks are left out unless they are ticked.`,
+        said('Networks connected', 'none'),
       ),
     );
   return found;
@@ -78,7 +78,7 @@ function firstClashes(site: Site): ReadonlyMap<string, Clash> {
   const theirs = new Set<Claim>();
   const claims: Claim[] = [
     ...site.prefixes.map(({ prefix, name }) => ({ prefix, name, owner: '' })),
-    ...(site.vpn.pool ? [{ prefix: site.vpn.pool, name: 'the pool of travellers', owner: '' }] : []),
+    ...(site.vpn.pool ? [{ prefix: site.vpn.pool, name: 'the pool of remote users', owner: '' }] : []),
   ];
   for (const far of site.vpn.sites) {
     for (const prefix of far.prefixes) {
@@ -119,9 +119,9 @@ function blocks(far: FarSite, clash: Clash | undefined): Finding[] {
           'site-overlap',
           'blocker',
           `${far.at}/prefixes`,
-          `${far.name} uses ${formatPrefix(clash.theirs.prefix)}, and so does ${clash.mine.name}: packets go to one of the two. Renumber one, or join the two anew, which gives each a block under which the other sees it.`,
+          `${far.name} uses ${formatPrefix(clash.theirs.prefix)}, and so does ${clash.mine.name}: packets reach only one of the two. Renumber one, or connect the two again, which translates each to a subnet of its own.`,
           worked(
-            'Blocks of both sites',
+            'Subnets of both sites',
             'overlap',
             '',
             [step('here', formatPrefix(clash.mine.prefix)), step('there', formatPrefix(clash.theirs.prefix))],
@@ -139,7 +139,7 @@ function translations(site: Site, far: FarSite): Finding[] {
       'One to one',
       each.real.length === each.seen.length ? 'fits' : 'does not fit',
       '',
-      [step('own block', formatPrefix(each.real)), step('seen as', formatPrefix(each.seen))],
+      [step('own subnet', formatPrefix(each.real)), step('seen as', formatPrefix(each.seen))],
       'RFC 3022 section 2.1',
     );
     if (each.real.length !== each.seen.length)
@@ -159,7 +159,7 @@ function translations(site: Site, far: FarSite): Finding[] {
             'site-translation-gone',
             'blocker',
             `${each.at}/real`,
-            `${formatPrefix(each.real)} is translated for ${far.name}, and no network of this site has that block any more. Join the two anew.`,
+            `${formatPrefix(each.real)} is translated for ${far.name}, and no network of this site has that subnet any more. Connect the two again.`,
             why,
           ),
         ]

@@ -44,7 +44,7 @@ export const kit: Check = {
           severity: 'warning',
           at: `/kit/${index}/mac`,
           also: [`/kit/${other}/mac`],
-          says: 'Two pieces of kit have the same MAC address: one label was read twice.',
+          says: 'Two devices of the equipment list have the same MAC address: one label was read twice.',
           why: worked(
             'Pieces with this MAC address',
             2,

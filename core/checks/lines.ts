@@ -51,7 +51,7 @@ function kindOfAddress(site: Site, line: Line): Finding[] {
           ...base,
           rule: 'carrier-nat',
           severity: 'advice',
-          says: `${line.name} sits behind carrier NAT (${formatAddress(line.lineAddress)}): everything that begins inside works, nothing that begins outside does.`,
+          says: `${line.name} sits behind carrier NAT (${formatAddress(line.lineAddress)}): connections opened from inside work, connections from outside do not.`,
         },
       ];
     case 'private':
@@ -60,7 +60,7 @@ function kindOfAddress(site: Site, line: Line): Finding[] {
           ...base,
           rule: 'second-nat',
           severity: 'warning',
-          says: `${line.name} shows the private address ${formatAddress(line.lineAddress)}, so ${box?.routes ? `another box in front of ${box.name}` : 'a box in front'} translates a second time. Forwards and calls from outside do not arrive; bridge that box, or describe it as the hand-off.`,
+          says: `${line.name} shows the private address ${formatAddress(line.lineAddress)}, so ${box?.routes ? `another box in front of ${box.name}` : 'a box in front'} translates a second time. Port forwards and VPN connections from outside do not arrive; bridge that box, or describe it as the hand-off.`,
         },
       ];
     case 'link-local':
@@ -136,7 +136,7 @@ function sourceNat(site: Site, line: Line): Finding[] {
       rule: 'no-source-nat',
       severity: 'blocker',
       at: `${line.at}/sourceNat`,
-      says: `${line.name} sends inside addresses out as they are. The provider throws private sources away, so nobody reaches the internet over it.`,
+      says: `${line.name} sends inside addresses out as they are. The provider drops packets from private addresses, so nobody reaches the internet over it.`,
       why: worked(
         `Source that leaves by ${line.name}`,
         'private',

@@ -89,7 +89,7 @@ function lineInsideNetwork(site: Site): Finding[] {
           severity: 'blocker',
           at: `${network.at}/prefix`,
           also: [line.addressAt],
-          says: `${line.name} is expected to get ${formatAddress(line.address)}, an address of ${network.name}. The router sees one block on both sides, and nobody on ${network.name} reaches the internet.`,
+          says: `${line.name} is expected to get ${formatAddress(line.address)}, an address of ${network.name}. The router sees one subnet on both sides, and nobody on ${network.name} reaches the internet.`,
           why: worked(
             `${formatAddress(line.address)} in ${formatPrefix(network.prefix)}`,
             true,
@@ -97,7 +97,7 @@ function lineInsideNetwork(site: Site): Finding[] {
             [
               step(network.name, formatPrefix(network.prefix)),
               step(line.name, formatAddress(line.address)),
-              step('inside the block', 'yes'),
+              step('inside the subnet', 'yes'),
             ],
             arithmetic,
           ),

@@ -68,7 +68,7 @@ function checkPool(site: Site, network: Network, range: AddressRange): Finding[]
         ...base,
         rule: 'pool-outside',
         severity: 'blocker',
-        says: `The pool of ${network.name} leaves its block ${formatPrefix(prefix)}: devices that get an address outside it reach neither the router nor each other.`,
+        says: `The pool of ${network.name} leaves its subnet ${formatPrefix(prefix)}: devices that get an address outside it reach neither the router nor each other.`,
         why: poolWorked(network, range, hosts.first, hosts.last),
         ...fix(),
       },
@@ -124,7 +124,7 @@ function checkPool(site: Site, network: Network, range: AddressRange): Finding[]
       also: [to, `${network.at}/expectedDevices`],
       rule: 'pool-small',
       severity: 'warning',
-      says: `${network.name} expects ${network.expectedDevices} devices, but the pool gives ${size} at a time: the rest wait without an address.${enough ? '' : ` Even the whole block ${formatPrefix(prefix)} has no run of ${need} free addresses; it needs to be larger.`}`,
+      says: `${network.name} expects ${network.expectedDevices} devices, but the pool gives ${size} at a time: the rest wait without an address.${enough ? '' : ` Even the whole subnet ${formatPrefix(prefix)} has no run of ${need} free addresses; it needs to be larger.`}`,
       why: worked(
         'Addresses short',
         need - Number(size),
@@ -176,10 +176,10 @@ const names = (devices: readonly Device[]): string => {
 
 const poolWorked = (network: Network, range: AddressRange, first: Address, last: Address): Worked => ({
   ...rangeWorked(range),
-  name: `Pool of ${network.name} in its block`,
+  name: `Pool of ${network.name} in its subnet`,
   steps: [
     step('pool', formatRange(range)),
-    step('hosts of the block', `${formatAddress(first)} to ${formatAddress(last)}`),
+    step('hosts of the subnet', `${formatAddress(first)} to ${formatAddress(last)}`),
   ],
 });
 

@@ -15,8 +15,8 @@ export const resolvers: Check = {
           rule: 'no-resolver',
           severity: 'blocker',
           at: `${network.at}/resolvers`,
-          says: `${network.name} hands out no resolver: its devices get an address, but no name opens.`,
-          why: worked('Resolvers handed out', 0, '', [step('resolvers handed out', 0)], source),
+          says: `${network.name} hands out no DNS server: its devices get an address, but no name resolves.`,
+          why: worked('DNS servers handed out', 0, '', [step('DNS servers handed out', 0)], source),
           ...(own && {
             fix: replacing(`Hand out the router, ${own}`, `${network.at}/resolvers`, [own]),
           }),
@@ -33,9 +33,9 @@ export const resolvers: Check = {
         rule: 'no-upstream-resolver',
         severity: 'blocker',
         at: `${line.at}/settings/${line.type}`,
-        says: `Devices ask the router for names, but over ${line.name} the router has nobody to ask: pages fail while a ping by number works.`,
+        says: `Devices ask the router for names, but over ${line.name} the router has no DNS server to ask: pages fail while a ping to an address works.`,
         why: worked(
-          `Resolvers on ${line.name}`,
+          `DNS servers on ${line.name}`,
           0,
           '',
           [step('named', line.resolvers.length), step("taken from the line's offer", 'no')],

@@ -11,7 +11,7 @@ export const separation: Check = {
         rule: 'reach-dangling',
         severity: 'warning',
         at,
-        says: 'An allowance between networks names something that is gone, so it allows nothing. Correct it or remove it.',
+        says: 'An exception between networks refers to something that was removed, so it allows nothing. Correct it or remove it.',
         why: worked('Ends of the allowance', null, '', [step('readable', 'no')], 'the plan itself'),
         fix: { says: 'Remove the allowance', patch: [{ op: 'remove', path: at }] },
         source: 'the plan itself',

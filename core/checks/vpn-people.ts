@@ -58,7 +58,7 @@ function peers(site: Site): Finding[] {
           'vpn-no-group',
           'warning',
           `${at}/group`,
-          `${name} is in no group, so it gets in and reaches nothing.`,
+          `${name} is in no group, so it connects but reaches nothing.`,
           said('Group', 'none'),
         ),
       );
@@ -78,7 +78,7 @@ function peers(site: Site): Finding[] {
           'vpn-key-form',
           'blocker',
           `${at}/publicKey`,
-          `The key of ${name} is no key: 43 letters and digits, then "=".`,
+          `The key of ${name} is not valid: a WireGuard key is 43 letters and digits, then "=".`,
           said('Length', String(peer.publicKey.trim().length)),
         ),
       );
@@ -95,7 +95,7 @@ function peers(site: Site): Finding[] {
           'vpn-key-twice',
           'blocker',
           `${at}/publicKey`,
-          `${name} and ${access.peers[twin]!.name} have one key: the router answers whoever spoke last. One key a device.`,
+          `${name} and ${access.peers[twin]!.name} have the same key: the router answers only the one that sent last. Use one key per device.`,
           said('Key', peer.publicKey.slice(0, 8)),
         ),
       );
@@ -151,7 +151,7 @@ function peers(site: Site): Finding[] {
           'vpn-own-key-kept',
           'warning',
           `${at}/secret`,
-          `${name} makes the key alone, and yet a private key is named in the vault: one of the two is not true.`,
+          `${name} makes the key alone, and yet a private key is named in the vault: one of the two is wrong.`,
           said('In the vault', peer.secret),
         ),
       );

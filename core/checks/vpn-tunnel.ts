@@ -32,7 +32,7 @@ function pool(site: Site): Finding[] {
         at,
         `The pool ${formatPrefix(block)} ${problem.says}.`,
         worked(
-          'Pool of the travellers',
+          'Pool of the remote users',
           formatPrefix(block),
           '',
           [step('pool', formatPrefix(block)), step('in use', formatPrefix(problem.with))],
@@ -49,7 +49,7 @@ function pool(site: Site): Finding[] {
         'vpn-leak',
         'warning',
         '/vpn/pool6',
-        'Everything is to go through the tunnel, and it has no IPv6: what speaks IPv6 leaves beside it, in the open.',
+        'All traffic is to go through the tunnel, and the tunnel has no IPv6: IPv6 traffic bypasses it.',
         routesOf(site, { group: access.groups.find(({ tunnel }) => tunnel !== 'split') }).worked,
       ),
     );
@@ -65,7 +65,7 @@ function endpoints(site: Site): Finding[] {
         'vpn-no-endpoint',
         'blocker',
         '/vpn/endpoints',
-        'No name or address is written down that travellers call.',
+        'No endpoint: enter the name or address that clients connect to.',
         said('Endpoints', 'none'),
       ),
     );
@@ -77,7 +77,7 @@ function endpoints(site: Site): Finding[] {
           'vpn-endpoint-shut',
           'blocker',
           `${at}/uplink`,
-          `${host} is to lead over ${line.name}, over which nothing can begin outside.`,
+          `${host} is on ${line.name}, and no connection can be opened from outside over that line.`,
           said('Inbound', line.inbound),
         ),
       );
@@ -103,7 +103,7 @@ function endpoints(site: Site): Finding[] {
           'vpn-endpoint-changes',
           'advice',
           `${at}/host`,
-          `${host} is a number, and ${line.name} may get another one any day: after that every profile is wrong. Let profiles call a name that follows the line${follows === '' ? ', or have it from the provider in writing that the number stays' : ''}.`,
+          `${host} is an IP address, and that of ${line.name} may change any day: then every profile is wrong. Use a DNS name that follows the line as endpoint${follows === '' ? ', or have it from the provider in writing that the address is fixed' : ''}.`,
           said('Name that follows', follows || 'none yet'),
           follows === '' ? undefined : replacing(`Call ${follows}`, `${at}/host`, follows),
         ),
@@ -121,7 +121,7 @@ function endpoints(site: Site): Finding[] {
           'vpn-box-shut',
           'blocker',
           `${line.at}/handoff/forwards`,
-          `${line.box!.name} in front of ${line.name} does not hand on udp ${access.port}: calls of travellers end there.`,
+          `${line.box!.name} in front of ${line.name} does not forward udp ${access.port}: connections of remote users end there.`,
           said('Handed on', line.box!.forwards.length === 0 ? 'nothing' : 'other ports'),
         ),
       );
@@ -132,7 +132,7 @@ function endpoints(site: Site): Finding[] {
         'vpn-key-form',
         'blocker',
         '/vpn/publicKey',
-        'The router\'s public key is no key: 43 letters and digits, then "=".',
+        'The router\'s public key is not valid: a WireGuard key is 43 letters and digits, then "=".',
         said('Length', String(access.publicKey.trim().length)),
       ),
     );
@@ -151,8 +151,8 @@ function resolver(site: Site): Finding[] {
             'vpn-no-resolver',
             'advice',
             '/vpn/resolver',
-            'Travellers go on asking the resolver of the network where they are: numbers of this site open, its names do not.',
-            said('Resolver in the tunnel', 'none'),
+            'Without a DNS server in the tunnel, clients keep using that of the network where they are: addresses of this site work, its names do not resolve.',
+            said('DNS server in the tunnel', 'none'),
             fix,
           ),
         ]
@@ -168,7 +168,7 @@ function resolver(site: Site): Finding[] {
           'warning',
           '/vpn/resolver',
           `${formatAddress(host)} is neither inside nor the router: it does not know the names of this site.`,
-          said('Resolver in the tunnel', formatAddress(host)),
+          said('DNS server in the tunnel', formatAddress(host)),
           fix,
         ),
       ];

@@ -20,7 +20,7 @@ function wayItself(site: Site): Finding[] {
         'vpn-dated',
         'blocker',
         '/vpn/way',
-        'PPTP and bare L2TP are no way in: what PPTP hides is found within a day from what is overheard, and bare L2TP hides nothing.',
+        'PPTP and L2TP without IPsec are not safe: the encryption of PPTP is broken within a day from a recording, and L2TP alone encrypts nothing.',
         worked(
           'Protection',
           'none',
@@ -38,7 +38,7 @@ function wayItself(site: Site): Finding[] {
         'vpn-reach-unknown',
         'warning',
         '/vpn/way',
-        `${wayTitles[way]} waits to be called, and whether anybody can call this site is not known yet: note the address that ${doubtful[0]!.name} gets, or ask the provider for a public one.`,
+        `${wayTitles[way]} needs connections from outside, and whether this site accepts any is not known yet: note the address that ${doubtful[0]!.name} gets, or ask the provider for a public one.`,
         said('Address from the provider', 'not noted'),
       ),
     );
@@ -48,7 +48,7 @@ function wayItself(site: Site): Finding[] {
         'vpn-unreachable',
         'blocker',
         '/vpn/way',
-        `${wayTitles[way]} waits to be called, and nobody outside can call this site. Take a way that both ends call, or get a public address.`,
+        `${wayTitles[way]} needs connections from outside, and no line of this site accepts any. Use a method in which both ends connect outward, or get a public address.`,
         said('Lines that can be called', 'none'),
       ),
     );
@@ -63,7 +63,7 @@ function wayItself(site: Site): Finding[] {
         'vpn-not-on-backup',
         'advice',
         '/vpn/way',
-        `While ${site.lines[0].name} is down nobody comes in: over ${site.lines[1]!.name} nothing can begin outside. If that matters: a public address there, or a hub or mesh beside it.`,
+        `While ${site.lines[0].name} is down there is no remote access: over ${site.lines[1]!.name} no connection can be opened from outside. If that matters, get a public address there, or use a hub or mesh as well.`,
         said(`Inbound over ${site.lines[1]!.name}`, site.lines[1]!.inbound),
       ),
     );
@@ -76,7 +76,7 @@ function wayItself(site: Site): Finding[] {
         'vpn-not-spoken',
         'blocker',
         '/vpn/way',
-        `The router does not speak it, by what is written down of its sheet.`,
+        `By its data sheet as entered, the router does not support this protocol.`,
         said('Spoken', boxEncrypts.join(', ')),
       ),
     );
@@ -96,7 +96,7 @@ function wayItself(site: Site): Finding[] {
         'vpn-nobody-manages',
         'advice',
         '/vpn/groups',
-        'No group may open the pages of the router: from outside nobody mends anything. Give one small group the right, and let those pages answer nowhere else outside.',
+        'No group may manage the router: nobody can repair anything remotely. Give one small group that right, and keep the management pages closed everywhere else outside.',
         said('Groups that may manage the router', 'none'),
       ),
     );
@@ -106,7 +106,7 @@ function wayItself(site: Site): Finding[] {
         'vpn-device-cannot',
         'warning',
         `${at}/takes`,
-        `${name} takes ${takes === 'browser' ? 'a browser only' : 'no app'}, and this way needs one: give that person another device, or look at the ranking.`,
+        `${name} takes ${takes === 'browser' ? 'a browser only' : 'no app'}, and this VPN needs an app: use another device, or another method.`,
         said('Takes', takes === 'browser' ? 'a browser only' : 'what it has built in'),
       ),
     );

@@ -222,7 +222,7 @@ describe('the ferry office', () => {
     ['no target at all', (p) => (p.uplinks[0]!.watch.targets = []), 'beyond'],
     ['a probe a minute', (p) => (p.uplinks[0]!.watch.intervalSeconds = 60), 'beyond'],
     ['no loss window', (p) => (p.uplinks[0]!.watch.windowProbes = null), 'loss'],
-    ["the line's own resolvers", (p) => (p.failover.resolvers = 'line'), 'resolver'],
+    ["the line's own DNS servers", (p) => (p.failover.resolvers = 'line'), 'resolver'],
     [
       'tickets pinned to the fibre',
       (p) => p.failover.rules.unshift({ ...p.failover.rules[0]!, id: 'x', network: 'tickets' }),

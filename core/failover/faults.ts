@@ -26,7 +26,7 @@ interface KindOfFault {
 export const faultKinds = [
   { kind: 'pull', title: 'cable pulled' },
   { kind: 'beyond', title: 'first hop alive, nothing beyond' },
-  { kind: 'resolver', title: "the provider's resolvers are dead" },
+  { kind: 'resolver', title: "the provider's DNS servers fail" },
   { kind: 'loss', title: 'packets are lost', amount: { says: 'loss', unit: '%', usual: 40 } },
   { kind: 'delay', title: 'packets are late', amount: { says: 'added delay', unit: 'ms', usual: 1500 } },
   { kind: 'flapping', title: 'up and down by turns', amount: { says: 'every', unit: 's', usual: 25 } },

@@ -49,7 +49,7 @@ export const watchOf = (site: Site, line: Line): Watch => site.failover.watches[
 export const linesForKind = (site: Site, network: Network, kind: TrafficKind): readonly Line[] =>
   linesFor(site, network, traffic[kind].sample);
 
-/** How long a kind of traffic stands still when its line dies, without anything that a plan knows besides. */
+/** How long a kind of traffic is interrupted when its line fails, without anything that a plan knows besides. */
 export function outageWorked(
   kindName: TrafficKind,
   intervalSeconds: number,
@@ -70,7 +70,7 @@ export function outageWorked(
     's at worst',
     [
       step('at best', shown(best, 's')),
-      step('the line is found dead', `${found.worstSeconds} s`),
+      step('the line is found down', `${found.worstSeconds} s`),
       step('the backup carries', `+ ${switchSeconds} s`),
       ...(byName > 0 ? [step('the name and its caches', `+ ${byName} s`)] : []),
       step('it tries again', `+ ${kind.retrySeconds} s`),
@@ -143,14 +143,14 @@ export function predict(site: Site, promise: FailoverPromise): Prediction {
     );
   const extra: [string, number][] = [
     ...(kind.session && sessions === 'keep'
-      ? [['the old session gives up', kind.givesUpSeconds] as [string, number]]
+      ? [['the old session times out', kind.givesUpSeconds] as [string, number]]
       : []),
     ...(promise.kind === 'inbound'
       ? [['the name and its caches', updateSeconds + ttlSeconds] as [string, number]]
       : []),
     // A resolver that does not answer is given up after 5 s.
     ...(kind.names && resolvers === 'line'
-      ? [['a resolver of the dead line is given up', 5] as [string, number]]
+      ? [['the DNS server of the failed line times out', 5] as [string, number]]
       : []),
     [`${kind.title.toLowerCase()} try again`, kind.retrySeconds],
   ];
@@ -168,7 +168,7 @@ export function predict(site: Site, promise: FailoverPromise): Prediction {
       's at worst',
       [
         step('at best', `${best} s`),
-        step(`${first.name} is found dead`, `${found.worstSeconds} s`),
+        step(`${first.name} is found down`, `${found.worstSeconds} s`),
         step(change.says, `+ ${change.highSeconds} s`),
         ...extra.map(([says, seconds]) => step(says, `+ ${seconds} s`)),
         step('at worst', `${worst} s`),

@@ -91,7 +91,7 @@ const starts: Partial<Record<MediumName, Start>> = {
       name: 'no-link',
       title: 'The dish does not find the satellite',
       light: 'searching',
-      says: 'No lock: something stands in the way, or the mount has turned. Go back to the marks.',
+      says: 'No lock: something is in the way, or the mount has turned. Go back to the marks.',
     },
   },
 };

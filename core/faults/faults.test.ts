@@ -214,7 +214,7 @@ describe('PPPoE', () => {
     expect(analyse(refused, ['frame.number'], faulty)).toEqual([]);
     const open = run(lineOf('pppoe'), 'session-open');
     expect(names(open).at(-1)).toBe('PADS');
-    expect(open.says).toMatch(/Leave it in peace/);
+    expect(open.says).toMatch(/Wait a few minutes without dialling/);
   });
 
   test('the secret of the plan is in no frame', () => {

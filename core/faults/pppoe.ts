@@ -123,7 +123,7 @@ export const pppoeStandIn: StandIn = {
       record.see('link steady, no session light', 'refused', 'access concentrator: session limit reached');
       return {
         up: false,
-        says: 'The session that ended without a goodbye is still open at the far end. Leave it in peace for a minute or several; dialling on makes it longer.',
+        says: 'The old session, which was not closed, is still open at the provider. Wait a few minutes without dialling; each new attempt prolongs it.',
       };
     }
     record.send(

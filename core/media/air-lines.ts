@@ -82,7 +82,7 @@ const alignStep = (line: Line, what: string): StepDraft[] => [
     lowSeconds: 120,
     highSeconds: 1200,
     proof: 'The level after is no worse than the level before, and the mount does not move by hand.',
-    ifNot: 'Go back to the marks. Something new stands in the way, or the mount has turned.',
+    ifNot: 'Go back to the marks. Something new is in the way, or the mount has turned.',
     cautions: [roofs],
     reading: 'Level before, level after',
   },
@@ -90,7 +90,7 @@ const alignStep = (line: Line, what: string): StepDraft[] => [
 
 export const wireless: Medium<'wireless'> = {
   name: 'wireless',
-  light: 'The light of the radio is steady. It says that the radio is joined, not that anything passes.',
+  light: 'The light of the radio is steady: the radio is associated. It does not show that packets pass.',
   check: (settings, line, at) => checkAir('wireless', settings, line, at),
   workings: workingsAir,
   steps: (_settings, line) => alignStep(line, 'the antenna'),
@@ -190,7 +190,7 @@ function checkCellular(settings: MediaSettings['cellular'], line: Line, at: stri
       rule: 'experiment-open',
       severity: 'warning',
       at: `${at}/restoreBands`,
-      says: `An experiment on ${line.name} has begun. When its runs are done, set the modem back to: ${settings.restoreBands}. Left on one set it fails with that cell.`,
+      says: `An experiment on ${line.name} has begun. When its runs are done, set the modem back to: ${settings.restoreBands}. Restricted to one set of bands, the line fails with that cell.`,
       why: worked(
         'To go back to',
         settings.restoreBands,

@@ -24,7 +24,7 @@ export const behindRouter: Medium<'router'> = {
           rule: 'router-not-described',
           severity: 'warning',
           at: `${line.at}/handoff/mode`,
-          says: `${line.name} comes from another router, but the hand-off does not describe it: say that a box in front routes, and its inside block, or the overlap check is blind there.`,
+          says: `${line.name} comes from another router, but the hand-off does not describe it: enter the router in front and its LAN subnet, or overlaps with it cannot be found.`,
           why: worked('Box in front', 'not described', '', [step('in front', line.handoff.mode)], practice),
           source: practice,
         },
@@ -34,7 +34,7 @@ export const behindRouter: Medium<'router'> = {
         rule: 'behind-router',
         severity: 'advice',
         at: `${at}/canBridge`,
-        says: `${translations} translations stand between the inside of ${line.name} and the internet. ${
+        says: `${translations} translations are between the inside of ${line.name} and the internet. ${
           settings.canBridge === 'yes'
             ? 'Have the one in front bridged: then describe it as bridged here.'
             : 'Bridge the one in front if its owner agrees; or open there what must come in, port by port; or, if nothing here needs rules of its own, use this router as a switch and access point instead, with its DHCP off and the cable in a LAN port.'

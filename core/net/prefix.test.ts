@@ -58,7 +58,7 @@ describe('prefixes', () => {
     expect(roleIn(block('203.0.113.8/29'), addr('203.0.113.16'))).toBe('outside');
   });
 
-  test('refuses masks with gaps and blocks with host bits, and says what was meant', () => {
+  test('refuses masks with gaps and subnets with host bits, and says what was meant', () => {
     expect(parseLength('255.0.255.0')).toMatchObject({ ok: false, problem: { code: 'mask-not-contiguous' } });
     expect(parseLength('0.0.0.255')).toMatchObject({ ok: false, problem: { code: 'mask-not-contiguous' } });
     expect(parseLength('33')).toMatchObject({ ok: false, problem: { code: 'length-too-large' } });
@@ -70,7 +70,7 @@ describe('prefixes', () => {
     expect(formatPrefix(good(parsePrefix('10.9.8.0 255.255.248.0')))).toBe('10.9.8.0/21');
   });
 
-  test('agrees with the block list of the platform on what a block contains', () => {
+  test('agrees with the subnet list of the platform on what a subnet contains', () => {
     fc.assert(
       fc.property(anyPrefix, anyHost, fc.nat({ max: 300 }), (prefix, far, near) => {
         const list = new BlockList();

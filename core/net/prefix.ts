@@ -63,7 +63,7 @@ export function parseInterface(text: string): Result<{ host: Address; prefix: Pr
     .replace(/\s+/g, ' ')
     .split(/ ?\/ ?| /);
   if (parts.length !== 2 || parts[1] === '')
-    return bad('no-length', `"${text.trim()}" has no prefix length; write the block like 10.24.10.0/24.`);
+    return bad('no-length', `"${text.trim()}" has no prefix length; write the subnet like 10.24.10.0/24.`);
   const host = parseAddress(parts[0] ?? '');
   if (!host.ok) return host;
   const length = parseLength(parts[1] ?? '', host.value.family);
@@ -80,7 +80,7 @@ export function parsePrefix(text: string): Result<Prefix> {
   if (host.value !== prefix.first)
     return bad(
       'host-bits',
-      `${formatAddress(host)} is a host inside the block; the block itself is ${formatPrefix(prefix)}.`,
+      `${formatAddress(host)} is a host inside the subnet; the subnet itself is ${formatPrefix(prefix)}.`,
     );
   return ok(prefix);
 }

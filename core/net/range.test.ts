@@ -47,7 +47,7 @@ describe('ranges', () => {
     ]);
   });
 
-  test('range to blocks to range is the same range, with no block to spare', () => {
+  test('range to subnets to range is the same range, with no subnet to spare', () => {
     fc.assert(
       fc.property(anyRange, (range) => {
         const blocks = prefixesOf(range);
@@ -68,7 +68,7 @@ describe('ranges', () => {
     );
   });
 
-  test('free blocks and addresses are aligned, inside, and free', () => {
+  test('free subnets and addresses are aligned, inside, and free', () => {
     expect(
       formatPrefix(
         firstFreeBlock(block('10.24.0.0/16'), 24, [block('10.24.0.0/23'), block('10.24.3.128/25')])!,

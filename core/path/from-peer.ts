@@ -68,7 +68,7 @@ export function followPeer(site: Site, peer: Peer, query: Query): Result<{ flow:
   if (!line)
     return end(
       'impossible',
-      `${peer.name} does not get in: over the lines that are up nothing can begin outside.`,
+      `${peer.name} cannot connect: over the lines that are up no connection can be opened from outside.`,
     );
   const verdict = peerVerdict(site, peer, {
     destination: header.destination,

@@ -110,7 +110,7 @@ describe('outbound', () => {
   });
 });
 
-describe('blocks on two sides', () => {
+describe('subnets on two sides', () => {
   // RFC 1812 section 5.2.4.3 has no answer for two equal prefixes on two sides: the next hop is looked for inside.
   const clash = (inside: string): Plan =>
     soundPlan((plan) => {
@@ -120,7 +120,7 @@ describe('blocks on two sides', () => {
       plan.uplinks[0]!.handoff.forwards.push({ id: 'b', protocol: 'tcp', ports: '8443' });
     });
 
-  test('nothing leaves by a line whose block an inside network uses too, and nothing comes in', () => {
+  test('nothing leaves by a line whose subnet an inside network uses too, and nothing comes in', () => {
     for (const question of [
       'from office to internet',
       'from guests to internet',

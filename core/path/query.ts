@@ -193,7 +193,7 @@ function originOf(site: Site, from: Endpoint): Result<{ origin: Origin; source: 
         ? inside(from.network, source, `somebody on ${from.network.name}`)
         : bad(
             'no-host',
-            `${from.network.name} has no readable block with a free host yet, so nobody there can send.`,
+            `${from.network.name} has no readable subnet with a free host yet, so nobody there can send.`,
           );
     }
     case 'device': {
@@ -240,7 +240,7 @@ function destinationOf(
       const host = sampleHost(site, to.network);
       return host
         ? ok({ destination: host, line: undefined })
-        : bad('no-host', `${to.network.name} has no readable block yet.`);
+        : bad('no-host', `${to.network.name} has no readable subnet yet.`);
     }
     case 'device': {
       const { device } = to;

@@ -56,11 +56,11 @@ describe('the ferry office, packet by packet', () => {
 });
 
 describe('the campsite and the library', () => {
-  test('equal blocks on two sides have no right answer, so nothing passes that way', () => {
+  test('equal subnets on two sides have no right answer, so nothing passes that way', () => {
     expect(answer(hollin, 'from office to internet tcp 443').outcome).not.toBe('delivered');
   });
 
-  test('where only one side has the block, packets leave through both translators', () => {
+  test('where only one side has the subnet, packets leave through both translators', () => {
     const { hops, outcome } = answer(hollin, 'from pitches to internet tcp 443 when fixed wireless is down');
     expect(outcome).toBe('delivered');
     expect(hops.some(({ node }) => /carrier/i.test(node))).toBe(true);

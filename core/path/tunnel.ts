@@ -40,7 +40,7 @@ export function toFarSite(run: Run, far: FarSite, header: Header): Trace {
     header,
     arrived,
     () => (real ? `${formatAddress(header.destination)} is what it is called here` : serviceText(header)),
-    () => 'what answers there stands in the plan of that site',
+    () => 'what answers there is in the plan of that site',
     meant?.at,
   );
   run.memories.push({ kind: 'host', node: far.name, before: header, after: arrived });

@@ -7,7 +7,7 @@ import { endpointNames } from '../path/query.ts';
 import { ask } from '../path/ask.ts';
 import { runSheet } from '../runsheet/sheet.ts';
 import { compile } from '../site/compile.ts';
-import { demoPlan } from '../testing/plans.ts';
+import { demoPlan, notWords } from '../testing/plans.ts';
 import { accessCsv } from '../vpn/access.ts';
 import { vpnOverview } from '../vpn/overview.ts';
 import { workingsAt } from '../workings/index.ts';
@@ -104,8 +104,11 @@ describe.each(['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane'])(
           const parsed = parsePlan(withValue(plan, at, value));
           if (!parsed.ok) return;
           const site = compile(parsed.value);
-          runChecks(site, '2026-03-02');
+          const findings = runChecks(site, '2026-03-02');
           const steps = runSheet(site);
+          for (const { says } of findings) expect(says).not.toMatch(notWords);
+          for (const { title, why, proof, ifNot } of steps)
+            expect([title, why, proof, ifNot].join(' ')).not.toMatch(notWords);
           acceptance(site, [], steps);
           workingsAt(site, at);
           ask(site, `from internet to ${endpointNames(site).at(-1)} tcp 443`);

@@ -23,7 +23,7 @@ export const planSchema = z.strictObject({
   uplinks: rows('Uplinks', 'Lines, in the order in which they are used.', uplinkSchema, 8),
   networks: rows('Networks', 'The inside networks.', networkSchema, 200),
   devices: rows('Devices', 'Devices whose address matters.', deviceSchema, 5000),
-  forwards: rows('Port forwards', 'What is let in from outside.', forwardSchema, 2000),
+  forwards: rows('Port forwards', 'Ports that are forwarded to devices inside.', forwardSchema, 2000),
   reach: rows('Allowed between networks', 'What one network may reach of another.', reachSchema, 2000),
   routes: rows('Static routes', 'Prefixes that another router inside has.', routeSchema, 200),
   failover: failoverSettings.prefault({}),

@@ -26,7 +26,7 @@ function older(): Record<string, unknown> {
 }
 
 describe('a plan of an earlier program', () => {
-  test('opens: the blocks are kept, what they stand for is to be filled in, and a finding says so', () => {
+  test('opens: the subnets are kept, what they stand for is to be filled in, and a finding says so', () => {
     const plan = good(parsePlan(older()));
     const [far] = plan.vpn.sites;
     expect(far!.translations.map(({ of, real, seen }) => [of, real, seen])).toEqual([

@@ -47,8 +47,8 @@ const readers: readonly (readonly [string, (text: string) => unknown, readonly s
   ],
   ['rows', parseRows, ['\t', ';', ',', '"', 'tcp', '8443', 'name']],
   ['a plan file', readPlan, ['{', '}', '"format"', ':', '"netter-plan"', '[', ',', '\\u0000', '1e999']],
-  ['a block', parsePrefix, ['10.', '/', '24', ' ', '255', ':', 'fe80']],
-  ['a host and its block', parseInterface, ['10.9.8.7', ' ', '/', '255.255.248.0', '\t']],
+  ['a subnet', parsePrefix, ['10.', '/', '24', ' ', '255', ':', 'fe80']],
+  ['a host and its subnet', parseInterface, ['10.9.8.7', ' ', '/', '255.255.248.0', '\t']],
   ['an address', parseAddress, ['10.', ':', 'ffff', '.', '%', '1']],
 ];
 const blanks = [' ', '\t', '\n', '\r\n', '\u00a0', '0', '-', '#', '.', ':', '\0'];

@@ -56,7 +56,7 @@ export function standingOf(wan: Address, outside: Address): { standing: Standing
     };
   return {
     standing: 'between',
-    says: `The port has ${here}, the outside sees ${there}, and neither is private: another line answered, a proxy or tunnel stands between, or the address changed meanwhile. Read both again, one after the other.`,
+    says: `The port has ${here}, the outside sees ${there}, and neither is private: another line answered, a proxy or tunnel is in between, or the address changed meanwhile. Read both again, one after the other.`,
   };
 }
 

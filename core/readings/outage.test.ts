@@ -87,7 +87,7 @@ describe('the record of a running ping', () => {
   });
 });
 
-test('a gap as it is written down, and read again', () => {
+test('a gap as it is entered, and read again', () => {
   expect(gapOf('gap 18.4 s')).toBe(18.4);
   expect(gapOf('61 s')).toBe(61);
   expect(gapOf('12,5 seconds')).toBe(12.5);

@@ -32,7 +32,7 @@ describe('the route table', () => {
     );
   });
 
-  test('keeps the families apart, and of equal blocks takes the row that was written first', () => {
+  test('keeps the families apart, and of equal subnets takes the row that was written first', () => {
     const everything = (family: 4 | 6, at: string): Route => ({
       at,
       says: '',

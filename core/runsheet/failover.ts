@@ -106,7 +106,7 @@ function changeStep(site: Site): StepDraft {
     why: 'A rule for one port is not a rule for all traffic: what was promised has to move as a whole.',
     lowSeconds: 60,
     highSeconds: 300,
-    proof: 'Each rule stands there in this order; the default takes everything else.',
+    proof: 'The rules are there in this order; the default applies to everything else.',
     ifNot: 'Order of the rules: the first that fits counts.',
   };
 }
@@ -133,7 +133,7 @@ function warnStep(site: Site, first: Line, second: Line): StepDraft {
     proof: 'Somebody who is in charge has said yes, and to what minute.',
     ifNot: 'Take the quiet hour instead.',
     cautions: [
-      'Alarm and emergency lines are never part of a test: find out first what hangs on the router.',
+      'Alarm and emergency lines are never part of a test: find out first what depends on the router.',
     ],
   };
 }
@@ -162,7 +162,7 @@ function pullStep(site: Site, line: Line, backup: Line): StepDraft {
     highSeconds: 300,
     proof: `It is back within the time that was promised, and the outside sees the address of ${backup.name}.`,
     ifNot:
-      'Nothing comes back: source NAT or the route of the backup. Pages but no names: the resolvers. Much later than expected: link is not watched, and probes decide.',
+      'No answer at all: source NAT or the route of the backup. Addresses answer, names do not: the DNS servers. Much later than expected: the router ignores loss of link, and only the probes decide.',
     reading: 'Paste what the ping printed, or type the gap in seconds',
     evidence: evidenceOf(site, line, 'line-pulled') ?? [],
   };
@@ -204,7 +204,7 @@ function brownOutStep(site: Site, line: Line, backup: Line): StepDraft {
     lowSeconds: 60,
     highSeconds: 300,
     proof: 'The gap is within the time that was promised.',
-    ifNot: 'Nothing changes over: the target stands too near. Ask something beyond the provider.',
+    ifNot: 'No switch: the probe target is too near. Use one beyond the provider.',
     cautions: [
       ...(line.medium === 'fibre' ? ['Never look into a fibre or a port. Put the cap on.'] : []),
       ...(line.medium === 'dsl' ? ['A telephone pair can carry ringing voltage.'] : []),

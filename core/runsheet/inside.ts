@@ -46,7 +46,7 @@ function poolEntries(network: Network): Entry[] {
   for (const [index, resolver] of network.resolvers.entries())
     entries.push(
       entry(
-        `Resolver ${index + 1}`,
+        `DNS server ${index + 1}`,
         formatAddress(resolver),
         ['DNS server', 'Name server'],
         `${network.at}/resolvers`,
@@ -72,7 +72,7 @@ export function insideSteps(site: Site, place: AdminPlace): StepDraft[] {
       title: `Change the router's own address to ${planned}`,
       needs: ['remote-admin-off'],
       entries: addressEntries(admin).filter((entry) => entry.label !== 'VLAN'),
-      why: 'It comes now, before anything is plugged into an uplink: the box may come with the same block as the line in front. Many boxes move their pool along; those that do not would lock the laptop out, so the pool is on the same page and is saved together.',
+      why: 'It comes now, before anything is plugged into an uplink: the router may come with the same subnet as the device in front. Many routers move their pool along; those that do not would lock the laptop out, so the pool is on the same page and is saved together.',
       lowSeconds: 30,
       highSeconds: 120,
       proof: 'The page stops answering. That is right: your session ends here.',
@@ -116,7 +116,7 @@ export function insideSteps(site: Site, place: AdminPlace): StepDraft[] {
         title: `Make the network ${network.name}`,
         needs: ['reconnect'],
         entries: addressEntries(network),
-        why: 'Networks that must not meet get a block each; the router stands between them.',
+        why: 'Networks that must not reach each other get a subnet each, with the router between them.',
         lowSeconds: 60,
         highSeconds: 180,
         proof: 'It is listed with its address and mask after saving.',
@@ -129,13 +129,13 @@ export function insideSteps(site: Site, place: AdminPlace): StepDraft[] {
       title: `Set the DHCP pool of ${network.name}`,
       needs: [isAdmin ? 'reconnect' : `network:${network.id}`],
       entries: poolEntries(network),
-      why: `Devices get an address, the way out and a resolver.${renewIn(network)}`,
+      why: `Devices get an address, a default gateway and a DNS server.${renewIn(network)}`,
       lowSeconds: 30,
       highSeconds: 120,
       proof: network.dhcp.enabled
         ? 'A device that is connected anew gets an address of the pool.'
         : 'A device that is connected anew gets none.',
-      ifNot: 'An address of another block: the port or the wireless name is on another network.',
+      ifNot: 'An address of another subnet: the port or the wireless name is on another network.',
     });
     const reserved = devicesOn(site, network).filter(({ address }) => address);
     if (reserved.length > 0)

@@ -68,7 +68,7 @@ function passOn(site: Site): StepDraft {
   return {
     id: 'vpn-hub',
     phase: 'rules',
-    title: 'Pass on between the joined sites',
+    title: 'Allow traffic between the other sites',
     needs: sites.map(({ id }) => `vpn-site:${id}`),
     entries: sites.flatMap((from) =>
       sites
@@ -86,7 +86,7 @@ function passOn(site: Site): StepDraft {
     lowSeconds: 60,
     highSeconds: 300,
     proof: 'A device of one of them answers at another.',
-    ifNot: 'The rule stands, and nothing answers: routes to the others are missing at one of the far ends.',
+    ifNot: 'The rule is there, but nothing answers: one of the other sites has no route to the others.',
   };
 }
 
@@ -144,7 +144,8 @@ function pull(site: Site, far: FarSite): StepDraft[] {
       lowSeconds: 120,
       highSeconds: 900,
       proof: 'The ping goes on by itself; plugged in again, it does so once more.',
-      ifNot: 'Nothing comes back: the far end still sends to the old address. A keep-alive is missing here.',
+      ifNot:
+        'Nothing comes back: the peer still sends to the old address. A persistent keep-alive is missing here.',
       reading: 'Gap in seconds',
       evidence: [{ promise: sitePromiseId(far), rung: 'line-pulled' }],
     },

@@ -29,7 +29,7 @@ export function prepare({ kit }: Site): StepDraft[] {
     {
       id: 'kit',
       phase: 'prepare',
-      title: 'Check the kit against its labels',
+      title: 'Check the equipment against its labels',
       entries: labels,
       why: 'A MAC address or serial number typed from the wrong box is found now, not when the provider refuses it.',
       lowSeconds: 120,

@@ -23,7 +23,7 @@ export function proofSteps(site: Site): StepDraft[] {
     highSeconds: 180,
     proof:
       'On a device of that network: a number is pinged, a name is pinged, and a page that was never opened before opens.',
-    ifNot: `Number yes, name no: the resolver. Name yes, page no: the largest packet, or a filter. Nothing: ask Netter "from ${network.name} to internet" and compare hop by hop.`,
+    ifNot: `An address answers, a name does not: the DNS server. A name answers, a page does not open: the MTU, or a filter. Nothing: ask Netter "from ${network.name} to internet" and compare hop by hop.`,
     reading: 'Device, page and what it showed',
     evidence: [{ promise: internetPromiseId(network), rung: 'page' }],
   }));
@@ -122,7 +122,7 @@ export function proofSteps(site: Site): StepDraft[] {
       phase: 'finish',
       title: 'Leave the record',
       needs: ['backup-after'],
-      why: 'What is written down can be repaired by somebody else.',
+      why: 'What is entered can be repaired by somebody else.',
       proof: 'The customer has the printed record and the plan file; labels are on the boxes and cables.',
       ifNot: 'Send both within the day.',
     },

@@ -52,7 +52,7 @@ export function ruleSteps(site: Site): StepDraft[] {
       highSeconds: 300,
       proof:
         'From a device on one network, a device on another does not answer, except where it is allowed here.',
-      ifNot: 'If it answers, the rule stands below one that allows more: move it up.',
+      ifNot: 'If it answers, the rule is below one that allows more: move it up.',
       reading: 'From where to where, and what was tried',
     });
   for (const forward of site.forwards) {

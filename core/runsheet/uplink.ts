@@ -38,7 +38,7 @@ const boxStep = (line: Line): StepDraft[] => {
       entries: [
         entry("Router's address there", reach, ['Address reservation', 'Static lease'], line.addressAt),
       ],
-      why: 'What the box hands on must find the router at the same place tomorrow.',
+      why: 'What the device in front forwards must still reach the router tomorrow, so its address is fixed.',
       lowSeconds: 60,
       highSeconds: 180,
       proof: 'The reservation is listed with the MAC address of the WAN port.',
@@ -59,7 +59,7 @@ const activation = (line: Line): StepDraft[] =>
           why: 'Before activation "no session" is not a fault of the router, and an hour of searching finds nothing.',
           lowSeconds: 60,
           highSeconds: 900,
-          proof: 'The provider says so, or its portal shows it; the order number is written down.',
+          proof: 'The provider says so, or its portal shows it; the order number is entered.',
           ifNot: 'Set up everything else, and bring the line up on another day.',
           reading: 'Who said so, and when',
         },
@@ -152,7 +152,7 @@ export function uplinkSteps(site: Site): StepDraft[] {
         ],
         why: 'The inside has its own addresses by now, so nothing can be mistaken for the line.',
         cautions: [],
-        reading: 'Address, mask, gateway and resolvers as shown',
+        reading: 'Address, mask, gateway and DNS servers as shown',
         evidence: [
           { promise: linePromiseId(line), rung: 'address' },
           ...site.networks.map((network) => ({
@@ -167,15 +167,15 @@ export function uplinkSteps(site: Site): StepDraft[] {
         phase: 'uplink',
         title: `Compare the two addresses of ${line.name}`,
         needs: [`uplink:${line.id}`],
-        why: 'The address on the status page and the one the outside sees tell whether this router is the main one, or what stands in front.',
+        why: 'The address on the status page and the one the outside sees show whether this router is the main one, or what is in front of it.',
         lowSeconds: 60,
         highSeconds: 180,
         proof:
           site.lines.length > 1
-            ? 'With every other line unplugged, both are the same, or what stands between is in the plan.'
-            : 'Both are the same, or what stands between is in the plan.',
+            ? 'With every other line unplugged, both are the same, or the device in between is in the plan.'
+            : 'Both are the same, or the device in between is in the plan.',
         ifNot:
-          'Describe what stands between as the hand-off: Netter then tells what will break, and the ways out.',
+          'Enter the device in between as the hand-off: Netter then says what will not work, and what to do.',
         reading: 'Address of the WAN port, then the one the outside sees',
         // The laptop is on the network that the router is managed from: it says nothing about the others.
         evidence: [

@@ -19,7 +19,7 @@ export function vpnSteps(site: Site): StepDraft[] {
     {
       id: 'vpn-interface',
       phase: 'rules',
-      title: 'Open the way in for travellers',
+      title: 'Set up the VPN server',
       needs: ['reach', ...site.lines.map(({ id }) => `uplink:${id}`)],
       entries: values,
       why: 'It comes before anything that was open until now is shut, so that nobody who works from outside is cut off.',
@@ -48,7 +48,7 @@ export function vpnSteps(site: Site): StepDraft[] {
         : 'Each is listed with a single address.',
       ifNot: byCertificate(site)
         ? 'No place for a list of revoked ones: then nobody can be taken out before the certificate ends. Give short ends.'
-        : 'A whole block behind one person lets that person speak for all others.',
+        : 'A whole subnet for one client lets it use the addresses of all others.',
     },
     {
       id: 'vpn-grants',
@@ -184,7 +184,7 @@ const refusalStep = (site: Site, peer: Peer): StepDraft => ({
   lowSeconds: 60,
   highSeconds: 300,
   proof: 'Ninety seconds of handshakes without an answer; bytes are sent, none received.',
-  ifNot: 'An answer: the key still stands in the list of the router, or its change was not applied.',
+  ifNot: 'An answer: the key is still in the list of the router, or its change was not applied.',
   reading: 'What was tried, and from where',
   evidence: [{ promise: refusedPromiseId(peer), rung: 'outside-session' }],
 });
@@ -216,7 +216,7 @@ function testStep(site: Site, peer: Peer): StepDraft {
     highSeconds: 600,
     proof: 'Each that must open opens, none of the others does, and the handshake is minutes old at most.',
     ifNot:
-      'No handshake: endpoint, port, key. Handshake and nothing opens: routes, or the block of that network. Some opens and some does not: grants.',
+      'No handshake: endpoint, port, key. Handshake and nothing opens: routes, or the subnet of that network. Some opens and some does not: grants.',
     reading: 'What opened, what did not',
     evidence: [{ promise: peerPromiseId(peer), rung: 'outside-session' }],
   };

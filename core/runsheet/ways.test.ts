@@ -116,7 +116,7 @@ describe('the steps of remote access', () => {
     });
   });
 
-  test('joined sites: entered, reached in both directions, and with a line pulled where a second one carries it', () => {
+  test('site-to-site: entered, reached in both directions, and with a line pulled where a second one carries it', () => {
     const steps = runSheet(compile(demoPlan('weir-street')));
     const far = demoPlan('weir-street').vpn.sites[0]!;
     const join = values(stepOf(`vpn-site:${far.id}`, steps));

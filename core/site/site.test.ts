@@ -125,7 +125,7 @@ describe('compile', () => {
     expect(formatPrefix(routes.at(-1)!.prefix)).toBe('0.0.0.0/0');
   });
 
-  test('the stand-in for anybody on the internet is in none of the blocks of the site', () => {
+  test('the stand-in for anybody on the internet is in none of the subnets of the site', () => {
     for (const plan of demos) {
       const site = compile(plan);
       expect(
@@ -171,7 +171,7 @@ describe('renumbering', () => {
     expect(moved.uplinks).toEqual(plan.uplinks);
   });
 
-  test('a block that cannot be read is only replaced', () => {
+  test('a subnet that cannot be read is only replaced', () => {
     const plan = soundPlan((each) => {
       each.networks[0]!.prefix = '10.24.10';
     });
@@ -182,7 +182,7 @@ describe('renumbering', () => {
   });
 });
 
-describe('free blocks', () => {
+describe('free subnets', () => {
   test('are private (RFC 1918) and touch nothing on the site, whatever their size', () => {
     for (const plan of demos)
       for (let length = 16; length <= 30; length += 1) {

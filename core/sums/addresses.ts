@@ -44,8 +44,7 @@ function parseTable(text: string): Result<Row[]> {
     const prefix = parsePrefix(block);
     if (!prefix.ok) return prefix;
     const [name = '', typedMetric] = to.split('@');
-    if (name === '')
-      return bad('table-row', `The row "${part}" does not say where it leads; write ${block}=name.`);
+    if (name === '') return bad('table-row', `The row "${part}" has no destination; write ${block}=name.`);
     const metric = typedMetric === undefined ? ok(0) : wholeBetween(0, 4_294_967_295)(typedMetric);
     if (!metric.ok) return metric;
     rows.push({ prefix: prefix.value, to: name, metric: metric.value });
@@ -161,7 +160,7 @@ export const addressSums: readonly Sum[] = [
     },
   ),
   sum(
-    'free-block',
+    'free-subnet',
     'The first free subnet of a length in a space',
     {
       space: prefixInput('10.24.0.0/16'),

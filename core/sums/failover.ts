@@ -150,7 +150,7 @@ export const failoverSums: readonly Sum[] = [
   ),
   sum(
     'outage',
-    'How long a kind of traffic stands still when its line dies',
+    'How long a kind of traffic is interrupted when its line fails',
     {
       kind: needed(trafficNames.join(', '), '', 'card', oneOf(trafficNames)),
       interval,
@@ -164,7 +164,7 @@ export const failoverSums: readonly Sum[] = [
       kind === 'inbound' && ttl === undefined
         ? bad(
             'missing-input',
-            'Who comes in from outside follows a name: give its DNS TTL, ttl=300, or ttl=0 where clients know the addresses of both lines.',
+            'Connections from outside follow a DNS name: give its TTL, ttl=300, or ttl=0 where clients know the addresses of both lines.',
             'ttl',
           )
         : outageWorked(kind, given.interval, given.timeout, given.losses, given.switch, update + (ttl ?? 0)),

@@ -47,7 +47,7 @@ describe('sums', () => {
     expect(value('laptop-address', { router: '192.168.1.1/24' })).toBe('192.168.1.254');
     expect(value('laptop-address', { router: '192.168.1.254/24' })).toBe('192.168.1.1');
     expect(value('overlap', { a: '192.168.0.0/16', b: '192.168.1.0/24' })).toBe(true);
-    expect(value('free-block', { space: '10.24.0.0/16', length: '24', taken: '10.24.0.0/24' })).toBe(
+    expect(value('free-subnet', { space: '10.24.0.0/16', length: '24', taken: '10.24.0.0/24' })).toBe(
       '10.24.1.0/24',
     );
     expect(value('mask', { mask: '255.255.248.0' })).toBe(21);

@@ -92,3 +92,6 @@ export const soundPlan = (change: (plan: Plan) => void = () => {}): Plan => {
 /** One of the demo sites that ship with the program. */
 export const demoPlan = (name: string): Plan =>
   good(readPlan(readFileSync(new URL(`../../demo/${name}.json`, import.meta.url), 'utf8')));
+
+/** What a value that is no text becomes in a sentence: none may say it. */
+export const notWords = /\b(?:undefined|null|NaN|Infinity|true)\b|\[object/;

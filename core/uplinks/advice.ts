@@ -45,7 +45,7 @@ const clues: readonly Clue[] = [
     type: 'static',
     weight: -4,
     holds: (facts) => !facts.papers.has('block'),
-    says: 'The paperwork names no address block.',
+    says: 'The paperwork names no IP address.',
   },
   {
     type: 'pppoe',
@@ -232,10 +232,10 @@ export function callSheet(line: Line, problems: readonly FormProblem[]): Questio
     ...field('address', 'Which address is ours?', 'The router holds it.'),
     ...field('prefixLength', 'Which mask goes with it?', 'A wrong mask hides the gateway.'),
     ...field('gateway', 'Which address is your end, the gateway?', 'Without it nothing leaves.'),
-    ...field('resolvers', 'Which resolvers are we to use?', 'Without one no name opens.'),
+    ...field('resolvers', 'Which DNS servers are we to use?', 'Without one no name resolves.'),
     ...field(
       'routedBlock',
-      'Is there a further block, and is it on the line or routed to our address?',
+      'Is there a further subnet, and is it on the line or routed to our address?',
       'The two are set up differently.',
     ),
     ...field(

@@ -80,7 +80,7 @@ describe('the call sheet', () => {
     expect(questions(withLine('static')).some(({ id }) => id === 'static-gateway')).toBe(true);
   });
 
-  test('an answer that was written down is known', () => {
+  test('an answer that was entered is known', () => {
     const plan = withLine('pppoe', (uplink) => {
       uplink.answers.push({ id: 'fault', answer: '0800 000 000, line 77', who: 'Desk', when: '2026-03-02' });
     });
@@ -217,7 +217,7 @@ describe('the other types', () => {
     }
   });
 
-  test('static: a gateway outside the block only on purpose; a routed block lies apart from the line', () => {
+  test('static: a gateway outside the subnet only on purpose; a routed subnet lies apart from the line', () => {
     const outside = withLine('static', (uplink) => {
       uplink.settings.static.gateway = '203.0.113.129';
     });

@@ -7,7 +7,7 @@ import type { Plan } from '../plan/schema.ts';
 import { compile } from '../site/compile.ts';
 import type { Finding } from '../terms/finding.ts';
 import { everyRuleIsNamed } from '../testing/broken.ts';
-import { demoPlan, good } from '../testing/plans.ts';
+import { demoPlan, good, notWords } from '../testing/plans.ts';
 import { accessCsv, accessEvents, accessList } from './access.ts';
 import { compareListing, parseListing } from './listing.ts';
 
@@ -201,7 +201,7 @@ PresharedKey = ${secret}
 AllowedIPs = 10.24.60.3/32`,
   };
 
-  test.each(Object.entries(forms))('%s: two far ends with their addresses, and no secret', (_form, text) => {
+  test.each(Object.entries(forms))('%s: two peers with their addresses, and no secret', (_form, text) => {
     const listed = good(parseListing(text, today)).filter(({ publicKey }) => publicKey !== router);
     expect(listed.map(({ publicKey }) => publicKey)).toEqual([key(0), key(1)]);
     expect(listed.map(({ allowed }) => allowed.length)).toEqual([2, 1]);
@@ -271,6 +271,7 @@ AllowedIPs = 10.24.60.3/32`,
     const { faults } = compared(rows, compile(farrow(change)));
     expect(faults.map((each) => each.rule)).toEqual([rule]);
     expect(faults[0]!.says.length).toBeGreaterThan(40);
+    expect(faults[0]!.says).not.toMatch(notWords);
   });
 
   test('a joined site that is missing on the router; nothing that could be a list', () => {

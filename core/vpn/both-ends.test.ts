@@ -75,7 +75,7 @@ const ends = (trace: Trace): [string, string] => [
 describe('both ends of a tunnel', () => {
   const thirds = fc.uniqueArray(fc.integer({ min: 0, max: 5 }), { minLength: 1, maxLength: 3 });
 
-  test('what leaves one site is what the other answers, and the answer comes back to who asked (any blocks)', () => {
+  test('what leaves one site is what the other answers, and the answer comes back to who asked (any subnets)', () => {
     fc.assert(
       fc.property(
         thirds,

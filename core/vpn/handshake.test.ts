@@ -61,7 +61,7 @@ describe('the handshake', () => {
     }
   });
 
-  test('with another pre-shared key at each end the traveller does not accept the answer', () => {
+  test('with another pre-shared key at each end the remote user does not accept the answer', () => {
     const begun = begin(traveller, router.publicKey, ephemeral, 1, 0);
     const answered = answer(router, begun.message, only(traveller, ephemeral), ephemeral, 2);
     if (!answered.known) throw new Error(answered.why);

@@ -160,7 +160,7 @@ export const keepAliveWorked = (seconds: number): Worked =>
     ],
     'RFC 4787 REQ-5; the shorter time: common practice, no source',
     seconds === 0
-      ? 'Nobody inside reaches a traveller who is silent.'
+      ? 'Nobody inside can reach a remote user who sends nothing.'
       : seconds < natSeconds.usual
         ? 'Short enough for all of them.'
         : seconds <= natSeconds.promised
@@ -185,13 +185,13 @@ export const poolProblem = (site: Site, pool: Prefix): { says: string; with: Pre
   const taken = takenBlocks(site).find(({ prefix }) => overlaps(prefix, pool));
   if (taken)
     return {
-      says: `overlaps ${taken.name} (${formatPrefix(taken.prefix)}): the router cannot tell travellers from it`,
+      says: `overlaps ${taken.name} (${formatPrefix(taken.prefix)}): the router cannot tell remote users from it`,
       with: taken.prefix,
     };
   const common = commonBlocks.find(([prefix]) => overlaps(prefix, pool));
   return (
     common && {
-      says: `is what ${common[1]} use (${formatPrefix(common[0])}): behind one of them the tunnel leads nowhere`,
+      says: `is what ${common[1]} use (${formatPrefix(common[0])}): behind one of them the tunnel does not work`,
       with: common[0],
     }
   );

@@ -52,7 +52,7 @@ describe('both ends', () => {
     expect(planOf(joinSites([weir, mill]), mill).sites[0]!.prefixes).not.toContain('10.61.32.0/23');
   });
 
-  test('blocks that both use are seen under others, each free at every site, host part kept', () => {
+  test('subnets that both use are seen under others, each free at every site, host part kept', () => {
     const { seen } = joinSites([weir, mill]);
     expect(seen.map(({ network }) => network.name)).toEqual(['Staff', 'Staff']);
     for (const { as } of seen)
@@ -64,7 +64,7 @@ describe('both ends', () => {
     expect(row!.elsewhere.split('.').at(-1)).toBe('30');
   });
 
-  test('any two sites: what one reaches of the other never meets its own blocks (random blocks)', () => {
+  test('any two sites: what one reaches of the other never meets its own subnets (random subnets)', () => {
     const host = fc.tuple(fc.integer({ min: 0, max: 3 }), fc.integer({ min: 22, max: 26 }));
     fc.assert(
       fc.property(
@@ -107,7 +107,7 @@ describe('both ends', () => {
     );
   });
 
-  test('translation there and back is the same host, and nothing outside the block is translated', () => {
+  test('translation there and back is the same host, and nothing outside the subnet is translated', () => {
     fc.assert(
       fc.property(fc.integer({ min: 0, max: 255 }), (offset) => {
         const [from, to] = [block('10.61.10.0/24'), block('172.24.3.0/24')];
@@ -127,7 +127,7 @@ describe('three sites', () => {
     expect(joinSites([weir, mill, quay], 'hub').tunnels).toHaveLength(2);
   });
 
-  test('through the hub every spoke reaches every other, under blocks that are nobody else’s', () => {
+  test('through the hub every spoke reaches every other, under subnets that are nobody else’s', () => {
     const joined = joinSites([weir, mill, quay], 'hub', weir);
     expect(joined.plans.filter(({ hub }) => hub).map(({ site }) => site)).toEqual([weir]);
     expect(planOf(joined, mill).sites).toHaveLength(1);
@@ -215,7 +215,7 @@ describe('failover of either end', () => {
   });
 });
 
-describe('Ask between joined sites', () => {
+describe('Ask between site-to-site', () => {
   const outcome = (site: Site, question: string) => {
     const { outcome: what, hops, says } = good(ask(site, question));
     return [what, hops.find(({ stops }) => stops)?.stage ?? '', says] as const;
@@ -247,7 +247,7 @@ describe('Ask between joined sites', () => {
     expect(outcome(mill, 'from staff to 10.61.40.2 tcp 443 when dsl is down')[0]).toBe('delivered');
   });
 
-  test('an inside network wins over a far block that is written down by mistake', () => {
+  test('an inside network wins over a far subnet that is entered by mistake', () => {
     const wrong = siteOf('weir-street', (plan) => {
       plan.vpn.sites[0]!.prefixes = ['10.61.0.0/16'];
     });

@@ -204,16 +204,16 @@ export function joinSites(
       ...(left.length > 0 ? [`${left.join(', ')} ${left.length === 1 ? 'stays' : 'stay'} apart.`] : []),
       ...(seen.length > 0
         ? [
-            `${seen.map(({ site, network }) => `${network.name} of ${nameOf(site)}`).join(', ')}: in use at another site too. Better renumber; until then each is seen under another block.`,
+            `${seen.map(({ site, network }) => `${network.name} of ${nameOf(site)}`).join(', ')}: in use at another site too. Better renumber; until then each is seen under another subnet.`,
           ]
         : []),
       ...unsolved.map(
         ({ site, network }) =>
-          `No free block is left for ${network.name} of ${nameOf(site)}: it has to be renumbered.`,
+          `No free subnet is left for ${network.name} of ${nameOf(site)}: it has to be renumbered.`,
       ),
     ],
     worked: worked(
-      'Blocks of all sites',
+      'Subnets of all sites',
       seen.length > 0 ? 'overlap' : 'apart',
       '',
       [

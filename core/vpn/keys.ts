@@ -14,7 +14,7 @@ export function parseKey(text: string): Result<Uint8Array> {
   if (bytes?.length !== 32)
     return bad(
       'key',
-      `"${typed.slice(0, 12)}${typed.length > 12 ? '…' : ''}" is no key: 43 letters and digits, then "=", ${typed.length} here.`,
+      `"${typed.slice(0, 12)}${typed.length > 12 ? '…' : ''}" is no WireGuard key, which is 43 letters and digits, then "=": ${typed.length} here.`,
     );
   return ok(bytes);
 }

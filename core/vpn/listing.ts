@@ -53,7 +53,7 @@ export function parseListing(text: string, today: string): Result<ListedPeer[]> 
   return found.length === 0
     ? bad(
         'listing',
-        'No key is in there: 43 letters and digits, then "=". Paste the list of far ends as the router shows it.',
+        'No key is in there: 43 letters and digits, then "=". Paste the list of peers as the router shows it.',
       )
     : ok(found);
 }
@@ -114,7 +114,7 @@ export function compareListing(site: Site, listed: readonly ListedPeer[], today:
       add(
         'blocker',
         'unknown-key',
-        `A key that nobody in the plan has gets in: ${row.publicKey.slice(0, 8)}…${blocks ? `, for ${blocks}` : ''}${row.seen ? `, last seen ${row.seen}` : ''}. Find out whose it is, or remove it on the router.`,
+        `A key that is not in the plan has access: ${row.publicKey.slice(0, 8)}…${blocks ? `, for ${blocks}` : ''}${row.seen ? `, last seen ${row.seen}` : ''}. Find out whose it is, or remove it on the router.`,
       );
       continue;
     }
@@ -133,7 +133,7 @@ export function compareListing(site: Site, listed: readonly ListedPeer[], today:
   }
   for (const far of vpn.sites)
     if (!rows.some(({ publicKey }) => publicKey === far.publicKey.trim()))
-      add('warning', 'site-not-entered', `${far.name} is joined in the plan and not on the router.`);
+      add('warning', 'site-not-entered', `${far.name} is connected in the plan and not on the router.`);
   return { faults: sorted(), seen, known };
 }
 
@@ -143,14 +143,14 @@ function checkEntry(peer: Peer, row: ListedPeer, today: string, add: AddFault): 
     add(
       'blocker',
       'revoked-in',
-      `${name} was revoked ${peer.revoked} and still gets in: remove its key on the router.`,
+      `${name} was revoked ${peer.revokedOn} and still gets in: remove its key on the router.`,
     );
   else if (peer.oldKey.trim() === row.publicKey && peer.publicKey.trim() !== row.publicKey) {
     if (isDay(peer.oldKeyUntil) && isDay(today) && daysBetween(today, peer.oldKeyUntil) < 0)
       add(
         'warning',
         'old-key-in',
-        `The key that ${name} had before the rotation was to go ${peer.oldKeyUntil}: remove it on the router.`,
+        `The previous key of ${name} was to be removed by ${peer.oldKeyUntil}: remove it on the router.`,
       );
     return;
   } else if (isDay(peer.expires) && isDay(today) && daysBetween(today, peer.expires) < 0)
@@ -164,7 +164,7 @@ function checkEntry(peer: Peer, row: ListedPeer, today: string, add: AddFault): 
     add(
       'blocker',
       'wide',
-      `${name} may speak for ${wide.map(formatPrefix).join(', ')}: it can take the address of every other there. One address a device.`,
+      `${name} may speak for ${wide.map(formatPrefix).join(', ')}: it can use the addresses of other clients. Use one address per device.`,
     );
   const own = [peer.address, peer.address6].flatMap((host) => host ?? []);
   const other = row.allowed.filter(
@@ -179,7 +179,7 @@ function checkEntry(peer: Peer, row: ListedPeer, today: string, add: AddFault): 
       `${name} has ${other.map(formatPrefix).join(', ')} on the router and ${own.map(formatAddress).join(', ') || 'none'} in the plan: its packets are dropped.`,
     );
   if (row.seen === 'never')
-    add('advice', 'never-seen', `${name} never came in: is its profile with the right person?`);
+    add('advice', 'never-seen', `${name} never connected: does the right person have its profile?`);
   else if (isDay(row.seen) && isDay(today) && daysBetween(row.seen, today) > silentDays)
     add('advice', 'silent', `${name} was last seen ${row.seen}: is the access still needed?`);
 }

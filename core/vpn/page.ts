@@ -27,7 +27,7 @@ const whereOf = ({ device, network, service, ports }: Grant): string => {
       ? 'no address that stays yet'
       : network.prefix
         ? formatPrefix(network.prefix)
-        : 'no block yet';
+        : 'no subnet yet';
   return service && ports ? `${host}, ${service.protocol} ${formatPorts(ports)}` : host;
 };
 
@@ -94,7 +94,7 @@ export function pageOf(site: Site, peer: Peer): PersonPage {
     ],
     cautions: [
       `Lost or sold? Say so the same day${call ? ` to ${call.name}, ${call.phone}, or to the installer` : ' to the installer'}. Access ends then, and only then.`,
-      ...(leaks ? ['What speaks IPv6 leaves beside this tunnel, in the open.'] : []),
+      ...(leaks ? ['IPv6 traffic does not go through this tunnel.'] : []),
     ],
     keyCaution:
       peer.ownKey || vpn.way !== 'wireguard'
@@ -111,7 +111,7 @@ export function pageOf(site: Site, peer: Peer): PersonPage {
       },
       {
         label: 'Into the tunnel',
-        value: routes.length > 12 ? `${routes.length} blocks` : routes.map(formatPrefix).join(', '),
+        value: routes.length > 12 ? `${routes.length} prefixes` : routes.map(formatPrefix).join(', '),
       },
       { label: 'Given', value: peer.created || 'not noted' },
       { label: 'Ends', value: peer.expires || 'no day set' },

@@ -22,7 +22,7 @@ const piece = fc.oneof(
     'Address = 10.24.60.2/32',
     'Address = 10.24.60.2/99, fe80::',
     'AllowedIPs = 0.0.0.0/0, ::/0',
-    'AllowedIPs = not a block',
+    'AllowedIPs = not a subnet',
     'Endpoint = [2001:db8::1]:51820',
     'Endpoint = :::',
     'MTU = 99999999',
@@ -124,7 +124,7 @@ describe('an imported profile', () => {
     ['no spaces', (each) => each.replace(/ = /g, '=')],
     ['remarks and empty lines', (each) => each.replace(/\n/g, ' # noted\n\n')],
     [
-      'a block a line',
+      'a subnet a line',
       (each) =>
         each.replace(/AllowedIPs = (.*)/, (_, list: string) =>
           list
@@ -143,7 +143,7 @@ describe('an imported profile', () => {
     ['nothing of a tunnel', 'hello', /line 1/i],
     ['half of one', '[Peer]\nPublicKey = x', /no \[Interface\] section/],
     ['an address that is none', '[Interface]\nAddress = 10.300.0.1/32', /Address: /],
-    ['a block that is none', '[Interface]\n[Peer]\nAllowedIPs = everything', /"everything" is no block/],
+    ['a subnet that is none', '[Interface]\n[Peer]\nAllowedIPs = everything', /"everything" is no prefix/],
   ])('%s is refused in a sentence', (_what, each, says) => {
     const parsed = parseProfile(each);
     expect(parsed).toMatchObject({ ok: false, problem: { says: expect.stringMatching(says) } });

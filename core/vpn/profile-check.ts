@@ -70,12 +70,13 @@ export function checkProfile(site: Site, profile: Profile): { peer: Peer | undef
       );
     checkAddresses(profile, peer, add);
   }
-  if (profile.peers.length === 0) add('blocker', 'no-far-end', 'It has no [Peer] section: it leads nowhere.');
+  if (profile.peers.length === 0)
+    add('blocker', 'no-far-end', 'It has no [Peer] section, so it connects to nothing.');
   const [far] = profile.peers;
   if (far) checkFarEnd(site, far, peer, add);
   for (const other of profile.peers.slice(1))
     if (other.publicKey === far?.publicKey)
-      add('warning', 'far-end-twice', 'The same far end stands in it twice; the last one wins.');
+      add('warning', 'far-end-twice', 'The same peer is in it twice; the last one wins.');
   const mtu = tunnelMtu(site);
   if (profile.mtuBytes !== undefined && profile.mtuBytes > mtu)
     add(
@@ -93,7 +94,7 @@ export function checkProfile(site: Site, profile: Profile): { peer: Peer | undef
     add(
       'warning',
       'resolver',
-      `It does not ask ${formatAddress(vpn.resolver)}: names of the site do not open.`,
+      `Its DNS server is not ${formatAddress(vpn.resolver)}: names of the site do not resolve.`,
     );
   for (const line of profile.commands)
     add(
@@ -120,16 +121,12 @@ function checkAddresses(profile: Profile, peer: Peer, add: AddFault): void {
       add(
         'warning',
         'address-wide',
-        `${name}/${length} claims a whole block for one device; ${host.family === 4 ? '/32' : '/128'} is meant.`,
+        `${name}/${length} gives one device a whole subnet; ${host.family === 4 ? '/32' : '/128'} is meant.`,
       );
   }
   if (profile.addresses.length === 0) add('blocker', 'no-address', 'It has no address of its own.');
   if (peer.address6 && !profile.addresses.some(({ host }) => host.family === 6))
-    add(
-      'warning',
-      'no-ipv6',
-      'It has no IPv6 address: what speaks IPv6 leaves beside the tunnel, in the open.',
-    );
+    add('warning', 'no-ipv6', 'It has no IPv6 address: IPv6 traffic bypasses the tunnel.');
 }
 
 function checkFarEnd(site: Site, far: Profile['peers'][number], peer: Peer | undefined, add: AddFault): void {
@@ -176,7 +173,7 @@ function checkFarEnd(site: Site, far: Profile['peers'][number], peer: Peer | und
     far.allowed.length > wanted.length + 2 &&
     !far.allowed.every((each) => wanted.some((other) => samePrefix(each, other)))
   )
-    add('advice', 'routes-many', `The same routes fit into ${wanted.length} blocks.`);
+    add('advice', 'routes-many', `The same routes fit into ${wanted.length} prefixes.`);
 }
 
 function checkEndpoint(site: Site, endpoint: string, add: AddFault): void {
@@ -187,7 +184,7 @@ function checkEndpoint(site: Site, endpoint: string, add: AddFault): void {
       'blocker',
       'no-endpoint',
       endpoint.trim() === ''
-        ? 'It has no endpoint: it waits to be called, and nobody calls a traveller.'
+        ? 'It has no endpoint: nobody can connect to a remote user, so this tunnel never comes up.'
         : `Endpoint "${endpoint}" is not of the form name:port.`,
     );
     return;
@@ -200,7 +197,7 @@ function checkEndpoint(site: Site, endpoint: string, add: AddFault): void {
     add(
       'blocker',
       'endpoint-private',
-      `It calls ${host}, which is ${classify(parsed).class}: from outside that leads nowhere.`,
+      `It calls ${host}, which is ${classify(parsed).class}: from outside it cannot be reached.`,
     );
   else if (
     vpn.endpoints.length > 0 &&

@@ -96,7 +96,7 @@ export function parseProfile(text: string): Result<Profile> {
       const parsed = parsePrefix(part.includes('/') ? part : `${part}/${part.includes(':') ? 128 : 32}`);
       // A host with a short length is a habit: the block around it is meant.
       const meant = parsed.ok ? parsed.value : valueOf(parseInterface(part))?.prefix;
-      if (!meant) return bad('profile', `AllowedIPs: "${part}" is no block of addresses.`, 'AllowedIPs');
+      if (!meant) return bad('profile', `AllowedIPs: "${part}" is no prefix.`, 'AllowedIPs');
       allowed.push(meant);
     }
     const keep = values.get('persistentkeepalive');

@@ -73,7 +73,7 @@ export function peerVerdict(site: Site, peer: Peer, aim: Aim): PeerVerdict {
   if (grant) return yes(grant.at, `${group.name} is granted ${grant.says}`);
   if (inside(site, destination)) return no(`${group.at}/grants`, `nothing grants ${group.name} this`);
   return group.tunnel === 'split'
-    ? no(`${group.at}/tunnel`, 'only what is granted goes through the tunnel; the rest leaves beside it')
+    ? no(`${group.at}/tunnel`, 'only what is granted goes through the tunnel; the rest bypasses it')
     : yes(`${group.at}/tunnel`, 'everything goes through the tunnel and out by the line of the site');
 }
 

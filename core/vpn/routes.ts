@@ -79,7 +79,7 @@ export function routesOf(site: Site, peer: Pick<Peer, 'group'> & { readonly name
               ? `${formatPrefix({ ...rangeOfHost(grant.device.address), length: grant.device.address.family === 4 ? 32 : 128 })}`
               : grant.network.prefix
                 ? formatPrefix(grant.network.prefix)
-                : 'no block yet',
+                : 'no subnet yet',
           ),
         ),
         ...(kind === 'full'
@@ -97,13 +97,13 @@ export function routesOf(site: Site, peer: Pick<Peer, 'group'> & { readonly name
             ]
           : []),
         step(
-          'fewest blocks',
-          routes.length > 8 ? `${routes.length} blocks` : routes.map(formatPrefix).join(', '),
+          'fewest prefixes',
+          routes.length > 8 ? `${routes.length} prefixes` : routes.map(formatPrefix).join(', '),
         ),
       ],
       'RFC 4632 section 5.1',
       leaks
-        ? 'IPv6 leaves beside the tunnel: the device shows its own address to every site that speaks IPv6. Give the tunnel an IPv6 pool, or switch IPv6 off on the device.'
+        ? 'IPv6 bypasses the tunnel: the device shows its own address to every server that uses IPv6. Give the tunnel an IPv6 pool, or switch IPv6 off on the device.'
         : undefined,
     ),
   };

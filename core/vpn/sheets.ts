@@ -8,7 +8,7 @@ import { tunnelMtu } from './interface.ts';
 export function parameterSheet(site: Site): readonly Entry[] {
   const { vpn } = site;
   const pool = vpn.pool ? formatPrefix(vpn.pool) : 'no pool yet';
-  const host = vpn.endpoints[0]?.host || '(not written down yet)';
+  const host = vpn.endpoints[0]?.host || '(not entered yet)';
   const inside = [...new Set(vpn.groups.flatMap(({ grants }) => grants.map(({ network }) => network)))]
     .flatMap(({ prefix }) => (prefix ? [formatPrefix(prefix)] : []))
     .join(', ');

@@ -23,7 +23,7 @@ const captured = (
   );
 const kinds = ({ messages }: TravelCapture): string[] => messages.map(({ name }) => name);
 
-describe('a traveller on the wire', () => {
+describe('a remote user on the wire', () => {
   test('a general protocol analyser reads the handshake, opens it with its keys, and finds the ping inside', () => {
     const capture = captured('mobile');
     expect(analyse(capture, ['frame.number'], faulty)).toEqual([]);

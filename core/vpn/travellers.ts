@@ -45,7 +45,7 @@ interface Situation {
 /** The registry of situations in which a traveller may be. */
 export const situations = [
   { name: 'mobile', title: 'on mobile data, behind carrier NAT' },
-  { name: 'hotel', title: "on a hotel's Wi-Fi that uses the site's own block" },
+  { name: 'hotel', title: "on a hotel's Wi-Fi that uses the site's own subnet" },
   { name: 'no-udp', title: 'on a network that lets no UDP out' },
   { name: 'ipv6-only', title: 'on a network with IPv6 only' },
   { name: 'roaming', title: 'from Wi-Fi to mobile data, with the tunnel up' },
@@ -131,7 +131,7 @@ export function travel(site: Site, peer: Peer, situation: SituationName): Travel
   if (situation === 'stale-key')
     return unanswered(
       'A handshake that does not open with the present key: silence',
-      'The profile has an old key of the router. Send a new profile; nothing else tells the traveller why.',
+      'The profile has an old key of the router. Send a new profile; nothing else tells the remote user why.',
       true,
     );
   if (situation === 'failover') {
@@ -141,7 +141,7 @@ export function travel(site: Site, peer: Peer, situation: SituationName): Travel
     if (!line) {
       return unanswered(
         'Nothing arrives: over the lines that are left nobody can begin anything',
-        `While ${site.lines[0]?.name} is down nobody comes in: ${site.lines[1]?.name ?? 'there is no other line'} cannot be called. Ways out: a public address there, a hub or a mesh that both ends call, or say in the promise that it waits.`,
+        `While ${site.lines[0]?.name} is down there is no remote access: ${site.lines[1] ? `${site.lines[1].name} cannot be reached from outside` : 'there is no other line'}. Ways out: a public address there, a hub or a mesh that both ends call, or say in the promise that it waits.`,
       );
     }
     const follows = site.vpn.endpoints.some((each) => each.line === line && each.host !== '');
@@ -164,7 +164,7 @@ export function travel(site: Site, peer: Peer, situation: SituationName): Travel
     );
   if (situation === 'no-udp')
     return unanswered(
-      'Nothing arrives: the network of the traveller lets no UDP out',
+      'Nothing arrives: the network of the remote user lets no UDP out',
       'Use mobile data instead, or keep the way over TLS for such places; another UDP port helps only where single ports are closed.',
     );
   if (situation === 'ipv6-only' && line.publicAddress.family === 4) {
@@ -185,14 +185,14 @@ export function travel(site: Site, peer: Peer, situation: SituationName): Travel
     )!;
     see(
       'traveller',
-      `The hotel gave an address in ${formatPrefix(hotel)}, the block of ${site.networks[0]?.name ?? 'the site'}`,
+      `The hotel gave an address in ${formatPrefix(hotel)}, the subnet of ${site.networks[0]?.name ?? 'the site'}`,
     );
     handshake();
     wait(1);
     const clash = routesOf(site, peer).routes.filter((route) => overlaps(route, hotel));
     if (clash.length === 0) {
-      see('both', 'What is granted lies in other blocks: it opens', inside);
-      return done(true, `${peer.name} is not touched: nothing of the group lies in that block.`);
+      see('both', 'What is granted is in other subnets: it opens', inside);
+      return done(true, `${peer.name} is not touched: nothing of the group lies in that subnet.`);
     }
     if (clash.every((route) => route.length > hotel.length)) {
       see(
@@ -202,13 +202,13 @@ export function travel(site: Site, peer: Peer, situation: SituationName): Travel
       );
       return done(
         true,
-        'Routes to single devices win over the block of the hotel (longest match), except towards its own gateway address.',
+        'Routes to single devices win over the subnet of the hotel (longest match), except towards its own gateway address.',
       );
     }
-    see('traveller', 'Handshake done, and nothing opens: the hotel keeps the packets for itself');
+    see('traveller', "Handshake done, but nothing opens: the hotel's own network gets the packets");
     return done(
       false,
-      `The route ${formatPrefix(clash[0]!)} loses against the hotel's own network. Grant single devices, or renumber the site out of the blocks that travellers meet.`,
+      `The route ${formatPrefix(clash[0]!)} loses against the hotel's own network. Grant single devices, or renumber the site to a subnet that is seldom used elsewhere.`,
     );
   }
   handshake();
@@ -227,17 +227,17 @@ export function travel(site: Site, peer: Peer, situation: SituationName): Travel
       if (keep > 0 && keep <= natSeconds.usual) {
         wait(600);
         see('both', `A keep-alive every ${keep} s held the way open`, keepAlive);
-        return done(true, 'The site reaches the traveller at any time.');
+        return done(true, 'The site reaches the remote user at any time.');
       }
       wait(keep > 0 ? Math.min(600, keep) : 600);
       see(
         'router',
-        `A packet to the traveller: the NAT forgot it after ${natSeconds.usual} to ${natSeconds.promised} s`,
+        `A packet to the remote user: the NAT forgot it after ${natSeconds.usual} to ${natSeconds.promised} s`,
         { ...inside, from: 'router', arrives: false },
       );
       return done(
         false,
-        'The traveller still reaches the site; the site does not reach the traveller until it speaks. Set a keep-alive of 25 s where calls must come through.',
+        'The remote user still reaches the site; the site does not reach the remote user until it sends something. Set a persistent keep-alive of 25 s where the site has to reach it.',
       );
     }
     case 'oversize': {

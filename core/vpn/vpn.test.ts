@@ -111,7 +111,7 @@ describe('routes into the tunnel', () => {
   const holds = (blocks: readonly Prefix[], host: Address): boolean =>
     blocks.some((each) => contains(each, host));
 
-  test('the fewest blocks hold exactly what was asked for, and no smaller set does (brute force)', () => {
+  test('the fewest prefixes hold exactly what was asked for, and no smaller set does (brute force)', () => {
     fc.assert(
       fc.property(fc.array(small, { maxLength: 8 }), (blocks) => {
         const result = fewest(blocks.map(rangeOf));
@@ -131,7 +131,7 @@ describe('routes into the tunnel', () => {
     );
   });
 
-  test('everything but some blocks: each address is in exactly one of the two', () => {
+  test('everything but some subnets: each address is in exactly one of the two', () => {
     fc.assert(
       fc.property(
         fc.array(small, { minLength: 1, maxLength: 5 }),
@@ -148,12 +148,12 @@ describe('routes into the tunnel', () => {
     );
   });
 
-  test('all but 0.0.0.0/1 and so on: 32 blocks around one host (arithmetic)', () => {
+  test('all but 0.0.0.0/1 and so on: 32 subnets around one host (arithmetic)', () => {
     expect(fewest(allBut(4, [block('203.0.113.9/32')]))).toHaveLength(32);
     expect(fewest(allBut(6, [block('2001:db8::1/128')]))).toHaveLength(128);
   });
 
-  test('split: single devices; neighbours become one block; full and near cover both families or say what leaks', () => {
+  test('split: single devices; neighbours become one subnet; full and near cover both families or say what leaks', () => {
     expect(routesOf(farrow, peerOf('maren-phone')).routes.map(formatPrefix)).toEqual([
       '10.24.10.20/32',
       '10.24.40.20/31',
@@ -239,7 +239,7 @@ describe('who reaches what', () => {
     );
   });
 
-  test('Ask follows a traveller: granted, refused, and when the line that is called is down', () => {
+  test('Ask follows a remote user: granted, refused, and when the line that is called is down', () => {
     const outcome = (question: string) => {
       const { outcome: what, hops } = good(ask(farrow, question));
       return [what, hops.at(-1)!.stage];
@@ -537,7 +537,7 @@ describe('travellers', () => {
     expect(travel(farrow, phone, 'oversize').works).toBe(true);
   });
 
-  test("a hotel with the site's own block: single devices win, a whole network loses (longest match)", () => {
+  test("a hotel with the site's own subnet: single devices win, a whole network loses (longest match)", () => {
     expect(travel(farrow, peerOf('maren-phone'), 'hotel').works).toBe(true);
     const wide = siteOf((plan) => {
       plan.vpn.groups[0]!.grants = [{ id: 'g', network: 'office', device: '', service: '' }];

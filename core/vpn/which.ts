@@ -143,7 +143,7 @@ export function rankWays(site: Site, down: ReadonlySet<string> = new Set()): Ran
       score: (line ? -4 : -20) - (opened.can ? 0 : 8),
       reasons: [
         called,
-        'The last resort: the service stands in the open, and everybody tries its door.',
+        'The last resort: the service is open to the whole internet, and will be attacked.',
         ...(opened.says ? [opened.says] : []),
       ],
     },

@@ -29,7 +29,7 @@ export function detectionWorked(
 ): Worked<number> {
   const { bestSeconds, meanSeconds, worstSeconds } = detection(intervalSeconds, timeoutSeconds, losses);
   return worked(
-    'A dead line is noticed after',
+    'A failed line is found down after',
     worstSeconds,
     's at worst',
     [
@@ -51,7 +51,7 @@ export function returnWorked(
   const first = tidy((successes - 1) * intervalSeconds);
   const worst = tidy(successes * intervalSeconds + holdSeconds);
   return worked(
-    'A line that works again is believed after',
+    'A line counts as up again after',
     worst,
     's at worst',
     [
@@ -115,7 +115,7 @@ export function falseAlarmsWorked(
     !Number.isFinite(value)
       ? 'Everything is lost: the line counts as down all the time, and rightly.'
       : value < 1
-        ? 'Less than one a month by chance alone. Loss that comes in bursts makes more.'
+        ? 'Less than one a month by chance alone. Loss in bursts causes more.'
         : 'The line would be left without a fault, again and again: ask for more failures before down, or more targets.',
   );
 }
@@ -191,7 +191,7 @@ export function windowAlarmsWorked(
     `binomial distribution; ${arithmetic}`,
     Number.isFinite(value)
       ? undefined
-      : `With ${lossPercent} % loss the window stands at or above ${thresholdPercent} % most of the time: the line counts as down though it works. Set the threshold well above the loss that the line always has.`,
+      : `With ${lossPercent} % loss the window is at or above ${thresholdPercent} % most of the time: the line counts as down though it works. Set the threshold well above the loss that the line always has.`,
   );
 }
 

@@ -51,7 +51,7 @@ describe('the largest packet through a stack', () => {
     (stack, link, bytes) => expect(mtu(stack, link)).toBe(bytes),
   );
 
-  test('encryption in blocks: an inner 1400 makes 1464 (RFC 4303, RFC 4106), so that fits 1464 and not 1463', () => {
+  test('encryption in subnets: an inner 1400 makes 1464 (RFC 4303, RFC 4106), so that fits 1464 and not 1463', () => {
     expect(mtu('esp4', { linkBytes: 1464 })).toBeGreaterThanOrEqual(1400);
     expect(mtu('esp4', { linkBytes: 1463 })).toBeLessThan(1400);
   });

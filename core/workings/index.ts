@@ -200,7 +200,7 @@ function ofForward(forward: Forward): Worked[] {
           'arrives at',
           `${line ? (line.publicAddressKnown ? formatAddress(line.publicAddress) : line.name) : 'no uplink'} ${protocol} ${formatPorts(outside)}`,
         ),
-        step('let in', forward.allowed.says),
+        step('allowed sources', forward.allowed.says),
         step(
           'becomes',
           `${device?.address ? formatAddress(device.address) : (device?.name ?? 'no device')} ${protocol} ${formatPorts(inside)}`,

@@ -47,7 +47,7 @@ describe('workings', () => {
   });
 
   test.each([
-    [0, /silent/],
+    [0, /sends nothing/],
     [25, /all of them/],
     [60, /many do not/],
     [300, /closes in between/],

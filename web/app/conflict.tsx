@@ -36,8 +36,10 @@ export function ConflictDialog() {
         <MergeTable conflicts={conflicts} choices={choices} choose={setChoices} />
       </DialogContent>
       <DialogActions>
-        <Button onClick={() => session.settleConflict(theirs.plan, theirs)}>Keep all of there</Button>
-        <Button onClick={() => session.settleConflict(plan, theirs)}>Keep all of here</Button>
+        <Button onClick={() => session.settleConflict(theirs.plan, theirs)}>
+          Keep all from the other side
+        </Button>
+        <Button onClick={() => session.settleConflict(plan, theirs)}>Keep all from here</Button>
         <Button
           variant="contained"
           autoFocus

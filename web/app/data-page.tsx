@@ -444,7 +444,7 @@ function Browsers({ act }: { act: Act }) {
         </tbody>
       </table>
       <div className="row-actions">
-        <Button onClick={() => void invite()}>Let another browser in</Button>
+        <Button onClick={() => void invite()}>Sign in another browser</Button>
       </div>
       {address && (
         <p role="status">

@@ -49,7 +49,7 @@ export function MergeDialog({
         {problem && <p role="alert">{problem}</p>}
       </DialogContent>
       <DialogActions>
-        <Button onClick={close}>Leave it</Button>
+        <Button onClick={close}>Cancel</Button>
         <Button variant="contained" autoFocus onClick={send}>
           Merge as chosen
         </Button>

@@ -50,7 +50,9 @@ export function SignIn({ problem = '', done }: { problem?: string; done: () => v
   return (
     <main className="page">
       <h1>Sign in</h1>
-      <p>This browser is not signed in. Netter shows its sites only to browsers that its owner has let in.</p>
+      <p>
+        This browser is not signed in. Netter shows its sites only to browsers that its owner has signed in.
+      </p>
       <ol className="steps-plain">
         <li>
           Look at the terminal in which Netter was started: it printed a one-time address. Open that address.
@@ -58,7 +60,7 @@ export function SignIn({ problem = '', done }: { problem?: string; done: () => v
         <li>
           No terminal, or the address was used? In the program&apos;s folder run{' '}
           <code className="mono">npm run -s netter -- sign-in</code> for a new one. A browser that is signed
-          in makes one too: page &quot;Data&quot;, &quot;Let another browser in&quot;.
+          in makes one too: page &quot;Data&quot;, &quot;Sign in another browser&quot;.
         </li>
         <li>Or paste the address here.</li>
       </ol>

@@ -132,7 +132,7 @@ export function SitesPage() {
         >
           New site
         </Button>
-        <Button onClick={() => file.current?.click()}>Bring in a plan file …</Button>
+        <Button onClick={() => file.current?.click()}>Import a plan file …</Button>
         <input
           ref={file}
           type="file"
@@ -145,7 +145,7 @@ export function SitesPage() {
       {problem && (
         <div role="alert" className="note">
           <p>{problem}</p>
-          <Button onClick={() => setProblem(undefined)}>Understood</Button>
+          <Button onClick={() => setProblem(undefined)}>Dismiss</Button>
         </div>
       )}
       {known && (
@@ -162,7 +162,7 @@ export function SitesPage() {
             <Button onClick={() => void open(() => createSite(known.plan))}>
               Bring it in as a site of its own
             </Button>
-            <Button onClick={() => setKnown(undefined)}>Leave it</Button>
+            <Button onClick={() => setKnown(undefined)}>Cancel</Button>
           </div>
         </div>
       )}

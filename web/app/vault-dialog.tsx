@@ -40,7 +40,7 @@ export function VaultDialog({ open, name, close }: { open: boolean; name: string
         {problem && <p role="alert">{problem}</p>}
       </DialogContent>
       <DialogActions>
-        {state === 'open' && <Button onClick={() => void ask('lock', {})}>Lock it</Button>}
+        {state === 'open' && <Button onClick={() => void ask('lock', {})}>Lock</Button>}
         <Button onClick={close}>Close</Button>
       </DialogActions>
     </Dialog>
@@ -121,7 +121,7 @@ function Make({ ask }: { ask: Ask }) {
         ready={one !== '' && one === two}
       >
         <Secret label="Passphrase" value={one} change={setOne} first />
-        <Secret label="The same again" value={two} change={setTwo} />
+        <Secret label="Repeat the passphrase" value={two} change={setTwo} />
         {two !== '' && one !== two && <p className="quiet">The two differ.</p>}
       </Form>
     </>
@@ -267,7 +267,7 @@ function ChangePassphrase({ ask, around }: { ask: Ask; around: readonly string[]
     <details>
       <summary>Another passphrase</summary>
       <Form send={() => void send()} button="Change it" ready={before !== '' && after !== ''}>
-        <Secret label="Passphrase until now" value={before} change={setBefore} />
+        <Secret label="Current passphrase" value={before} change={setBefore} />
         <Secret label="New passphrase" value={after} change={setAfter} />
       </Form>
       {done && <p role="status">The new passphrase opens the vault from now on; the old one does not.</p>}

@@ -217,7 +217,7 @@ export function RowTable({
             <p key={note}>{note}</p>
           ))}
           {notes.length > 6 && <p>… and {notes.length - 6} more.</p>}
-          <Button onClick={() => setNotes([])}>Understood</Button>
+          <Button onClick={() => setNotes([])}>Dismiss</Button>
         </div>
       )}
     </div>

@@ -24,8 +24,8 @@ export function Component() {
         title="Acceptance"
         says={
           accepted.length === 0
-            ? 'No promises yet: they come from the lines, the inside networks and the forwards.'
-            : `${done} of ${accepted.length} promises ${done === 1 ? 'is' : 'are'} proven. A promise needs its least evidence; a weaker one never stands in for it.`
+            ? 'No promises yet: they follow from the lines, the inside networks and the port forwards.'
+            : `${done} of ${accepted.length} promises ${done === 1 ? 'is' : 'are'} proven. A promise needs its least evidence; a weaker one does not count.`
         }
       >
         <Initials />
@@ -51,7 +51,7 @@ export function Component() {
           ))}
         </table>
       )}
-      <h3>The ladder of evidence</h3>
+      <h3>Levels of evidence</h3>
       <ol className="ladder">
         {rungs.map((rung) => (
           <li key={rung.id}>
@@ -145,7 +145,7 @@ function EvidenceBox({ accepted }: { accepted: Accepted }) {
   return (
     <div className="evidence">
       {promise.ladder && (
-        <ol className="own-ladder" aria-label={`The ladder of: ${promise.says}`}>
+        <ol className="own-ladder" aria-label={`Evidence for: ${promise.says}`}>
           {promise.ladder.map((each) => (
             <li key={each.rung} className={each.rung === promise.least ? 'least' : ''}>
               <span className={`state ${reached.has(each.rung) ? 'state-good' : ''}`}>
@@ -154,7 +154,7 @@ function EvidenceBox({ accepted }: { accepted: Accepted }) {
               </span>
               <span>
                 {each.says}
-                {each.rung === promise.least && <strong> This much is needed.</strong>}
+                {each.rung === promise.least && <strong> Needed for this promise.</strong>}
               </span>
             </li>
           ))}
@@ -217,7 +217,7 @@ function EvidenceBox({ accepted }: { accepted: Accepted }) {
             />
           </label>
         )}
-        <Button type="submit">Note it</Button>
+        <Button type="submit">Record it</Button>
       </form>
       {problem && <p role="alert">{problem}</p>}
     </div>

@@ -28,7 +28,7 @@ const stateWords: readonly (readonly [AccessState, string])[] = [
   ['revoked', 'revoked'],
 ];
 
-/** Who may come in today, what happened to whose access, and whether the router agrees. */
+/** Remote access today, what happened to whose access, and whether the router agrees. */
 export function AccessSection() {
   const site = useSite();
   const { id } = useSession();
@@ -45,7 +45,7 @@ export function AccessSection() {
   const name = site.about.name || 'site';
   return (
     <section aria-labelledby="access">
-      <h3 id="access">Who may come in today</h3>
+      <h3 id="access">Remote access today</h3>
       <p>
         {list.length} {list.length === 1 ? 'device' : 'devices'}: {counts.join(', ')}.
         {next && (
@@ -84,9 +84,9 @@ function Events({ events, day }: { events: readonly AccessEvent[]; day: string }
   const [open, setOpen] = useState(false);
   return (
     <details className="access-events" onToggle={({ currentTarget }) => setOpen(currentTarget.open)}>
-      <summary>What happened to access, and what will: {events.length}</summary>
+      <summary>Changes of access, and what will: {events.length}</summary>
       {open && (
-        <table className="losses" aria-label="What happened to access">
+        <table className="losses" aria-label="Changes of access">
           <thead>
             <tr>
               <th scope="col">Day</th>
@@ -109,7 +109,7 @@ function Events({ events, day }: { events: readonly AccessEvent[]; day: string }
   );
 }
 
-/** What the router itself lists: keys that nobody has any more, blocks that are too wide, and when each was last seen. */
+/** Peer list of the router: keys that nobody has any more, blocks that are too wide, and when each was last seen. */
 function RouterList() {
   const session = useSession();
   const site = useSite();
@@ -124,13 +124,13 @@ function RouterList() {
   };
   return (
     <>
-      <h4 className="sub">What the router itself lists</h4>
-      <PasteOrDrop label="What the router lists of its far ends" value={text} onText={setText} />
+      <h4 className="sub">Peer list of the router</h4>
+      <PasteOrDrop label="Peer list of the router" value={text} onText={setText} />
       {parsed && !parsed.ok && <p role="alert">{parsed.problem.says}</p>}
       {compared && (
         <div role="status">
           <p>
-            {compared.known} of its far ends are in the plan.
+            {compared.known} of its peers are in the plan.
             {compared.faults.length === 0 && ' Router and plan agree.'}
           </p>
           <FaultList faults={compared.faults} />

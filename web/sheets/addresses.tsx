@@ -32,7 +32,7 @@ export function Component() {
         ))}
         {ids.length === 0 && (
           <p className="empty">
-            No inside network yet. The first one gets a free private block; change what does not suit.
+            No inside network yet. The first one gets a free private subnet; change what does not suit.
           </p>
         )}
         <div className="row-actions">

@@ -21,11 +21,11 @@ import { SheetHead } from '../parts/sheet-head.tsx';
 
 const outcomeWords: Record<Outcome, { word: string; good: boolean }> = {
   delivered: { word: 'Delivered', good: true },
-  hairpin: { word: 'Delivered, by a hairpin', good: true },
+  hairpin: { word: 'Delivered by hairpin NAT', good: true },
   refused: { word: 'Refused', good: false },
   dropped: { word: 'Dropped', good: false },
   'no-route': { word: 'No route', good: false },
-  impossible: { word: 'Impossible', good: false },
+  impossible: { word: 'Not possible', good: false },
 };
 
 export function Component() {
@@ -52,7 +52,7 @@ export function Component() {
         title="Ask"
         says={
           question === '' ? (
-            'Follow one packet through the site, hop by hop, there and back; or look up what a field is called.'
+            'Follow one packet through the site, hop by hop, out and back; or look up a term.'
           ) : (
             <span className="mono">{question}</span>
           )
@@ -134,8 +134,8 @@ function AnswerView({ answer }: { answer: Answer }) {
       <p className={`verdict ${good ? 'verdict-good' : 'verdict-bad'}`} role="status">
         <strong>{word}.</strong> {answer.says}
       </p>
-      <HopTable title="There" hops={answer.hops} />
-      {answer.reply.length > 0 && <HopTable title="And back" hops={answer.reply} />}
+      <HopTable title="Forward path" hops={answer.hops} />
+      {answer.reply.length > 0 && <HopTable title="Return path" hops={answer.reply} />}
     </>
   );
 }
@@ -149,8 +149,8 @@ function HopTable({ title, hops }: { title: string; hops: readonly HopText[] }) 
         <thead>
           <tr>
             <th scope="col">Where</th>
-            <th scope="col">Looked at</th>
-            <th scope="col">Decided</th>
+            <th scope="col">Table entry</th>
+            <th scope="col">Decision</th>
           </tr>
         </thead>
         <tbody>

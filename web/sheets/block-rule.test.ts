@@ -7,7 +7,7 @@ import { rulePicture } from './block-rule.tsx';
 const picture = (change: Parameters<typeof soundPlan>[0] = () => {}) =>
   rulePicture(compile(soundPlan(change)), 0);
 
-describe('the ruler of a block', () => {
+describe('the ruler of a subnet', () => {
   test('names its ends and the size of the pool', () => {
     expect(picture()).toMatchObject({
       first: '10.24.10.1',
@@ -17,7 +17,7 @@ describe('the ruler of a block', () => {
     });
   });
 
-  test('is not drawn while the block cannot be read, and shows no pool that is reversed', () => {
+  test('is not drawn while the subnet cannot be read, and shows no pool that is reversed', () => {
     expect(
       picture((plan) => {
         plan.networks[0]!.prefix = '10.24.10.0/';
@@ -30,7 +30,7 @@ describe('the ruler of a block', () => {
     ).toBeUndefined();
   });
 
-  test('leaves out what lies outside: a router or a device of another block', () => {
+  test('leaves out what lies outside: a router or a device of another subnet', () => {
     const found = picture((plan) => {
       plan.networks[0]!.routerAddress = '10.99.0.1';
       plan.devices[0]!.address = '10.99.0.20';

@@ -123,7 +123,7 @@ export function Certificates() {
             <input
               className="boxed"
               value={person}
-              placeholder={use === 'server' ? 'the name that travellers call' : 'a person and a device'}
+              placeholder={use === 'server' ? 'the name that remote users call' : 'a person and a device'}
               onChange={({ target }) => setPerson(target.value)}
               maxLength={200}
               list={use === 'client' ? 'people-of-the-site' : undefined}

@@ -269,7 +269,7 @@ function Causes() {
         row={() => sharedCauseSchema.parse({ id: newId(), uplinks: uplinks.map(([uplink]) => uplink) })}
         what="cause"
         addLabel="Add a cause"
-        empty="None written down. Follow both lines to the street: pole, mast, duct, provider, the power strip they are plugged into."
+        empty="None entered. Follow both lines to the street: pole, mast, duct, provider, the power strip they are plugged into."
       />
       <div className="ledger">
         <Field at="/failover/power/wattHours" />

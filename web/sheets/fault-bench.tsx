@@ -33,7 +33,7 @@ export function FaultBench() {
   const [run, setRun] = useState<SimulationRun>();
   const [kept, setKept] = useState<SimulationRun>();
   const [at, setAt] = useState(0);
-  if (site.lines.length === 0) return <p className="empty">There is no line yet that could fail.</p>;
+  if (site.lines.length === 0) return <p className="empty">No line yet: add one on the Uplinks sheet.</p>;
   const change = (id: string, part: Partial<ScriptedFault>): void =>
     setFaults(faults.map((each) => (each.id === id ? { ...each, ...part } : each)));
   const start = async (seed: number): Promise<void> => {
@@ -54,7 +54,7 @@ export function FaultBench() {
   };
   return (
     <section aria-labelledby="fault-bench">
-      <h3 id="fault-bench">Let a line fail</h3>
+      <h3 id="fault-bench">Simulate a line failure</h3>
       <form
         className="fault-form"
         onSubmit={(event) => {
@@ -101,9 +101,11 @@ export function FaultBench() {
             minutes
           </label>
           <Button type="submit" variant="contained" disabled={!ready}>
-            Let it happen
+            Run the failure
           </Button>
-          {run && <Button onClick={() => void start(run.seed + 1)}>Once more, with other luck</Button>}
+          {run && (
+            <Button onClick={() => void start(run.seed + 1)}>Run again with other random values</Button>
+          )}
         </div>
       </form>
       {run && (
@@ -116,7 +118,7 @@ export function FaultBench() {
           <Moment run={run} at={at} />
           {kept && kept !== run && (
             <>
-              <h4 className="sub">The run that was kept</h4>
+              <h4 className="sub">Saved run</h4>
               <Timeline run={kept} at={at} moveTo={setAt} />
             </>
           )}
@@ -202,7 +204,7 @@ function FaultRow({
   );
 }
 
-/** What was lost, flow by flow, beside the run that was kept. */
+/** Traffic lost, flow by flow, beside the run that was kept. */
 function Verdict({
   run,
   kept,
@@ -224,21 +226,23 @@ function Verdict({
     <>
       <p className={broken.length > 0 ? 'bench-says bench-failed' : 'bench-says'} role="status">
         {run.promises.length === 0
-          ? 'Nothing is promised for the day a line fails; below is what would happen.'
+          ? 'Nothing is promised for a line failure; this is what would happen.'
           : broken.length === 0
             ? `Kept: ${run.promises.map((each) => `${each.says} (longest gap ${each.longestGap} s)`).join('; ')}.`
             : `Not kept: ${broken.map((each) => `${each.says} (out for ${each.longestGap} s)`).join('; ')}.`}{' '}
-        {run.switches === 0 ? 'Traffic never changed over.' : `Traffic changed over ${run.switches} times.`}{' '}
+        {run.switches === 0
+          ? 'Traffic never switched.'
+          : `Traffic switched ${run.switches} ${run.switches === 1 ? 'time' : 'times'}.`}{' '}
         {run.backupGigabytes > 0 && `${run.backupGigabytes} GB went over the backup.`}
       </p>
-      <table className="losses" aria-label="What was lost">
+      <table className="losses" aria-label="Traffic lost">
         <thead>
           <tr>
             <th scope="col">Traffic</th>
             <th scope="col">Longest gap</th>
-            <th scope="col">Lost in all</th>
+            <th scope="col">Lost in total</th>
             <th scope="col">Sessions lost</th>
-            {other && <th scope="col">Longest gap, kept run</th>}
+            {other && <th scope="col">Longest gap, saved run</th>}
           </tr>
         </thead>
         <tbody>
@@ -254,7 +258,7 @@ function Verdict({
         </tbody>
       </table>
       <div className="row-actions">
-        <Button onClick={keep}>{kept === run ? 'Do not keep it' : 'Keep this run to compare'}</Button>
+        <Button onClick={keep}>{kept === run ? 'Discard the saved run' : 'Save this run to compare'}</Button>
         {kept === run && (
           <span className="quiet">
             Change the plan or the faults, let it happen again, and both stand side by side.

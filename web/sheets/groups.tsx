@@ -13,7 +13,7 @@ export function Groups() {
   const { ids, add, remove } = useRows<GroupPlan>('/vpn/groups');
   return (
     <section aria-labelledby="groups" data-at="/vpn/groups" tabIndex={-1}>
-      <h3 id="groups">Groups, and what each may reach</h3>
+      <h3 id="groups">Groups and what each may reach</h3>
       {ids.map((id, index) => (
         <GroupCard key={id} index={index} remove={remove} />
       ))}

@@ -91,7 +91,7 @@ export function JoinPanel() {
       {rows.length === 0 ? (
         <p className="empty">
           {customer === ''
-            ? 'Sites of one customer can be joined: name the customer on the Site sheet.'
+            ? 'Sites of one customer can be connected: enter the customer on the Site sheet.'
             : `No other site of ${customer} is on this machine. Make it first, or type it in by hand.`}
         </p>
       ) : (
@@ -176,13 +176,13 @@ function CalledOtherwise({ joined }: { joined: Joined }) {
   );
   if (rows.length === 0) return null;
   return (
-    <table className="losses" aria-label="What devices are called at the other sites">
+    <table className="losses" aria-label="Device addresses at the other sites">
       <thead>
         <tr>
           <th scope="col">Device</th>
           <th scope="col">Site, network</th>
           <th scope="col">There</th>
-          <th scope="col">Called elsewhere</th>
+          <th scope="col">Address seen from elsewhere</th>
         </tr>
       </thead>
       <tbody>

@@ -30,7 +30,7 @@ export function People() {
   const addOne = (): void => add(newPeer(compile(session.snapshot().plan), newId(), today()), 'person');
   return (
     <section aria-labelledby="people" data-at="/vpn/peers" tabIndex={-1}>
-      <h3 id="people">People, one row a device</h3>
+      <h3 id="people">Remote users, one row per device</h3>
       <RowTable
         at="/vpn/peers"
         columns={[
@@ -182,7 +182,7 @@ function PersonActions({
             Begin a key rotation
           </Button>
           <Button onClick={() => session.patch(renewAccess(peer, index, today()))}>Renew for a year</Button>
-          <Button onClick={() => session.patch(revokeAccess(index, today()))}>Lost or gone: revoke it</Button>
+          <Button onClick={() => session.patch(revokeAccess(index, today()))}>Revoke this device</Button>
           {others > 0 && (
             <Button
               onClick={() =>

@@ -55,11 +55,11 @@ export function PersonPanel({ index }: { index: number }) {
           ))}
         </ol>
         <p>
-          <span className="quiet">Reaches exactly:</span>{' '}
+          <span className="quiet">May reach:</span>{' '}
           {page.opens.map(({ what }) => what).join('; ') || 'nothing'}.
         </p>
         <p>
-          <span className="quiet">Into the tunnel:</span>{' '}
+          <span className="quiet">Allowed IPs of the client:</span>{' '}
           <span className="mono">{page.facts.find(({ label }) => label === 'Into the tunnel')?.value}</span>
         </p>
         {[...(secrets ? [page.keyCaution] : []), ...page.cautions].map((each) => (
@@ -73,7 +73,7 @@ export function PersonPanel({ index }: { index: number }) {
               <Button onClick={() => download(`${peer.name}.conf`, [text], 'text/plain')}>
                 Save the profile
               </Button>
-              <Button onClick={() => setSecrets(undefined)}>Hide it</Button>
+              <Button onClick={() => setSecrets(undefined)}>Hide</Button>
             </>
           ) : state === 'open' ? (
             <Button variant="contained" onClick={() => void show()}>
@@ -200,7 +200,7 @@ function Printed({ page, picture, done }: { page: PersonPage; picture: string; d
         </ol>
         {picture && <div className="paper-code" dangerouslySetInnerHTML={{ __html: picture }} />}
       </div>
-      <h2>What opens</h2>
+      <h2>What you can reach</h2>
       <table>
         <tbody>
           {page.opens.map(({ what, where }) => (
@@ -211,7 +211,7 @@ function Printed({ page, picture, done }: { page: PersonPage; picture: string; d
           ))}
         </tbody>
       </table>
-      <h2>When it does not</h2>
+      <h2>If it does not work</h2>
       <ul>
         {page.ifNot.map((each) => (
           <li key={each}>{each}</li>

@@ -4,7 +4,7 @@ import { useSite } from '../app/analysis.ts';
 import { PasteOrDrop } from '../parts/paste-or-drop.tsx';
 import { FaultList } from '../parts/severity.tsx';
 
-/** A profile from the field: every fault of it, named against the plan. */
+/** Check a client profile: every fault of it, named against the plan. */
 export function ProfileCheck() {
   const site = useSite();
   const [text, setText] = useState('');
@@ -12,8 +12,8 @@ export function ProfileCheck() {
   const checked = parsed?.ok ? checkProfile(site, parsed.value) : undefined;
   return (
     <section aria-labelledby="profile-check">
-      <h3 id="profile-check">A profile from the field</h3>
-      <PasteOrDrop label="A profile from the field" value={text} onText={setText} />
+      <h3 id="profile-check">Check a client profile</h3>
+      <PasteOrDrop label="Check a client profile" value={text} onText={setText} />
       {parsed && !parsed.ok && <p role="alert">{parsed.problem.says}</p>}
       {checked && (
         <div role="status">

@@ -34,7 +34,7 @@ export function RandomYears() {
   };
   return (
     <section aria-labelledby="random-years">
-      <h3 id="random-years">Ten thousand years of bad luck</h3>
+      <h3 id="random-years">Availability over random years</h3>
       <div className="row-actions">
         <select
           className="choice boxed"

@@ -58,8 +58,8 @@ describe('who may come in today', () => {
         <AccessSection />,
       ),
     ).toBe('');
-    expect(words(() => {})).toContain('What the router itself lists');
-    expect(words((plan) => (plan.vpn.way = 'ikev2'))).not.toContain('What the router itself lists');
+    expect(words(() => {})).toContain('Peer list of the router');
+    expect(words((plan) => (plan.vpn.way = 'ikev2'))).not.toContain('Peer list of the router');
   });
 });
 
@@ -90,7 +90,7 @@ describe('the page of a person', () => {
   test('nobody is there any more', () => expect(page(9)).toBe(''));
 });
 
-describe('joined sites', () => {
+describe('site-to-site', () => {
   test('each is a card with what becomes of its tunnel, and a hub says what it passes on', () => {
     const words = wordsOf(draw(demoPlan('mill-lane'), <JoinedSites />));
     expect(words).toContain('while DSL of Mill Lane branch library is down up');
@@ -148,16 +148,16 @@ describe('joined sites', () => {
 
 describe('the sheet', () => {
   test.each([
-    ['none', [], ['Groups, and what each may reach', 'Joined sites']],
+    ['none', [], ['Groups and what each may reach', 'Site-to-site']],
     [
       'wireguard',
-      ['The tunnel, on the side of the router', 'What to enter on the router'],
+      ['Tunnel settings of the router', 'What to enter on the router'],
       ['Certificates of the site'],
     ],
-    ['ikev2', ['Certificates of the site', 'HMAC-SHA2-256'], ['Joined sites', 'A profile from the field']],
-    ['tls', ['Certificates of the site', 'TLS 1.3'], ['Joined sites']],
-    ['mesh', ['Groups, and what each may reach', 'Who may come in today'], ['The tunnel, on the side']],
-    ['dated', [], ['Groups, and what each may reach']],
+    ['ikev2', ['Certificates of the site', 'HMAC-SHA2-256'], ['Site-to-site', 'Check a client profile']],
+    ['tls', ['Certificates of the site', 'TLS 1.3'], ['Site-to-site']],
+    ['mesh', ['Groups and what each may reach', 'Remote access today'], ['The tunnel, on the side']],
+    ['dated', [], ['Groups and what each may reach']],
   ] as const)('with %s shows what belongs to it and nothing else', (way, there, missing) => {
     const words = wordsOf(
       draw(
@@ -171,7 +171,7 @@ describe('the sheet', () => {
 
   test('a pool that is missing is offered, for both families', () => {
     const offers = (change: (plan: Plan) => unknown): number =>
-      wordsOf(draw(farrow(change), <RemoteAccess />)).split('Offer one').length - 1;
+      wordsOf(draw(farrow(change), <RemoteAccess />)).split('Suggest one').length - 1;
     expect(offers(() => {})).toBe(0);
     expect(offers((plan) => (plan.vpn.pool6 = ''))).toBe(1);
     expect(offers((plan) => Object.assign(plan.vpn, { pool: '', pool6: '' }))).toBe(2);
@@ -184,9 +184,9 @@ describe('the sheet', () => {
   });
 });
 
-test('a traveller on the Bench: what is seen at both ends, and captures where something is on the wire', () => {
+test('a remote user on the Bench: what is seen at both ends, and captures where something is on the wire', () => {
   const markup = draw(farrow(), <TravellerBench />);
-  expect(wordsOf(markup)).toContain('At the traveller At the router');
+  expect(wordsOf(markup)).toContain('At the client At the router');
   expect(wordsOf(markup)).toContain('Save the capture at the router');
   expect(
     draw(
@@ -196,7 +196,7 @@ test('a traveller on the Bench: what is seen at both ends, and captures where so
   ).toBe('');
 });
 
-test('the record names who may come in, to what, and the sites that are joined', () => {
+test('the record names who may come in, to what, and the sites that are connected', () => {
   const later = dayAfter(today(), 400);
   const words = wordsOf(
     draw(

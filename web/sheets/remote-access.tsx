@@ -75,15 +75,15 @@ function Tunnel() {
   };
   return (
     <section aria-labelledby="tunnel" data-at="/vpn" tabIndex={-1}>
-      <h3 id="tunnel">The tunnel, on the side of the router</h3>
+      <h3 id="tunnel">Tunnel settings of the router</h3>
       <div className="ledger">
         <div className="secret-field">
           <Field at="/vpn/pool" />
-          {pool === '' && <Button onClick={offer}>Offer one</Button>}
+          {pool === '' && <Button onClick={offer}>Suggest one</Button>}
         </div>
         <div className="secret-field">
           <Field at="/vpn/pool6" />
-          {pool6 === '' && <Button onClick={offer6}>Offer one</Button>}
+          {pool6 === '' && <Button onClick={offer6}>Suggest one</Button>}
         </div>
         <Field at="/vpn/port" />
         <Field at="/vpn/mtuBytes" placeholder={String(mtu)} />

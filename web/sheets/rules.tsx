@@ -23,7 +23,7 @@ export function Component() {
     <>
       <SheetHead
         title="Rules"
-        says="What may pass. Inside goes out; everything else is refused unless it stands here."
+        says="What may pass. Connections from inside to the internet are allowed; everything else is refused unless it is listed here."
       />
       <Forwards />
       <section aria-labelledby="between" data-at="/reach" tabIndex={-1}>
@@ -49,7 +49,7 @@ function Forwards() {
   };
   return (
     <section aria-labelledby="forwards" data-at="/forwards" tabIndex={-1}>
-      <h3 id="forwards">Let in from outside</h3>
+      <h3 id="forwards">Port forwarding</h3>
       <RowTable
         at="/forwards"
         columns={[
@@ -64,7 +64,7 @@ function Forwards() {
         addLabel="Add a forward"
         paste={paste}
         pasteHint="Outside port, protocol, device, inside port and what for, one row each: copied from a spreadsheet, or with commas."
-        empty="Nothing is let in from outside. That is the safest rule there is."
+        empty="No port is forwarded: nothing can be opened from outside."
       >
         {ids.map((id, index) => (
           <ForwardRow key={id} index={index} uplinks={uplinks} devices={devices} remove={remove} />
@@ -157,8 +157,8 @@ function Allowances() {
           'from',
         )
       }
-      addLabel="Add an allowance"
-      empty="No allowances: the networks are apart."
+      addLabel="Add an exception"
+      empty="No exceptions: the networks are separate."
     >
       {ids.map((id, index) => (
         <AllowanceRow key={id} index={index} networks={networks} remove={remove} />
@@ -223,7 +223,7 @@ function OutboundNat() {
   const uplinks = useUplinkChoices();
   return (
     <section aria-labelledby="outbound">
-      <h3 id="outbound">On the way out</h3>
+      <h3 id="outbound">Source NAT and outbound</h3>
       {uplinks.length === 0 && <p className="empty">No uplink yet.</p>}
       <div className="ledger">
         {uplinks.map(([id, name], index) => (
@@ -248,7 +248,7 @@ function Routes() {
         ]}
         add={() => add(routeSchema.parse({ id: newId() }), 'prefix')}
         addLabel="Add a route"
-        empty="None: every block is directly connected, and the rest goes out by the first uplink that is up."
+        empty="None: every subnet is directly connected, and everything else leaves by the first uplink that is up."
       >
         {ids.map((id, index) => (
           <tr key={id} data-at={`/routes/${index}`} tabIndex={-1}>

@@ -21,9 +21,9 @@ import { clockText, dayText, spanText } from '../parts/time.ts';
 import { Timer } from './timer.tsx';
 
 const verdictWords: Record<Verdict['kind'], string> = {
-  good: 'In order.',
-  doubt: 'Look again.',
-  bad: 'Not in order.',
+  good: 'Correct.',
+  doubt: 'Check again.',
+  bad: 'Wrong.',
 };
 const fresh: StepState = { done: false, last: undefined, history: [], timerAt: undefined };
 
@@ -186,7 +186,7 @@ function StepBody({
     <div className="step-body">
       {step.cautions.map((caution) => (
         <p key={caution} className="caution">
-          <strong>Mind:</strong> {caution}
+          <strong>Caution:</strong> {caution}
         </p>
       ))}
       {step.entries.length > 0 && (
@@ -216,15 +216,15 @@ function StepBody({
       <dl className="step-facts">
         {step.session.kind === 'router' && (
           <>
-            <dt>Router at</dt>
+            <dt>On the router</dt>
             <dd className="mono">{step.session.address}</dd>
           </>
         )}
         <dt>Why</dt>
         <dd>{step.why}</dd>
-        <dt>Proof</dt>
+        <dt>Check</dt>
         <dd>{step.proof}</dd>
-        <dt>If not</dt>
+        <dt>If it fails</dt>
         <dd>{step.ifNot}</dd>
       </dl>
       {!state.done && step.highSeconds > 0 && (

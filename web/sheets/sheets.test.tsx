@@ -207,7 +207,7 @@ describe('what a person is told', () => {
 
   test('an empty list says what to do instead of showing an empty table', () => {
     const plan = emptyPlan('New site', () => `n${(ids += 1)}`);
-    expect(wordsOf(draw(plan, <Rules />))).toContain('Nothing is let in from outside');
+    expect(wordsOf(draw(plan, <Rules />))).toContain('No port is forwarded');
     expect(wordsOf(draw({ ...plan, uplinks: [] }, <Uplinks />))).toContain('the likely types are ranked');
     expect(wordsOf(draw({ ...plan, networks: [] }, <Addresses />))).toContain('No inside network yet');
   });

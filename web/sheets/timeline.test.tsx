@@ -25,8 +25,8 @@ describe('the strip chart', () => {
 
   test('it opens on the change, offers the way back, and the slider keeps to the view', () => {
     const markup = drawn(0);
-    expect(markup).toMatch(/aria-pressed="true"[^>]*>The change/);
-    expect(markup).toContain('The way back');
+    expect(markup).toMatch(/aria-pressed="true"[^>]*>Switching over/);
+    expect(markup).toContain('Switching back');
     const [, least, value] = /min="([\d.]+)"[^>]*value="([\d.]+)"/.exec(markup)!;
     expect(Number(value)).toBeGreaterThanOrEqual(Number(least));
   });
@@ -35,7 +35,7 @@ describe('the strip chart', () => {
     const quiet = renderToStaticMarkup(
       <Timeline run={runOf('resolver:fibre')} at={0} moveTo={() => undefined} />,
     );
-    expect(quiet).not.toContain('The way back');
+    expect(quiet).not.toContain('Switching back');
   });
 
   test('at a moment: what happened last, what the router believes, what people say', () => {

@@ -44,7 +44,7 @@ function views({ events, flows, lanes, untilSeconds, faults }: SimulationRun): (
   const back = active.at(-1);
   const all = ['The whole run', { from: 0, to: untilSeconds }] as const;
   const change = [
-    'The change',
+    'Switching over',
     { from: Math.max(0, begins - 10), to: Math.min(untilSeconds, begins + 2 * gap + 15) },
   ] as const;
   if (events.length === 0) return [all];
@@ -52,7 +52,7 @@ function views({ events, flows, lanes, untilSeconds, faults }: SimulationRun): (
     ? [
         all,
         change,
-        ['The way back', { from: Math.max(0, back.from - 90), to: Math.min(untilSeconds, back.from + 30) }],
+        ['Switching back', { from: Math.max(0, back.from - 90), to: Math.min(untilSeconds, back.from + 30) }],
       ]
     : [all, change];
 }
@@ -141,7 +141,7 @@ export function Timeline({
         <span className="mono">{clockOf(cursor)}</span>
         <input
           type="range"
-          aria-label="Moment"
+          aria-label="Time"
           min={span.from}
           max={span.to}
           step={Math.max(0.1, Math.round((span.to - span.from) / 60) / 10)}

@@ -30,7 +30,7 @@ export function TravellerBench() {
   };
   return (
     <section aria-labelledby="traveller">
-      <h3 id="traveller">Let a traveller come in</h3>
+      <h3 id="traveller">Simulate a remote user</h3>
       <div className="bench-form">
         <label>
           Who
@@ -62,7 +62,7 @@ export function TravellerBench() {
       <ol className="travel" aria-label="What is seen at both ends">
         <li className="travel-head" aria-hidden="true">
           <span />
-          <span>At the traveller</span>
+          <span>At the client</span>
           <span>At the router</span>
         </li>
         {events.map((event, index) => (
@@ -70,7 +70,7 @@ export function TravellerBench() {
             <span className="mono">{event.at.toFixed(1)} s</span>
             <span>
               {event.end !== 'router' && event.says}
-              <span className="hidden">{event.end === 'router' ? '' : ' (at the traveller)'}</span>
+              <span className="hidden">{event.end === 'router' ? '' : ' (at the remote user)'}</span>
             </span>
             <span>{event.end !== 'traveller' && event.says}</span>
           </li>
@@ -78,7 +78,7 @@ export function TravellerBench() {
       </ol>
       {events.some(({ packet }) => packet) && (
         <div className="row-actions">
-          <Button onClick={() => void save('traveller')}>Save the capture at the traveller</Button>
+          <Button onClick={() => void save('traveller')}>Save the capture at the client</Button>
           <Button disabled={!arrives} onClick={() => void save('router')}>
             Save the capture at the router
           </Button>

@@ -192,7 +192,7 @@ function Ports() {
         row={() => portSchema.parse({ id: newId() })}
         what="port"
         addLabel="Add a port"
-        empty="Not written down. List them where the wrong one can be picked: a line in a LAN port reaches the inside without passing the router."
+        empty="Not entered. List them where the wrong one can be picked: a line in a LAN port reaches the inside without passing the router."
       />
     </section>
   );

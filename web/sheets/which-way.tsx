@@ -19,7 +19,7 @@ export function WhichWay() {
   };
   return (
     <section aria-labelledby="way" data-at="/vpn/way" tabIndex={-1}>
-      <h3 id="way">Which way in</h3>
+      <h3 id="way">Remote-access method</h3>
       <div className="ledger">
         <Field at="/vpn/outsideService" />
         <Field at="/vpn/boxMbps" />
@@ -33,7 +33,7 @@ export function WhichWay() {
               value={failed ? 'down' : 'up'}
               onChange={({ target }) => setFailed(target.value === 'down')}
             >
-              <option value="up">as on most days</option>
+              <option value="up">with every line up</option>
               <option value="down">while {first.name} is down</option>
             </select>
           </label>
@@ -41,7 +41,7 @@ export function WhichWay() {
       </div>
       <details className="ways-all" open={way === 'none' || failed}>
         <summary>
-          {way === 'none' ? 'The ways, best first' : `All ways, best first: ${ranked[0]!.title} leads`}
+          {way === 'none' ? 'Methods, best first' : `All methods, best first: ${ranked[0]!.title} fits best`}
         </summary>
         {site.lines.length === 0 && (
           <p className="empty">
@@ -49,7 +49,7 @@ export function WhichWay() {
             Uplinks sheet first.
           </p>
         )}
-        <ol className="ways" aria-label="Ways in, best first">
+        <ol className="ways" aria-label="Remote-access methods, best first">
           {ranked.map((each) => (
             <li key={each.way} className={each.fits || !each.known ? '' : 'way-unfit'}>
               <div>
@@ -78,7 +78,7 @@ export function WhichWay() {
               ?.reasons.slice(0, 2)
               .join(' ')}
           </span>
-          <Button onClick={() => choose('none')}>Nobody comes in</Button>
+          <Button onClick={() => choose('none')}>No remote access</Button>
         </div>
       )}
     </section>

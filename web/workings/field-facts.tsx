@@ -13,7 +13,7 @@ export function FieldFacts({ at }: { at: string }) {
         {field.kind === 'number' &&
           field.usual &&
           ` Usually ${field.usual.value}${field.unit && ` ${field.unit}`} (${field.usual.source}).`}
-        {field.kind === 'secret' && ' Here stands its name in the vault, never the secret.'}
+        {field.kind === 'secret' && ' The plan holds its name in the vault, never the secret.'}
         {emptyMeans !== undefined && ` Empty: ${emptyMeans}.`}
       </p>
       {alsoCalled.length > 0 && <p className="quiet">Also called: {alsoCalled.join(', ')}.</p>}

@@ -112,7 +112,7 @@ export const forwardSchema = z.strictObject({
   purpose: text('What for', 'What the forward is for, in a few words.', {
     alsoCalled: ['Description', 'Rule name'],
   }),
-  uplink: refersTo('/uplinks', 'Uplink', 'The line on which it comes in.', {
+  uplink: refersTo('/uplinks', 'Uplink', 'The line on which the packets arrive.', {
     alsoCalled: ['WAN interface', 'Incoming interface'],
   }),
   device: refersTo('/devices', 'Device', 'The device to which it is forwarded.', {

@@ -58,7 +58,7 @@ export const surveyReading = z.strictObject({
   takenAt: text('Taken at', 'Date and time (ISO 8601).', { longest: 40, mono: true }),
 });
 
-const roundTripMs = number('Round-trip time', 'Median of ten pings to the far end.', {
+const roundTripMs = number('Round-trip time', 'Median of ten pings to the other end of the link.', {
   unit: 'ms',
   most: 60_000,
 });

@@ -53,7 +53,7 @@ const routes = (handoff: Readonly<Record<string, unknown>>): boolean => handoff.
 const handoff = z.strictObject({
   mode: choice(
     'In front of the router',
-    'What stands between the line and the router.',
+    'The device between the line and the router.',
     handoffTitles,
     'none',
     {

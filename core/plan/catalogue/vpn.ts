@@ -227,7 +227,7 @@ export const certificateSchema = z.strictObject({
 });
 
 export const vpnSettings = z.strictObject({
-  way: choice('Remote access', 'How remote users come in.', wayTitles, 'none', {
+  way: choice('Remote access', 'The kind of VPN that remote users use.', wayTitles, 'none', {
     alsoCalled: ['VPN type', 'VPN server'],
   }),
   outsideService: choice(

@@ -217,7 +217,7 @@ const dsLite = z.strictObject({
 
 /** A dialled tunnel over another line: L2TP (RFC 2661) and PPTP (RFC 2637) ask for the same. */
 const dated = z.strictObject({
-  server: formed('Server', 'Name or address of the far end, from the paperwork.', parseServer, {
+  server: formed('Server', 'Name or address of the tunnel server, from the paperwork.', parseServer, {
     longest: 255,
     needed: true,
     alsoCalled: ['Gateway', 'VPN server'],

@@ -32,7 +32,7 @@ function check(line: Line, at: string): Finding[] {
       rule: 'line-tied',
       severity: 'advice',
       at: `${at}/tiedMac`,
-      says: `${line.name} answers the device with ${tiedMac} only. The run sheet lets it forget that device first; taking over its address is the second resort, never while the old device is on the same segment, and is undone once the provider has the new one.`,
+      says: `${line.name} answers only the device with the MAC address ${tiedMac}. The run sheet releases that binding first; cloning the MAC address is the second resort, never while the old device is on the same segment, and is undone once the provider has registered the new one.`,
       why: worked(
         'Devices the line answers',
         1,
@@ -47,7 +47,7 @@ function check(line: Line, at: string): Finding[] {
 
 export const dhcp: UplinkType<'dhcp'> = {
   name: 'dhcp',
-  says: 'The line gives the router its address. The paperwork names no user and no address block.',
+  says: 'The line gives the router its address. The paperwork names no user name and no IP address.',
   check,
   workings: (line, key) => {
     const { leaseMinutes } = line.settings.dhcp;

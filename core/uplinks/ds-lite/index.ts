@@ -7,13 +7,13 @@ const innerSource = 'RFC 6333 sections 5.3, 8.4; RFC 7335';
 
 export const dsLite: UplinkType<'ds-lite'> = {
   name: 'ds-lite',
-  says: 'The line is IPv6; IPv4 goes through a tunnel to a translator of the provider. Nothing comes in over IPv4.',
+  says: 'The line is IPv6; IPv4 goes through a tunnel to a translator of the provider. Nothing can be opened from outside over IPv4.',
   check: (line, at) => [
     {
       rule: 'ds-lite-inbound',
       severity: 'advice',
       at: `${at}/gatewayName`,
-      says: `Over ${line.name} no IPv4 connection can begin outside: forwards and tunnels that wait for a call do not work. Ask for a public IPv4 address, use IPv6, or let the device call out.`,
+      says: `Over ${line.name} no IPv4 connection can be opened from outside: port forwards and VPN servers do not work. Ask for a public IPv4 address, use IPv6, or let the device connect outward.`,
       why: worked(
         'Address of the inner link',
         '192.0.0.2',

@@ -27,7 +27,7 @@ export function routedWorked(prefix: Prefix): Worked {
   const count = prefix.last - prefix.first + 1n;
   const text = (value: bigint): string => formatAddress({ family: prefix.family, value });
   return worked(
-    `Routed block ${formatPrefix(prefix)}`,
+    `Routed subnet ${formatPrefix(prefix)}`,
     Number(count),
     'addresses',
     [
@@ -75,7 +75,7 @@ function check(line: Line, at: string): Finding[] {
         why: placeWorked(gateway, prefix, 'Gateway'),
         ...(other && {
           fix: replacing(
-            `Take the block's only other host, ${formatAddress(other)}`,
+            `Take the subnet's only other host, ${formatAddress(other)}`,
             `${at}/gateway`,
             formatAddress(other),
           ),
@@ -91,7 +91,7 @@ function check(line: Line, at: string): Finding[] {
       severity: 'blocker',
       at: `${at}/routedBlock`,
       also: [`${at}/address`],
-      says: `The routed block ${formatPrefix(routed)} and the block of the line ${formatPrefix(prefix)} overlap: a routed block is sent to the router's address and lies apart from it. If the provider gave one block only, it is on the line and not routed.`,
+      says: `The routed subnet ${formatPrefix(routed)} and the subnet of the line ${formatPrefix(prefix)} overlap: a routed subnet is sent to the router's address and is separate from it. If the provider gave one subnet only, it is on the line and not routed.`,
       why: routedWorked(routed),
       source: 'RFC 1812 section 5.2.4.3',
     });
@@ -101,7 +101,7 @@ function check(line: Line, at: string): Finding[] {
       rule: 'line-single',
       severity: 'warning',
       at: `${at}/prefixLength`,
-      says: `${line.name} has a block of one address, so the gateway can only be outside it. Few boxes accept that on a plain Ethernet line: ask the provider for the mask of the link.`,
+      says: `${line.name} has a subnet of one address, so the gateway can only be outside it. Few boxes accept that on a plain Ethernet line: ask the provider for the mask of the link.`,
       why: subnetWorked(prefix),
       source: 'RFC 4632 section 3.1',
     });
@@ -137,7 +137,7 @@ export const fixed: UplinkType<'static'> = {
       ...(line.gateway ? [fieldEntry(`${at}/gateway`, formatAddress(line.gateway))] : []),
       ...line.resolvers.map((resolver, index) =>
         entry(
-          `Resolver ${index + 1}`,
+          `DNS server ${index + 1}`,
           formatAddress(resolver),
           ['DNS server', index === 0 ? 'Primary DNS' : 'Secondary DNS'],
           `${at}/resolvers`,
@@ -157,7 +157,7 @@ export const fixed: UplinkType<'static'> = {
       'No answer from the gateway: compare all four values with the sheet, digit by digit, then the cable and the port light, then ask the provider whether the line is activated and which MAC address they see.',
     cautions:
       line.prefix && line.gateway && !contains(line.prefix, line.gateway)
-        ? ['The gateway is outside the block: settle that before you drive out.']
+        ? ['The gateway is outside the subnet: settle that before you drive out.']
         : [],
   }),
 };

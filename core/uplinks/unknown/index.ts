@@ -10,7 +10,7 @@ export const unknown: UplinkType<'unknown'> = {
       rule: 'uplink-unknown',
       severity: 'blocker',
       at: `${line.at}/type`,
-      says: `Nobody knows yet what kind of line ${line.name} is, so nobody can enter it. Take the likeliest type, or call the provider with the call sheet.`,
+      says: `The WAN type of ${line.name} is not known yet, so it cannot be configured. Choose the likeliest type, or call the provider with the call sheet.`,
       why: worked('WAN type', 'unknown', '', [step('WAN type', 'unknown')], practice),
       source: practice,
     },

@@ -1,0 +1,161 @@
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import ts from 'typescript';
+import { describe } from '../core/plan/field.ts';
+import { catalogue, type PlacedField } from '../core/plan/places.ts';
+
+const root = fileURLToPath(new URL('..', import.meta.url));
+
+/** A cell of a Markdown table. */
+const cell = (text: string): string => text.replaceAll('|', '\\|').replaceAll(/\s+/g, ' ').trim();
+const table = (heads: readonly string[], rows: readonly (readonly string[])[]): string =>
+  [heads, heads.map(() => '---'), ...rows].map((row) => `| ${row.map(cell).join(' | ')} |`).join('\n');
+
+/** What a field may hold, in a few words. */
+function holds({ field }: PlacedField): string {
+  switch (field.kind) {
+    case 'number':
+      return `${field.whole ? 'whole number' : 'number'}, ${field.least} to ${field.most}`;
+    case 'choice':
+      return `one of ${field.choices.map(([value]) => `\`${value}\``).join(', ')}`;
+    case 'choices':
+      return `some of ${field.choices.map(([value]) => `\`${value}\``).join(', ')}`;
+    case 'switch':
+      return '`true` or `false`';
+    case 'reference':
+      return `id in \`${field.to}\``;
+    case 'references':
+      return `ids in \`${field.to}\``;
+    case 'rows':
+      return `list, ${field.most} rows at most`;
+    case 'notes':
+      return `text of several lines, ${field.longest} characters at most`;
+    default:
+      return `text, ${field.longest} characters at most`;
+  }
+}
+
+/** Every field of a plan, from the catalogue. */
+function fieldTable(): string {
+  return table(
+    ['Place', 'Term', 'Holds', 'What it is', 'Also called'],
+    catalogue().map((each) => [
+      `\`${each.at}\``,
+      each.field.term,
+      holds(each),
+      describe(each.field),
+      each.field.alsoCalled.join(', '),
+    ]),
+  );
+}
+
+interface Said {
+  readonly code: string;
+  readonly severity: string;
+  readonly says: string;
+  readonly file: string;
+}
+
+/** A literal of the source in words: what is filled in at run time is "…". Several where a condition chooses. */
+function literals(node: ts.Expression | undefined): string[] {
+  if (!node) return [];
+  if (ts.isStringLiteralLike(node)) return [node.text];
+  if (ts.isTemplateExpression(node))
+    return [node.head.text + node.templateSpans.map(({ literal }) => `…${literal.text}`).join('')];
+  if (ts.isConditionalExpression(node)) return [...literals(node.whenTrue), ...literals(node.whenFalse)];
+  if (ts.isAsExpression(node) || ts.isParenthesizedExpression(node)) return literals(node.expression);
+  return [];
+}
+
+const isCode = (text: string): boolean => /^[a-z0-9]+(?:-[a-z0-9…]+)*$|^…-[a-z-]+$/.test(text);
+const severities = ['blocker', 'warning', 'advice'];
+
+/** Rules of findings and codes of refusals, as they stand in the source of the core. */
+function saidInSource(): { rules: Said[]; codes: Said[] } {
+  const rules: Said[] = [];
+  const codes: Said[] = [];
+  const files = ts.sys
+    .readDirectory(join(root, 'core'), ['.ts'])
+    .filter((path) => !/\.test\.ts$|[\\/]testing[\\/]/.test(path))
+    .sort();
+  for (const path of files) {
+    const file = path.slice(root.length).replaceAll('\\', '/');
+    const source = ts.createSourceFile(path, readFileSync(path, 'utf8'), ts.ScriptTarget.Latest, true);
+    const add = (list: Said[], names: string[], severity: string[], says: string[]): void => {
+      names.filter(isCode).forEach((code, index) => {
+        list.push({ code, severity: severity.join(' or '), says: says[index] ?? says[0] ?? '', file });
+      });
+    };
+    const visit = (node: ts.Node): void => {
+      if (ts.isObjectLiteralExpression(node)) {
+        const property = (name: string): ts.Expression | undefined =>
+          node.properties.find(
+            (each): each is ts.PropertyAssignment =>
+              ts.isPropertyAssignment(each) && each.name.getText() === name,
+          )?.initializer;
+        const names = literals(property('rule'));
+        if (names.length > 0) add(rules, names, literals(property('severity')), literals(property('says')));
+      }
+      if (ts.isCallExpression(node)) {
+        const [first, second, third, fourth] = node.arguments;
+        const name = node.expression.getText();
+        if (name === 'bad') add(codes, literals(first), [], literals(second));
+        else if (severities.includes(literals(second)[0] ?? ''))
+          add(rules, literals(first), literals(second), literals(fourth ?? third));
+        else if (severities.includes(literals(first)[0] ?? ''))
+          add(rules, literals(second), literals(first), literals(third));
+        else if (name === 'add' && isCode(literals(second)[0] ?? '') && literals(third).length > 0)
+          add(rules, literals(second), [], literals(third));
+      }
+      ts.forEachChild(node, visit);
+    };
+    visit(source);
+  }
+  return { rules, codes };
+}
+
+const once = (list: readonly Said[]): Said[] =>
+  [...new Map(list.map((each) => [`${each.code} ${each.file} ${each.says}`, each])).values()].sort(
+    (a, b) => a.code.localeCompare(b.code, 'en') || a.file.localeCompare(b.file, 'en'),
+  );
+
+function rulesPage(): string {
+  const { rules, codes } = saidInSource();
+  return `# Rules and error codes
+
+Made by \`npm run reference\` from the source; "…" is filled in at run time.
+
+## Rules of findings
+
+${table(
+  ['Rule', 'Severity', 'What is said', 'Where'],
+  once(rules).map(({ code, severity, says, file }) => [`\`${code}\``, severity, says, `\`${file}\``]),
+)}
+
+## Error codes
+
+What cannot be read or done is refused with a code, a sentence, and the place of the value (\`at\`).
+
+${table(
+  ['Code', 'What is said', 'Where'],
+  once(codes).map(({ code, says, file }) => [`\`${code}\``, says, `\`${file}\``]),
+)}
+`;
+}
+
+const [begin, end] = ['<!-- prettier-ignore-start -->', '<!-- prettier-ignore-end -->'];
+
+/** The generated pages: their paths in the repository, and their texts. */
+export function generatedPages(): { path: string; text: string }[] {
+  const format = readFileSync(join(root, 'docs/plan-format.md'), 'utf8');
+  const [before = '', rest = ''] = format.split(begin);
+  const after = rest.split(end)[1] ?? '\n';
+  return [
+    { path: 'docs/plan-format.md', text: `${before}${begin}\n\n${fieldTable()}\n\n${end}${after}` },
+    { path: 'docs/rules.md', text: rulesPage() },
+  ];
+}
+
+if (process.argv[1] === fileURLToPath(import.meta.url))
+  for (const { path, text } of generatedPages()) writeFileSync(join(root, path), text);

@@ -1,0 +1,20 @@
+import { runNode } from './steps.mjs';
+
+/*
+ * Unit tests: all of them, or those whose path holds one of the words given.
+ *   npm run unit -- core/net                 one folder, or one suite
+ *   npm run unit -- core/net -t "RFC 5952"   one test
+ *   npm run unit -- core/net --watch         again on every change
+ */
+const args = process.argv.slice(2);
+const withValue = new Set(['-t', '--testNamePattern', '--maxWorkers', '--seed', '--reporters']);
+const paths = args.filter((each, index) => !each.startsWith('-') && !withValue.has(args[index - 1]));
+const options = args.filter((each) => !paths.includes(each));
+process.exitCode = runNode([
+  '--experimental-vm-modules',
+  '--no-warnings',
+  'node_modules/jest/bin/jest.js',
+  '--selectProjects=unit',
+  ...(paths.length > 0 ? [`--testPathPatterns=${paths.join('|')}`] : []),
+  ...options,
+]);
