@@ -72,6 +72,20 @@ describe('acceptance', () => {
       ['abc', 'cannot be read'],
     ])
       expect(outside(from!)).toMatchObject({ accepted: false, missing: expect.stringContaining(why!) });
+    // Behind a box that translates, the public address of that box is the site's own as well.
+    const behind = compile(
+      soundPlan((plan) => {
+        Object.assign(plan.uplinks[0]!.settings.static, { address: '192.168.50.2', gateway: '192.168.50.1' });
+        Object.assign(plan.uplinks[0]!.handoff, {
+          mode: 'routes',
+          insidePrefix: '192.168.50.0/30',
+          insideAddress: '192.168.50.1',
+          outsideAddress: '203.0.113.77',
+        });
+      }),
+    );
+    expect(outsideRefusal(behind, '203.0.113.77')).toMatch(/this site's own address/);
+    expect(outsideRefusal(behind, '203.0.113.78')).toBeUndefined();
     // However strong, evidence from inside does not count: a power cut survived says nothing about the way in.
     expect(
       judged([{ kind: 'evidence', subject: 'forward:tide', rung: 'power-cut' }], 'forward:tide'),

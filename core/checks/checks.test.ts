@@ -721,15 +721,52 @@ describe('checks', () => {
     expect(found!.source).not.toBe('');
   });
 
-  test.each(broken)('a fix offered for %s at %s mends it', (rule, at, change) => {
-    const plan = soundPlan(change);
-    const found = findings(plan).find((each) => each.rule === rule && each.at === at)!;
-    if (!found.fix) return;
-    const mended = good(applyPatch(plan, found.fix.patch));
-    expect(findings(mended).filter((each) => each.rule === rule && each.at === at)).toEqual([]);
-    expect(findings(mended).filter((each) => each.severity === 'blocker').length).toBeLessThanOrEqual(
-      findings(plan).filter((each) => each.severity === 'blocker').length,
-    );
+  test('the rules that have a fix offer it, it corrects the fault, and it brings no new blocker', () => {
+    const offered = new Set<string>();
+    for (const [rule, at, change] of broken) {
+      const plan = soundPlan(change);
+      const before = findings(plan);
+      const fix = before.find((each) => each.rule === rule && each.at === at)?.fix;
+      if (!fix) continue;
+      offered.add(rule);
+      const after = findings(good(applyPatch(plan, fix.patch)));
+      expect(after.filter((each) => each.rule === rule && each.at === at)).toEqual([]);
+      const blockers = (list: Finding[]): string[] =>
+        list.filter((each) => each.severity === 'blocker').map((each) => `${each.rule} ${each.at}`);
+      expect(blockers(after).filter((each) => !blockers(before).includes(each))).toEqual([]);
+    }
+    expect([...offered].sort()).toEqual([
+      'admin-outside',
+      'apn-user',
+      'device-address',
+      'device-is-router',
+      'duplicate-address',
+      'forward-collision',
+      'forward-count',
+      'forward-own-service',
+      'forward-second',
+      'forward-unstable',
+      'forward-uplink',
+      'guests-inside',
+      'line-gateway',
+      'mtu-large',
+      'no-reconnect',
+      'no-resolver',
+      'no-source-nat',
+      'not-private',
+      'overlap',
+      'payment-open',
+      'pool-edge',
+      'pool-held',
+      'pool-outside',
+      'pool-reversed',
+      'pool-router',
+      'pool-small',
+      'reach-dangling',
+      'route-refused',
+      'router-address',
+      'vlan-duplicate',
+    ]);
   });
 
   test('moving a network takes its router, pool, DNS servers and devices along', () => {
@@ -754,7 +791,7 @@ describe('checks', () => {
     expect(findings(mended)).toEqual([]);
   });
 
-  test('limited sources soften what an exposed service is, an open one subnets', () => {
+  test('limited sources soften what an exposed service is, an open one blocks', () => {
     const severity = (sources: string[]): string | undefined =>
       findings(
         soundPlan((p) => {
@@ -832,5 +869,33 @@ describe('checks', () => {
     expect(rulesOf(planOf({}))).toEqual(
       expect.arrayContaining(['no-name', 'no-uplink', 'no-network', 'no-router']),
     );
+  });
+});
+
+describe('the pool', () => {
+  const rulesOf = (change: (plan: Plan) => void): [string, string][] =>
+    findings(soundPlan(change)).map(({ rule, severity }) => [rule, severity]);
+
+  test('an address in it that is set by hand is given to somebody else one day: that stops; a reserved one is warned of', () => {
+    const held = (addressing: 'fixed' | 'reserved') =>
+      rulesOf((plan) => Object.assign(plan.devices[0]!, { address: '10.24.10.120', addressing }));
+    expect(held('fixed')).toContainEqual(['pool-held', 'blocker']);
+    expect(held('reserved')).toContainEqual(['pool-held', 'warning']);
+  });
+
+  test('as many addresses as devices are enough, one more device is one too many', () => {
+    // 10.24.10.100 to .199 are 100 addresses; the server has one of its own outside of them.
+    const small = (expected: number): boolean =>
+      rulesOf((plan) => {
+        plan.networks[0]!.expectedDevices = expected;
+      }).some(([rule]) => rule === 'pool-small');
+    expect([101, 102].map(small)).toEqual([false, true]);
+    // A reservation inside the pool takes its address from the pool, and its device from those that wait.
+    const inside = (expected: number): boolean =>
+      rulesOf((plan) => {
+        plan.networks[0]!.expectedDevices = expected;
+        plan.devices[0]!.address = '10.24.10.120';
+      }).some(([rule]) => rule === 'pool-small');
+    expect([100, 101].map(inside)).toEqual([false, true]);
   });
 });

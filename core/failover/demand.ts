@@ -7,7 +7,6 @@ import { availabilityOf, backupDataWorked } from '../worked/failover.ts';
 import type { Worked } from '../worked/worked.ts';
 import { traffic } from './traffic.ts';
 
-/** False switches that are bearable where nobody said (common practice, no source). */
 /** Probes never take more of a backup's data than this share (common practice, no source). */
 const probeShare = 0.05;
 

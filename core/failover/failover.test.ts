@@ -6,6 +6,7 @@ import type { Site } from '../site/model.ts';
 import { demoPlan, good } from '../testing/plans.ts';
 import { detection, falseAlarmsWorked } from '../worked/failover.ts';
 import { advise, type Demand } from './advisor.ts';
+import { backupDataOf } from './demand.ts';
 import { faultKinds, parseFault, type ScriptedFault } from './faults.ts';
 import { detectionOf, predict, watchOf } from './predict.ts';
 import { Queue } from './queue.ts';
@@ -287,6 +288,50 @@ describe('the ferry office', () => {
     // The next time that clock shows the hour, counted from the beginning of the run.
     expect(back % (24 * 3600)).toBeCloseTo(wait % (24 * 3600), 0);
     expect(back).toBeGreaterThan(eventAt(result, /Fibre counts as up again/));
+  });
+
+  test('a session that is kept on a dead line times out first: 100 s for TCP (RFC 1122 section 4.2.3.5)', () => {
+    const worst = (sessions: 'keep' | 'end'): number => {
+      const site = siteOf((plan) => {
+        plan.failover.sessions = sessions;
+        plan.failover.promises[0]!.kind = 'transfer';
+      });
+      return predict(site, site.failover.promises[0]!).worstSeconds!;
+    };
+    expect(worst('keep') - worst('end')).toBeCloseTo(100, 6);
+  });
+
+  test('a DNS server that is gone costs its timeout of 5 s (resolv.conf(5), option timeout)', () => {
+    const worst = (resolvers: Plan['failover']['resolvers']): number => {
+      const site = siteOf((plan) => (plan.failover.resolvers = resolvers));
+      return predict(site, site.failover.promises[0]!).worstSeconds!;
+    };
+    expect(worst('line') - worst('own')).toBeCloseTo(5, 6);
+  });
+
+  test('the backup carries through the hold too: twelve failures a year of no length, an hour of hold', () => {
+    const site = siteOf((plan) => {
+      Object.assign(plan.uplinks[0]!.failures, { perYear: 12, repairHours: 0.001 });
+      plan.failover.backHoldSeconds = 3600;
+      plan.failover.loads = plan.failover.loads.filter(({ network }) => network !== 'passengers');
+    });
+    const mbps = site.failover.loads.reduce((sum, load) => sum + load.mbps, 0);
+    // One failure a month, an hour each: 3600 s × Mb/s / 8000 in GB; probes beside it are hundredths.
+    const probes = backupDataOf(site)!.value - (3600 * mbps) / 8000;
+    expect(probes).toBeGreaterThan(0);
+    expect(probes).toBeLessThan(0.1);
+  });
+
+  test('three failures in ten take the link away and are seen at once (common practice, no source)', () => {
+    const site = siteOf((plan) => {
+      Object.assign(plan.uplinks[0]!.failures, { perYear: 20, repairHours: 10 });
+      Object.assign(plan.uplinks[0]!.watch, { intervalSeconds: 120, downAfter: 3, windowProbes: null });
+      plan.failover.causes = [];
+    });
+    const { classes, outages } = years(site, site.failover.promises[0]!, 2000, 3);
+    // Probes need four minutes at least; a lost link is over within 15 s and the terminal's next try.
+    expect((classes[0]! + classes[1]!) / outages).toBeCloseTo(0.3, 1);
+    expect(classes[2]! / outages).toBeLessThan(0.01);
   });
 
   test('sessions that are kept on a dead line hold a tunnel there until the line is back', () => {

@@ -143,7 +143,7 @@ describe('what a modem reports', () => {
   test('grades begin where the trade says (common practice, no source)', () => {
     expect([-90, -91, -105, -106].map(rsrpQuality)).toEqual(['good', 'fair', 'fair', 'poor']);
     expect([-10, -15, -15.5].map(rsrqQuality)).toEqual(['good', 'fair', 'poor']);
-    expect([13, 0, -0.1].map(sinrQuality)).toEqual(['good', 'fair', 'poor']);
+    expect([13, 12.9, 0, -0.1].map(sinrQuality)).toEqual(['good', 'fair', 'fair', 'poor']);
   });
 });
 

@@ -22,6 +22,17 @@ const findings = (plan: Plan): Finding[] =>
     /^(vpn-(ended|ends-soon|silent|overlap-over)|certificate-)/.test(rule),
   );
 
+test('an end is said thirty days before, and on that day already', () => {
+  const on = (expires: string): string[] =>
+    findings(farrow((plan) => (plan.vpn.peers[0]!.expires = expires))).map(({ rule }) => rule);
+  expect(daysBetween(today, '2026-09-14')).toBe(30);
+  expect(on('2026-09-14')).toContain('vpn-ends-soon');
+  expect(on('2026-09-15')).not.toContain('vpn-ends-soon');
+  // The last day itself is a day of access.
+  expect(on(today)).toContain('vpn-ends-soon');
+  expect(on('2026-08-14')).toContain('vpn-ended');
+});
+
 describe('days', () => {
   test.each([
     ['2027-02-29', false],
@@ -65,7 +76,7 @@ describe('what ends is found on its day', () => {
     ],
     farrow,
     findings,
-    2,
+    ['vpn-ended', 'vpn-overlap-over'],
   );
   const certificate = (until: string): Plan['vpn']['certificates'][number] => ({
     id: 'c',

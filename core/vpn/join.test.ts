@@ -178,6 +178,19 @@ describe('failover of either end', () => {
     expect(seconds(end('x', 'x.example', '', 20), end('y', 'y.example'))).toEqual(['up', 45, 'down', 'down']);
   });
 
+  test('without keep-alives the peer learns of it 15 s after its own packet stays without an answer', () => {
+    // 10 s of keep-alive and 5 s until the next handshake: the protocol's paper, section 6.5, from memory.
+    const [, moved] = tunnelStates(end('x', 'x.example', '', 20), end('y', 'y.example'), 0);
+    expect(moved!.worked.value).toBe(20 + 15);
+  });
+
+  test('with both first lines down the tunnel waits for the slower of both', () => {
+    const both = (mine: number, theirs: number): unknown =>
+      seconds(end('x', 'x.example', 'x.example', mine), end('y', 'y.example', 'y.example', theirs))[3];
+    expect(both(20, 60)).toBe(60 + 300 + 15);
+    expect(both(60, 20)).toBe(60 + 300 + 15);
+  });
+
   test('a name that follows is looked up again: switch + name + 15 s of no answer; another address takes a hand', () => {
     const spoke = end('y', '');
     expect(seconds(end('x', 'x.example', 'x.example', 20), spoke)[1]).toBe(20 + 300 + 15);
