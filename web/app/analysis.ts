@@ -1,7 +1,15 @@
 import { wrap, type Remote } from 'comlink';
 import { createContext, useContext, useDeferredValue, useEffect } from 'react';
-import { compile, severityOrder, type Plan, type Severity, type Site } from '../../core/index.ts';
+import {
+  compile,
+  severityOrder,
+  type Plan,
+  type Severity,
+  type Site,
+  type SiteRecord,
+} from '../../core/index.ts';
 import type { Analysis, AnalysisWorker } from '../workers/analysis.worker.ts';
+import { Newest } from './newest.ts';
 import { useRecords } from './records.ts';
 import { today } from '../parts/time.ts';
 import { usePlan } from './session.ts';
@@ -45,39 +53,50 @@ export const useAnalysis = (): Analysis | undefined => useAnalysisPiece((analysi
 export const useAnalysisPiece = <Piece>(piece: (analysis: Analysis | undefined) => Piece): Piece =>
   useSignal(useContext(AnalysisContext), piece);
 
+interface Wanted {
+  readonly site: Site;
+  readonly records: readonly SiteRecord[];
+  readonly take: (analysis: Analysis) => void;
+}
+
+const analyses = new Newest<Wanted>(async ({ site, records, take }, isNewest) => {
+  standing.set('working');
+  const late = setTimeout(() => standing.set('late'), lateMs);
+  let giveUp: ReturnType<typeof setTimeout> | undefined;
+  const givenUp = new Promise<undefined>((resolve) => {
+    giveUp = setTimeout(() => {
+      endWorker();
+      resolve(undefined);
+    }, longestMs);
+  });
+  try {
+    const result = await Promise.race([analysisWorker().load(site, records, today()), givenUp]);
+    if (result === undefined) standing.set('failed');
+    else if (isNewest()) {
+      take(result);
+      standing.set('done');
+    }
+  } catch {
+    standing.set('failed');
+  } finally {
+    clearTimeout(late);
+    clearTimeout(giveUp);
+  }
+});
+
 /** Keeps the analysis up to date with the plan and the records. Draws nothing. */
 export function Analyst(): null {
-  const plan = usePlan();
+  const site = useSite();
   const records = useRecords();
   const signal = useContext(AnalysisContext);
   useEffect(() => {
     let current = true;
-    standing.set('working');
-    const late = setTimeout(() => standing.set('late'), lateMs);
-    const giveUp = setTimeout(() => {
-      standing.set('failed');
-      endWorker();
-    }, longestMs);
-    analysisWorker()
-      .load(plan, records, today())
-      .then(
-        (result) => {
-          if (!current) return;
-          signal.set(result);
-          standing.set('done');
-        },
-        () => current && standing.set('failed'),
-      )
-      .finally(() => {
-        clearTimeout(late);
-        clearTimeout(giveUp);
-      });
+    analyses.ask({ site, records, take: (analysis) => current && signal.set(analysis) });
     return () => {
       current = false;
-      clearTimeout(late);
-      clearTimeout(giveUp);
+      analyses.clear();
     };
-  }, [plan, records, signal]);
+  }, [site, records, signal]);
   return null;
 }
 
@@ -102,8 +121,8 @@ export const useMark = (at: string): Severity | undefined =>
 
 const compiled = new WeakMap<Plan, Site>();
 
-/** The compiled plan, once for each plan. */
-function siteOf(plan: Plan): Site {
+/** The compiled plan: the one place of the page that compiles, once for each plan. */
+export function siteOf(plan: Plan): Site {
   const known = compiled.get(plan);
   if (known) return known;
   const site = compile(plan);

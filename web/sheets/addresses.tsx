@@ -1,7 +1,6 @@
 import Button from '@mui/material/Button';
 import { memo } from 'react';
 import {
-  compile,
   deviceSchema,
   devicesFromRows,
   newNetwork,
@@ -11,6 +10,7 @@ import {
   type NetworkPlan,
   type ServicePlan,
 } from '../../core/index.ts';
+import { siteOf } from '../app/analysis.ts';
 import { newId } from '../app/api.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
 import { useNetworkChoices, type Choices } from '../parts/choices.ts';
@@ -22,7 +22,7 @@ import { BlockRule } from './block-rule.tsx';
 export function Component() {
   const session = useSession();
   const { ids, add, remove } = useRows<NetworkPlan>('/networks');
-  const addNetwork = (): void => add(newNetwork(compile(session.snapshot().plan), newId()), 'name');
+  const addNetwork = (): void => add(newNetwork(siteOf(session.snapshot().plan), newId()), 'name');
   return (
     <>
       <SheetHead title="Addresses" says="The inside networks, and every device whose address matters." />

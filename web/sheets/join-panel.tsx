@@ -3,7 +3,6 @@ import { useState } from 'react';
 import useSWR from 'swr';
 import {
   bestHub,
-  compile,
   formatPrefix,
   joinedRows,
   joinSites,
@@ -14,7 +13,7 @@ import {
   type Site,
 } from '../../core/index.ts';
 import { getJson, saveSite, sentence, type SiteDocument, type SiteRow } from '../app/api.ts';
-import { useSite } from '../app/analysis.ts';
+import { siteOf, useSite } from '../app/analysis.ts';
 import { useSession } from '../app/session.ts';
 import { WorkedSum } from '../parts/worked.tsx';
 import { StateList } from './state-list.tsx';
@@ -26,7 +25,7 @@ interface Other {
 
 const loaded = async (id: string): Promise<Other> => {
   const document = await getJson<SiteDocument>(`/api/sites/${id}`);
-  return { document, site: compile(document.plan) };
+  return { document, site: siteOf(document.plan) };
 };
 
 const nameOf = (site: Site): string => site.about.name || 'unnamed site';

@@ -3,13 +3,13 @@ import { memo, useMemo, useState } from 'react';
 import {
   accessOf,
   beginRotation,
-  compile,
   newPeer,
   renewAccess,
   revokeAccess,
   revokePerson,
   type PeerPlan,
 } from '../../core/index.ts';
+import { siteOf } from '../app/analysis.ts';
 import { newId } from '../app/api.ts';
 import { useFocus } from '../app/focus.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
@@ -27,7 +27,7 @@ export function People() {
   const list = usePlanPiece((plan) => plan.vpn.groups);
   const groups = useMemo(() => list.map(({ id, name }) => [id, name || 'unnamed group'] as const), [list]);
   const [open, setOpen] = useState('');
-  const addOne = (): void => add(newPeer(compile(session.snapshot().plan), newId(), today()), 'person');
+  const addOne = (): void => add(newPeer(siteOf(session.snapshot().plan), newId(), today()), 'person');
   return (
     <section aria-labelledby="people" data-at="/vpn/peers" tabIndex={-1}>
       <h3 id="people">Remote users, one row per device</h3>

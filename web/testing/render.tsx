@@ -35,7 +35,6 @@ export function analysisOf(plan: Plan, records: readonly SiteRecord[] = []): Ana
   const site = compile(plan);
   const steps = runSheet(site);
   return {
-    plan,
     findings: runChecks(site),
     steps,
     accepted: acceptance(site, records, steps),

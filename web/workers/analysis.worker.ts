@@ -3,7 +3,6 @@ import {
   acceptance,
   ask,
   bringUp,
-  compile,
   drawYears,
   endpointNames,
   runChecks,
@@ -17,7 +16,6 @@ import {
   type Answer,
   type Exchange,
   type Finding,
-  type Plan,
   type Result,
   type RunStep,
   type Script,
@@ -30,7 +28,6 @@ import {
 } from '../../core/index.ts';
 
 export interface Analysis {
-  readonly plan: Plan;
   readonly findings: readonly Finding[];
   readonly steps: readonly RunStep[];
   readonly accepted: readonly Accepted[];
@@ -40,12 +37,11 @@ export interface Analysis {
 let site: Site | undefined;
 
 const api = {
-  /** Compiles a plan and computes all that follows from it; later questions are about this plan. */
-  load(plan: Plan, records: readonly SiteRecord[], today: string): Analysis {
-    site = compile(plan);
+  /** Computes all that follows from a site; later questions are about this one. */
+  load(compiled: Site, records: readonly SiteRecord[], today: string): Analysis {
+    site = compiled;
     const steps = runSheet(site);
     return {
-      plan,
       findings: runChecks(site, today),
       steps,
       accepted: acceptance(site, records, steps),
