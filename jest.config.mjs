@@ -14,6 +14,7 @@ const shared = {
   },
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   testEnvironment: 'node',
+  modulePathIgnorePatterns: ['<rootDir>/dist'],
 };
 
 export default {
