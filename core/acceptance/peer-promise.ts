@@ -39,7 +39,7 @@ export function peerPromise(site: Site, peer: Peer): SitePromise {
           : reached.length === 0
             ? 'Nothing is granted to its group.'
             : line
-              ? `The site is called over ${line.name}.`
+              ? `Clients connect to ${line.name}.`
               : 'Nobody outside can call this site.',
       question: grant?.device
         ? `from ${slug(peer.name)} to ${slug(grant.device.name)} ${grant.service?.protocol === 'udp' ? 'udp' : 'tcp'} ${grant.ports?.first ?? 443}`

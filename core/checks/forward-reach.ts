@@ -55,7 +55,7 @@ function secondForward(forward: Forward, line: Line): Finding {
     also: [`${line.at}/handoff/forwards`],
     says: `Forward "${forward.name}" needs a second one on ${line.box!.name}: that box translates too, and has none for ${protocol === 'both' ? 'tcp and udp' : protocol} ${ports}. Without it nothing arrives from outside.`,
     why: worked(
-      'Translations on the way in',
+      'Translations from outside',
       2,
       'boxes',
       [

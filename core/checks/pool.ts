@@ -126,14 +126,14 @@ function checkPool(site: Site, network: Network, range: AddressRange): Finding[]
       severity: 'warning',
       says: `${network.name} expects ${network.expectedDevices} devices, but the pool gives ${size} at a time: the rest wait without an address.${enough ? '' : ` Even the whole subnet ${formatPrefix(prefix)} has no run of ${need} free addresses; it needs to be larger.`}`,
       why: worked(
-        'Addresses short',
+        'Addresses missing',
         need - Number(size),
         'addresses',
         [
           step('devices expected', network.expectedDevices ?? 0),
           step('with an address of their own', `- ${(network.expectedDevices ?? 0) - need}`),
           step('free in the pool', `- ${size}`),
-          step('short', need - Number(size)),
+          step('missing', need - Number(size)),
         ],
         'arithmetic',
       ),

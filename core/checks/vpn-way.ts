@@ -49,7 +49,7 @@ function wayItself(site: Site): Finding[] {
         'blocker',
         '/vpn/way',
         `${wayTitles[way]} needs connections from outside, and no line of this site accepts any. Use a method in which both ends connect outward, or get a public address.`,
-        said('Lines that can be called', 'none'),
+        said('Lines that accept connections from outside', 'none'),
       ),
     );
   else if (

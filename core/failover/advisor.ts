@@ -52,8 +52,8 @@ export function advise(demand: Demand): Advice {
     falseAlarms(lossPercent, interval, count, targets);
   const head = [
     step('promised', `${withinSeconds} s`),
-    step('change, names, next try', `${figure(afterSeconds)} s`),
-    step('left to notice it', `${withinSeconds} - ${figure(afterSeconds)} ${equals(left)} s`),
+    step('switchover, DNS, next try', `${figure(afterSeconds)} s`),
+    step('left to find it down', `${withinSeconds} - ${figure(afterSeconds)} ${equals(left)} s`),
     step('probe timeout', `3 × ${delayMs} ms, so ${timeout} s`),
   ];
   for (const interval of dead === undefined ? intervals : []) {

@@ -40,7 +40,7 @@ export const behindRouter: Medium<'router'> = {
             : 'Bridge the one in front if its owner agrees; or open there what must come in, port by port; or, if nothing here needs rules of its own, use this router as a switch and access point instead, with its DHCP off and the cable in a LAN port.'
         }`,
         why: worked(
-          'Translations on the way out',
+          'Translations between inside and internet',
           translations,
           '',
           [

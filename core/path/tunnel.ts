@@ -39,7 +39,7 @@ export function toFarSite(run: Run, far: FarSite, header: Header): Trace {
     'arrival',
     header,
     arrived,
-    () => (real ? `${formatAddress(header.destination)} is what it is called here` : serviceText(header)),
+    () => (real ? `${formatAddress(header.destination)} is its address here` : serviceText(header)),
     () => 'what answers there is in the plan of that site',
     meant?.at,
   );

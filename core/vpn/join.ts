@@ -198,7 +198,7 @@ export function joinSites(
         : []),
       ...(tunnels.length > 1 && silent.length > 0
         ? [
-            `${silent.map(({ ends }) => ends.map(nameOf).join(' and ')).join('; ')}: neither can be called, so no tunnel comes up. A hub that can be called solves it.`,
+            `${silent.map(({ ends }) => ends.map(nameOf).join(' and ')).join('; ')}: neither can be reached from outside, so no tunnel comes up. A hub with a public address solves it.`,
           ]
         : []),
       ...(left.length > 0 ? [`${left.join(', ')} ${left.length === 1 ? 'stays' : 'stay'} apart.`] : []),

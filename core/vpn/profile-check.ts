@@ -197,7 +197,7 @@ function checkEndpoint(site: Site, endpoint: string, add: AddFault): void {
     add(
       'blocker',
       'endpoint-private',
-      `It calls ${host}, which is ${classify(parsed).class}: from outside it cannot be reached.`,
+      `Its endpoint ${host} is ${classify(parsed).class}: from outside it cannot be reached.`,
     );
   else if (
     vpn.endpoints.length > 0 &&

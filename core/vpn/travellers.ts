@@ -147,7 +147,7 @@ export function travel(site: Site, peer: Peer, situation: SituationName): Travel
     const follows = site.vpn.endpoints.some((each) => each.line === line && each.host !== '');
     if (!follows && site.failover.dynamicName === '')
       return unanswered(
-        'Nothing arrives: the profile calls the line that is down',
+        'Nothing arrives: the endpoint of the profile is on the line that is down',
         `Give the tunnel a name that follows the line, or a second endpoint on ${line.name}.`,
       );
     wait(site.failover.ttlSeconds);
@@ -160,7 +160,7 @@ export function travel(site: Site, peer: Peer, situation: SituationName): Travel
   if (!line)
     return unanswered(
       'Nothing arrives: nobody outside can call this site',
-      'The site cannot be called on any line: see the ranking for what works without.',
+      'No line of the site accepts connections from outside: see the ranking for methods that need none.',
     );
   if (situation === 'no-udp')
     return unanswered(

@@ -109,15 +109,15 @@ function state(
 }
 
 function whole(here: TunnelEnd, there: TunnelEnd): TunnelState {
-  const when = 'on most days';
+  const when = 'with every line up';
   const [toThere, toHere] = [there.lines[0]?.endpoint ?? '', here.lines[0]?.endpoint ?? ''];
   if (toThere !== '' && toHere !== '')
-    return state(when, 'itself', 'Each calls the other; whichever speaks first brings the tunnel up.');
+    return state(when, 'itself', 'Either end can open the tunnel; the first that sends brings it up.');
   if (toThere === '' && toHere === '')
     return state(
       when,
       'no',
-      'Neither can be called: a hub with a public address that both call, or a public address for one of them.',
+      'Neither end can be reached from outside: use a hub with a public address, or get a public address for one of them.',
     );
   const [caller, called] = toThere === '' ? [there, here] : [here, there];
   return state(when, 'itself', `${caller.name} calls ${called.name}, for nobody can call ${caller.name}.`);
@@ -126,7 +126,7 @@ function whole(here: TunnelEnd, there: TunnelEnd): TunnelState {
 /** What keeps a site from going on over a second line, or undefined. */
 const stuck = (end: TunnelEnd): string | undefined =>
   end.lines.length < 2
-    ? `${end.name} has one line: until it is back there is no tunnel. A second line there is the way out.`
+    ? `${end.name} has one line: until that is back there is no tunnel. A second line there would change that.`
     : end.backSeconds === undefined
       ? `Nobody moves the tunnel to ${end.lines[1]!.name} of ${end.name}: nothing beyond the provider is watched there, or sessions are kept on the dead line. Set it on its Failover sheet.`
       : undefined;
@@ -141,7 +141,7 @@ function oneDown(failed: TunnelEnd, other: TunnelEnd, keepAliveSeconds: number):
     return state(
       when,
       'itself',
-      `${failed.name} speaks first, over ${failed.lines[1]!.name}; ${other.name} answers to where it now comes from.`,
+      `${failed.name} sends first, over ${failed.lines[1]!.name}; ${other.name} answers to its new address.`,
       [back, ['its next keep-alive', keepAliveSeconds === 0 ? missedSeconds : keepAliveSeconds]],
     );
   return calledAnew(when, failed, other, back);
@@ -174,7 +174,7 @@ function calledAnew(
     return state(
       when,
       'no',
-      `Nobody can call ${moved.name} over ${moved.lines[1]!.name}, and ${caller.name} cannot be called either. A public address for one of the two, or a hub that both call.`,
+      `${moved.name} cannot be reached from outside over ${moved.lines[1]!.name}, and neither can ${caller.name}. Get a public address for one of the two, or use a hub.`,
     );
   if (now !== before)
     return state(

@@ -64,13 +64,13 @@ export function rankWays(site: Site, down: ReadonlySet<string> = new Set()): Ran
   const doubtful = lines.filter(({ inbound }) => inbound === 'unknown');
   const known = line !== undefined || (doubtful.length === 0 && lines.length > 0);
   const called: string = line
-    ? `The site can be called over ${line.name}${line.inbound === 'by-box' ? ', through the box in front' : ''}.`
+    ? `The site accepts connections from outside over ${line.name}${line.inbound === 'by-box' ? ', through the device in front' : ''}.`
     : lines.length === 0
       ? site.lines.length === 0
         ? 'No line is known yet.'
         : 'No line is up.'
       : doubtful.length > 0
-        ? `Whether the site can be called is not known yet: note the address that ${doubtful.map(({ name }) => name).join(' and ')} gets from the provider.`
+        ? `Whether the site accepts connections from outside is not known yet: note the address that ${doubtful.map(({ name }) => name).join(' and ')} gets from the provider.`
         : `Nobody outside can call the site: ${lines.map(({ name, translators }) => `${name} is behind ${translators.includes('carrier') ? 'carrier NAT' : 'a box that hands nothing on'}`).join(', ')}.`;
   const lasting = line?.publicAddressKnown || named || site.failover.dynamicName !== '';
   const boxCan = (what: 'wireguard' | 'ikev2' | 'tls'): number =>

@@ -153,7 +153,7 @@ function through(
       source: largePppoe ? 'RFC 4638' : source,
       step: step(
         `${name}: ${says}, at most ${most}`,
-        `${outer} - ${bytes} = ${outer - bytes}, at most ${most}: ${mtu}`,
+        `${outer} - ${bytes} = ${outer - bytes}${outer - bytes > most ? `, limited to ${most}` : ''}`,
       ),
     };
   }

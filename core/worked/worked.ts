@@ -58,7 +58,7 @@ export function figure(value: number, places = 2): string {
 
 /** Without an exponent as long as that stays readable. */
 const plain = (value: number): string =>
-  value !== 0 && Math.abs(value) < 1e-7 ? value.toExponential(1) : String(Object.is(value, -0) ? 0 : value);
+  value !== 0 && Math.abs(value) < 1e-4 ? value.toExponential(2) : String(Object.is(value, -0) ? 0 : value);
 
 /** Whether a value is printed as it is, not rounded. */
 export const exact = (value: number, places = 2): boolean =>

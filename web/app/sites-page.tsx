@@ -230,7 +230,7 @@ function DamageNote() {
       {found.damaged.length > 0
         ? `${found.damaged.length} ${found.damaged.length === 1 ? 'site' : 'sites'} in the data folder cannot be read as last saved.`
         : 'A part of the data folder cannot be read.'}{' '}
-      Everything else works. <Link to="/data">What is damaged, and the way out</Link>
+      Everything else works. <Link to="/data">What is damaged, and what to do</Link>
     </p>
   );
 }

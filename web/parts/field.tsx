@@ -79,6 +79,7 @@ export const Field = memo(function Field(props: FieldProps) {
 function Line({
   at,
   field,
+  of,
   bare,
   children,
   id,
@@ -92,12 +93,12 @@ function Line({
     <div className={classes}>
       {!bare && (
         <label htmlFor={id} className="field-label">
-          {field.term}
+          {of ? `${field.term} of ${of}` : field.term}
         </label>
       )}
       <div className="field-value">
         {children}
-        {field.kind === 'number' && field.unit !== '' && <span className="unit">{field.unit}</span>}
+        {!bare && field.kind === 'number' && field.unit !== '' && <span className="unit">{field.unit}</span>}
       </div>
       {mark && (
         <span className="field-mark" id={`${id}-finding`}>

@@ -107,8 +107,11 @@ interface TableProps {
   readonly empty: string;
 }
 
-const headingOf = (at: string, key: string): string =>
-  fieldAt(`${at}/0/${key}`) ? termAt(`${at}/0/${key}`) : key;
+/** The term of a column, with the unit that its cells then need not repeat; a column of its own has its name. */
+function headingOf(at: string, key: string): string {
+  const field = fieldAt(`${at}/0/${key}`);
+  return field ? `${field.term}${field.kind === 'number' && field.unit ? `, ${field.unit}` : ''}` : key;
+}
 
 /** A table of the plan that is typed in cell by cell: one field in each, made from the catalogue. */
 export function PlanTable<Row extends { id: string }>({

@@ -89,7 +89,7 @@ function ByThePlan({ index }: { index: number }) {
     </span>
   ) : (
     <span className={worstSeconds <= promise.withinSeconds ? 'verdict-good' : 'verdict-bad'}>
-      <span className="mono">{worstSeconds} s</span> at worst
+      {worstSeconds} s at worst
     </span>
   );
 }

@@ -95,7 +95,7 @@ export function JoinPanel() {
         </p>
       ) : (
         <fieldset className="ticks ticks-row">
-          <legend>Join with</legend>
+          <legend>Connect to</legend>
           {rows.map(({ id, name }) => (
             <label key={id}>
               <input

@@ -36,7 +36,7 @@ export function JoinedSites() {
       <JoinPanel />
       <div className="row-actions">
         <Button onClick={() => add(farSiteSchema.parse({ id: newId() }), 'name')}>
-          Type in a site by hand
+          Enter a site by hand
         </Button>
       </div>
     </section>

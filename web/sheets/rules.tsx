@@ -54,11 +54,11 @@ function Forwards() {
         at="/forwards"
         columns={[
           ['purpose', 'l'],
-          ['uplink', 'xs'],
-          ['outsidePorts', 'xxs'],
+          ['uplink', 's'],
+          ['outsidePorts', 'xs'],
           ['device', 'm'],
           ['service', 'm'],
-          ['sources', 'ml'],
+          ['sources', 'm'],
         ]}
         add={() => add(forwardSchema.parse({ id: newId(), uplink: uplinks[0]?.[0] ?? '' }), 'purpose')}
         addLabel="Add a forward"

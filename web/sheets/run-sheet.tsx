@@ -216,7 +216,7 @@ function StepBody({
       <dl className="step-facts">
         {step.session.kind === 'router' && (
           <>
-            <dt>On the router</dt>
+            <dt>Browse to</dt>
             <dd className="mono">{step.session.address}</dd>
           </>
         )}

@@ -45,7 +45,7 @@ export function Workings({ sheet }: { sheet: SheetKey }) {
       {empty && (at === '' || standing === 'done') && (
         <p className="quiet">
           {at === ''
-            ? 'Choose a field: what it is, its arithmetic, what is wrong with it and the way out appear here.'
+            ? 'Choose a field: what it is, its arithmetic, what is wrong with it and how to correct it appear here.'
             : 'Nothing to compute here, and nothing wrong.'}
         </p>
       )}

@@ -94,7 +94,7 @@ export const rateRunSchema = z.strictObject({
 
 export const uplinkSchema = z.strictObject({
   id,
-  name: text('Name', 'As it is called in findings and on the record: Fibre, Backup.', {
+  name: text('Name', 'Its name in findings and on the record: Fibre, Backup.', {
     alsoCalled: ['WAN', 'Interface name'],
   }),
   medium: choice('Medium', 'What the line is made of.', mediumTitles, 'unknown', {

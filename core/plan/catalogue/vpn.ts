@@ -111,12 +111,16 @@ export const vpnPeerSchema = z.strictObject({
   expires: short('Expires', 'Last day of access (ISO 8601).', { emptyMeans: 'no end' }),
   revoked: short('Revoked', 'Day on which access was ended (ISO 8601).', { emptyMeans: 'not revoked' }),
   lastSeen: short('Last handshake', 'Day on which the router last heard it (ISO 8601).', {
+    emptyMeans: 'never',
     alsoCalled: ['Latest handshake', 'Last seen'],
   }),
   oldKey: short('Previous key', 'Public key before a rotation; it works until the overlap ends.', {
     longest: 100,
+    emptyMeans: 'none',
   }),
-  oldKeyUntil: short('Previous key until', 'Last day of the overlap (ISO 8601).'),
+  oldKeyUntil: short('Previous key until', 'Last day of the overlap (ISO 8601).', {
+    emptyMeans: 'no overlap',
+  }),
 });
 
 export const vpnEndpointSchema = z.strictObject({
@@ -167,15 +171,15 @@ export const farSiteSchema = z.strictObject({
     200,
     { alsoCalled: ['Allowed IPs', 'Remote networks'] },
   ),
-  endpoint: text('Endpoint', 'Name or address at which it can be called.', {
+  endpoint: text('Endpoint', 'Name or address at which it is reached.', {
     mono: true,
-    emptyMeans: 'it cannot be called',
+    emptyMeans: 'connects outward only',
     alsoCalled: ['Remote gateway', 'Peer address'],
   }),
   failsOver: yesNo('Second line there', 'The other site has a second line.', false),
   backupEndpoint: text('Endpoint on its second line', 'Name or address over its second line.', {
     mono: true,
-    emptyMeans: 'it cannot be called over it',
+    emptyMeans: 'not reached over it',
   }),
   backSeconds: number('Failover time there', 'Until its second line carries, at worst.', {
     unit: 's',

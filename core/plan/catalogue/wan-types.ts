@@ -66,7 +66,7 @@ const dhcp = z.strictObject({
   useResolvers,
   useRoute: yesNo(
     "Use the provider's default route",
-    'Take the default route that the line offers. Off only where another line must stay the way out.',
+    'Take the default route that the line offers. Off only where another line must keep the default route.',
     true,
     { alsoCalled: ['Add default route', 'Default gateway'] },
   ),
