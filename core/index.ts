@@ -130,7 +130,7 @@ export { parseProfile, writeProfile } from './vpn/profile.ts';
 export { checkProfile } from './vpn/profile-check.ts';
 export { peerVerdict, reachText } from './vpn/reach.ts';
 export { routesOf } from './vpn/routes.ts';
-export { parameterSheet } from './vpn/sheets.ts';
+export { methodOf } from './vpn/methods/index.ts';
 export { speedVerdict, speedWorked } from './vpn/speed.ts';
 export { travelCapture } from './vpn/travel-frames.ts';
 export { situations, travel, type SituationName, type Travel } from './vpn/travellers.ts';

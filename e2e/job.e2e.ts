@@ -651,7 +651,7 @@ describe('beside the straight path', () => {
     await opened.getByRole('button', { name: 'Print the page with the key, A4' }).click();
     const paper = page.getByRole('article', { name: /^Ada Quill: the way in/, includeHidden: true });
     await page.emulateMedia({ media: 'print' });
-    await shows(paper, 'The picture is the key');
+    await shows(paper, 'The QR code is the key');
     expect(await paper.locator('svg').count()).toBe(1);
     expect(await page.locator('.sheet').isVisible()).toBe(false);
     await page.emulateMedia({ media: 'screen' });
@@ -687,7 +687,7 @@ describe('beside the straight path', () => {
     await paste.fill(
       profile.replace(':51820', ':51821').replace(/AllowedIPs = .*/, 'AllowedIPs = 10.24.0.0/16'),
     );
-    await shows(check, 'It calls port 51821');
+    await shows(check, 'It connects to port 51821');
     await shows(check, 'Routes are too wide');
     await paste.fill('');
     await opened.getByRole('button', { name: 'Revoke this device' }).click();
@@ -772,7 +772,7 @@ describe('beside the straight path', () => {
     await shows(joined, 'in use at another site too');
     await shows(joined, 'Reading room of Weir Street library stay apart');
     await shows(page.getByRole('table', { name: 'Device addresses at the other sites' }), '10.61.10.30');
-    await shows(joined, 'Mill Lane branch library speaks first, over Cellular');
+    await shows(joined, 'Mill Lane branch library sends first, over Cellular');
     await clean();
     await page.getByRole('button', { name: 'Write it into both plans' }).click();
     await shows(joined, 'Their plans hold one another now');
@@ -834,7 +834,7 @@ describe('beside the straight path', () => {
     const joined = page.getByRole('region', { name: 'Site-to-site' });
     await page.waitForLoadState('networkidle');
     await joined.getByRole('checkbox', { name: 'Mill Lane branch library' }).check();
-    await shows(joined, 'Each calls the other');
+    await shows(joined, 'Either end can open the tunnel');
     const before = await vpnOf('weir-street');
     // Somebody types in the other plan while this window looks at it.
     await page.evaluate(async () => {

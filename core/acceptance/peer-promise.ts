@@ -4,7 +4,7 @@ import type { Peer } from '../site/vpn.ts';
 import { slug } from '../text.ts';
 import { reachText } from '../vpn/reach.ts';
 import { travel } from '../vpn/travellers.ts';
-import { reachable } from '../vpn/which.ts';
+import { reachable } from '../vpn/reachable.ts';
 import { peerPromiseId, refusedPromiseId } from '../terms/promise-ids.ts';
 import type { SitePromise } from './promises.ts';
 

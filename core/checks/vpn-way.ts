@@ -1,7 +1,9 @@
 import type { Check, Finding } from '../terms/finding.ts';
 import type { Site } from '../site/model.ts';
 import { wayTitles } from '../plan/catalogue/vpn.ts';
-import { reachable, unableTo } from '../vpn/which.ts';
+import { methodOf } from '../vpn/methods/index.ts';
+import { reachable } from '../vpn/reachable.ts';
+import { unableTo } from '../vpn/which.ts';
 import { step, worked } from '../worked/worked.ts';
 import { note, said } from './note.ts';
 
@@ -30,7 +32,8 @@ function wayItself(site: Site): Finding[] {
         ),
       ),
     );
-  const waits = ['wireguard', 'ikev2', 'tls', 'forward'].includes(way);
+  const method = methodOf(way);
+  const waits = method?.listens === true;
   const doubtful = site.lines.filter(({ inbound }) => inbound === 'unknown');
   if (waits && !reachable(site, new Set()) && doubtful.length > 0)
     found.push(
@@ -53,7 +56,7 @@ function wayItself(site: Site): Finding[] {
       ),
     );
   else if (
-    ['wireguard', 'ikev2', 'tls'].includes(way) &&
+    method?.ownServer &&
     site.lines[0] &&
     site.lines.length > 1 &&
     !reachable(site, new Set([site.lines[0].id]))

@@ -3,7 +3,7 @@ import { ok, type Result } from '../result.ts';
 import type { Site } from '../site/model.ts';
 import type { Peer } from '../site/vpn.ts';
 import { peerVerdict } from '../vpn/reach.ts';
-import { reachable } from '../vpn/which.ts';
+import { reachable } from '../vpn/reachable.ts';
 import { type Flow, type Hop, type Trace } from './packet.ts';
 import { serviceText } from '../net/packet.ts';
 import { flowOf, type Query } from './query.ts';

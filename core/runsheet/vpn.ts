@@ -5,14 +5,14 @@ import type { Site } from '../site/model.ts';
 import { byCertificate, certificateOf } from '../vpn/certificates.ts';
 import type { Peer } from '../site/vpn.ts';
 import { peerVerdict, reachText } from '../vpn/reach.ts';
-import { parameterSheet } from '../vpn/sheets.ts';
+import { methodOf } from '../vpn/methods/index.ts';
 import { joinedSiteSteps } from './joined-sites.ts';
 import { entry, secretEntry, type Entry, type StepDraft } from '../terms/step.ts';
 
 /** The way in from outside: the router's side, its people, what each may reach, and the proof from another network. */
 export function vpnSteps(site: Site): StepDraft[] {
   const { vpn } = site;
-  const values = parameterSheet(site);
+  const values = methodOf(site.vpn.way)?.entries(site) ?? [];
   if (values.length === 0) return [];
   const present = vpn.peers.filter(({ revoked }) => !revoked);
   return [

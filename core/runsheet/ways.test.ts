@@ -3,7 +3,7 @@ import type { Plan } from '../plan/schema.ts';
 import { compile } from '../site/compile.ts';
 import { demoPlan, soundPlan } from '../testing/plans.ts';
 import { judgeReading } from '../readings/judge.ts';
-import { parameterSheet } from '../vpn/sheets.ts';
+import { methodOf } from '../vpn/methods/index.ts';
 import { runSheet } from './sheet.ts';
 import type { RunStep } from '../terms/step.ts';
 
@@ -146,7 +146,7 @@ describe('parameter sheets of the other tunnels', () => {
   const listOf = (way: Plan['vpn']['way']): string => {
     const plan = demoPlan('farrow-sound');
     plan.vpn.way = way;
-    return parameterSheet(compile(plan))
+    return (methodOf(way)?.entries(compile(plan)) ?? [])
       .map(({ label, value }) => `${label}: ${value}`)
       .join('\n');
   };

@@ -2,6 +2,7 @@ import { addressKey, formatAddress, parseAddress, type Address } from '../net/ad
 import { formatPorts } from '../net/ports.ts';
 import { contains, formatPrefix, prefixAround, type Prefix } from '../net/prefix.ts';
 import { rangeBetween } from '../net/range.ts';
+import { wayPorts } from '../plan/catalogue/vpn.ts';
 import { ownerAt } from '../plan/labels.ts';
 import type { Plan, PlanValues } from '../plan/schema.ts';
 import { valuesOf } from '../plan/values.ts';
@@ -245,7 +246,7 @@ const defaultRoutes = (lines: readonly Line[]): Route[] =>
     says: `default route over ${line.name}`,
   }));
 
-/** What the router itself answers outside because people come in: the ports of the tunnel (RFC 7296 section 2.23). */
+/** What the router itself answers outside for remote access: the ports of the tunnel. */
 function tunnelServices({ vpn }: PlanValues): RouterService[] {
   const answers = (protocol: RouterService['protocol'], port: number): RouterService => ({
     at: '/vpn/port',
@@ -255,16 +256,7 @@ function tunnelServices({ vpn }: PlanValues): RouterService[] {
     ports: { first: port, last: port },
     outside: true,
   });
-  switch (vpn.way) {
-    case 'wireguard':
-      return [answers('udp', vpn.port)];
-    case 'ikev2':
-      return [answers('udp', 500), answers('udp', 4500)];
-    case 'tls':
-      return [answers('both', 443)];
-    default:
-      return [];
-  }
+  return (wayPorts[vpn.way] ?? []).map(([protocol, port]) => answers(protocol, port ?? vpn.port));
 }
 
 /** Longest first. Equal lengths keep their order, which for default routes is the order of the uplinks. */

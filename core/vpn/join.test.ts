@@ -173,7 +173,7 @@ describe('failover of either end', () => {
   const seconds = (here: TunnelEnd, there: TunnelEnd) =>
     tunnelStates(here, there, 25).map(({ worked }) => worked.value);
 
-  test('the end that moved speaks first: its watching, its switch, one keep-alive', () => {
+  test('the end that moved sends first: its failover time, one keep-alive', () => {
     // 20 + 25; the other end has one line and cannot move.
     expect(seconds(end('x', 'x.example', '', 20), end('y', 'y.example'))).toEqual(['up', 45, 'down', 'down']);
   });

@@ -32,7 +32,7 @@ test('the duty manager: three services and the router, a picture that is a key; 
 });
 
 test.each([
-  ['ikev2', /kind IKEv2: server and remote identity quay\.farrow-ferries\.example/],
+  ['ikev2', /type IKEv2: server and remote identity quay\.farrow-ferries\.example/],
   ['tls', /add quay\.farrow-ferries\.example as the server/],
 ] as const)('%s: the certificate and its password never travel together', (way, words) => {
   const page = pageFor('maren-phone', (plan) => (plan.vpn.way = way));

@@ -3,6 +3,8 @@ import { formatPorts } from '../net/ports.ts';
 import { formatPrefix } from '../net/prefix.ts';
 import type { Site } from '../site/model.ts';
 import type { Grant, Peer } from '../site/vpn.ts';
+import { methodOf } from './methods/index.ts';
+import { together } from './methods/type.ts';
 import { routesOf } from './routes.ts';
 
 /** The page that one person gets: what to do, what opens then, and whom to call. It holds no secret. */
@@ -31,35 +33,6 @@ const whereOf = ({ device, network, service, ports }: Grant): string => {
   return service && ports ? `${host}, ${service.protocol} ${formatPorts(ports)}` : host;
 };
 
-/** How the way in comes onto the device, by its kind. */
-function install(site: Site, { system, ownKey }: Peer): string[] {
-  const host = site.vpn.endpoints[0]?.host || 'the name that the installer gives';
-  const file =
-    'Open the certificate file (.p12) from the stick on the device; its password comes by telephone. Never both by mail.';
-  switch (site.vpn.way) {
-    case 'wireguard':
-      return [
-        `Install the tunnel's app (WireGuard) on the ${system}, from the shop of its system or from whoever looks after it.`,
-        ownKey
-          ? 'In the app, make a new empty tunnel: it makes its own key. Give only the public half to the installer; the private half never leaves the device.'
-          : 'In the app, add a tunnel by scanning the picture that goes with this page, or from the file on the stick. Never by mail or messenger.',
-      ];
-    case 'ikev2':
-      return [
-        file,
-        `In the settings of the ${system}, add a tunnel of the kind IKEv2: server and remote identity ${host}, signed in by that certificate.`,
-      ];
-    case 'tls':
-      return [
-        `Install the app for the tunnel over TLS on the ${system}, from whoever looks after it.`,
-        file,
-        `In the app, add ${host} as the server, signed in by that certificate.`,
-      ];
-    default:
-      return ['The installer sets the device up with you.'];
-  }
-}
-
 /** The page of one device of one person, in plain steps. */
 export function pageOf(site: Site, peer: Peer): PersonPage {
   const { vpn } = site;
@@ -75,12 +48,15 @@ export function pageOf(site: Site, peer: Peer): PersonPage {
   const call = first && first.name !== peer.person ? first : undefined;
   const addresses = [peer.address, peer.address6].flatMap((host) => (host ? [formatAddress(host)] : []));
   return {
-    title: `${peer.person || peer.name}: the way in to ${site.about.name}`,
+    title: `${peer.person || peer.name}: remote access to ${site.about.name}`,
     steps: [
-      ...install(site, peer),
+      ...(methodOf(vpn.way)?.install ?? together)(
+        peer,
+        vpn.endpoints[0]?.host || 'the name that the installer gives',
+      ),
       ['telephone', 'tablet'].includes(peer.system)
         ? 'Switch Wi-Fi off, so that the device is on mobile data, and switch the tunnel on.'
-        : `Put the ${peer.system} on a network that is not of this building, such as the shared line of a telephone, and switch the tunnel on.`,
+        : `Put the ${peer.system} on a network that is not of this building, such as the hotspot of a phone, and switch the tunnel on.`,
       opens[0]
         ? `Open ${opens[0].what}: ${opens[0].where}.`
         : 'Nothing is granted yet; the installer will say when.',
@@ -88,9 +64,9 @@ export function pageOf(site: Site, peer: Peer): PersonPage {
     ],
     opens,
     ifNot: [
-      'Nothing is received, bytes are sent only: the network where you are does not let it pass. Try mobile data.',
-      'Bytes come in, and a page does not open: say which one; it may not be granted.',
-      `Small pages open, large ones stop: say so; the tunnel's packets are too large there.`,
+      'Bytes are sent and none received: the network where you are blocks the tunnel. Try mobile data.',
+      'Bytes are received and a page does not open: tell the installer which one; you may have no access to it.',
+      'Small pages open and large ones do not: tell the installer; the packets of the tunnel are too large for that network.',
     ],
     cautions: [
       `Lost or sold? Say so the same day${call ? ` to ${call.name}, ${call.phone}, or to the installer` : ' to the installer'}. Access ends then, and only then.`,
@@ -99,18 +75,18 @@ export function pageOf(site: Site, peer: Peer): PersonPage {
     keyCaution:
       peer.ownKey || vpn.way !== 'wireguard'
         ? ''
-        : 'The picture is the key. Whoever scans it gets in as you: destroy the page once the tunnel works.',
+        : 'The QR code is the key. Whoever scans it gets in as you: destroy the page once the tunnel works.',
     facts: [
       { label: 'Device', value: peer.deviceName || peer.system },
       ...(addresses.length > 0 ? [{ label: 'Its address in the tunnel', value: addresses.join(', ') }] : []),
       {
-        label: 'It calls',
+        label: 'Connects to',
         value: vpn.endpoints[0]?.host
           ? `${vpn.endpoints[0].host}${vpn.way === 'wireguard' ? `, udp ${vpn.port}` : ''}`
-          : 'nothing yet',
+          : 'no endpoint entered yet',
       },
       {
-        label: 'Into the tunnel',
+        label: 'Routed into the tunnel',
         value: routes.length > 12 ? `${routes.length} prefixes` : routes.map(formatPrefix).join(', '),
       },
       { label: 'Given', value: peer.created || 'not noted' },
@@ -127,10 +103,10 @@ export const pageText = ({ title, steps, opens, ifNot, cautions, facts }: Person
     '',
     ...steps.map((each, index) => `${index + 1}. ${each}`),
     '',
-    'What opens',
+    'What you can open',
     ...opens.map(({ what, where }) => `- ${what}: ${where}`),
     '',
-    'When it does not',
+    'When it does not work',
     ...ifNot.map((each) => `- ${each}`),
     '',
     ...cautions,

@@ -191,7 +191,8 @@ function checkEndpoint(site: Site, endpoint: string, add: AddFault): void {
   }
   const host = (match[1] ?? match[2] ?? '').trim();
   const port = Number(match[3]);
-  if (port !== vpn.port) add('blocker', 'port', `It calls port ${port}, the router listens on ${vpn.port}.`);
+  if (port !== vpn.port)
+    add('blocker', 'port', `It connects to port ${port}, the router listens on ${vpn.port}.`);
   const parsed = valueOf(parseAddress(host));
   if (parsed && !reachableFromOutside(classify(parsed).class))
     add(
@@ -206,6 +207,6 @@ function checkEndpoint(site: Site, endpoint: string, add: AddFault): void {
     add(
       'warning',
       'endpoint-other',
-      `It calls ${host}, the plan has ${vpn.endpoints.map((each) => each.host || 'nothing').join(' and ')}.`,
+      `It connects to ${host}, the plan has ${vpn.endpoints.map((each) => each.host || 'nothing').join(' and ')}.`,
     );
 }

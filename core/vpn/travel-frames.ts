@@ -10,7 +10,7 @@ import { answer, begin, finish, identityOf, wrap, type Begun, type Session } fro
 import { tunnelMtu } from './interface.ts';
 import type { Peer } from '../site/vpn.ts';
 import type { SituationName, Travel, TravelPacket } from './travellers.ts';
-import { reachable } from './which.ts';
+import { reachable } from './reachable.ts';
 
 /** A rehearsal as it is on the wire at one end, and the keys with which an analyser opens it. */
 export interface TravelCapture {

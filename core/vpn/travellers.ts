@@ -6,7 +6,7 @@ import { natSeconds, tunnelMtu } from './interface.ts';
 import type { Peer } from '../site/vpn.ts';
 import { routesOf } from './routes.ts';
 import { aroundBytes } from './speed.ts';
-import { reachable } from './which.ts';
+import { reachable } from './reachable.ts';
 
 /** A packet of the tunnel that is on the wire at that time. */
 export interface TravelPacket {

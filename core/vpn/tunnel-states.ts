@@ -7,11 +7,11 @@ import type { FarSite } from '../site/vpn.ts';
 /** One end of a tunnel between two sites, as far as a failing line matters to it. */
 export interface TunnelEnd {
   readonly name: string;
-  /** First and second line; an empty endpoint means that nobody can call over it. */
+  /** First and second line; an empty endpoint means that no connection can be opened from outside over it. */
   readonly lines: readonly { readonly name: string; readonly endpoint: string }[];
-  /** Until the second line carries, at worst; undefined where it never does by itself. */
+  /** Until traffic runs over the second line, at worst; undefined where it never does by itself. */
   readonly backSeconds: number | undefined;
-  /** Until its name leads over the second line. */
+  /** Until its DNS name points at the second line everywhere. */
   readonly nameSeconds: number;
 }
 
@@ -27,11 +27,10 @@ export interface TunnelState {
  * An answer is missed after 10 s, and 5 s later a new handshake begins (the protocol's paper, section 6, from memory).
  */
 const missedSeconds = 15;
-/** Name servers' usual time to live where nobody set one. */
 
-/** Name or address at which a site is called over one of its lines; empty where nobody can call over it. */
+/** Endpoint of a site over one of its lines; empty where no connection can be opened from outside over it. */
 export function endpointOver(site: Site, line: Line): string {
-  // Where nobody knows yet whether the line can be called, a name that was written down for it counts.
+  // Where nobody knows yet whether the line accepts connections from outside, a DNS name noted for it counts.
   if (line.inbound === 'impossible') return '';
   const named =
     site.vpn.endpoints.find((each) => each.host !== '' && each.line === line) ??
@@ -52,7 +51,7 @@ function backOf(site: Site): number | undefined {
   return found && found.worstSeconds + switchOf(second).highSeconds;
 }
 
-/** What a failing line of this site means to a tunnel: computed from its far. */
+/** What a failing line of this site means to a tunnel: computed from the plan. */
 export const endOf = (site: Site): TunnelEnd => ({
   name: site.about.name || 'this site',
   lines: site.lines.slice(0, 2).map((line) => ({ name: line.name, endpoint: endpointOver(site, line) })),
@@ -120,7 +119,11 @@ function whole(here: TunnelEnd, there: TunnelEnd): TunnelState {
       'Neither end can be reached from outside: use a hub with a public address, or get a public address for one of them.',
     );
   const [caller, called] = toThere === '' ? [there, here] : [here, there];
-  return state(when, 'itself', `${caller.name} calls ${called.name}, for nobody can call ${caller.name}.`);
+  return state(
+    when,
+    'itself',
+    `${caller.name} opens the tunnel: ${called.name} can be reached from outside, ${caller.name} cannot.`,
+  );
 }
 
 /** What keeps a site from going on over a second line, or undefined. */
@@ -131,12 +134,12 @@ const stuck = (end: TunnelEnd): string | undefined =>
       ? `Nobody moves the tunnel to ${end.lines[1]!.name} of ${end.name}: nothing beyond the provider is watched there, or sessions are kept on the dead line. Set it on its Failover sheet.`
       : undefined;
 
-/** The end that failed over is where nobody looks for it: it speaks first, or its name leads there. */
+/** The end that failed over has a new address: it sends first, or its DNS name follows. */
 function oneDown(failed: TunnelEnd, other: TunnelEnd, keepAliveSeconds: number): TunnelState {
   const when = `while ${firstOf(failed)} is down`;
   const why = stuck(failed);
   if (why) return state(when, 'no', why);
-  const back = [`${failed.lines[1]!.name} of ${failed.name} carries`, failed.backSeconds!] as const;
+  const back = [`failover of ${failed.name} to ${failed.lines[1]!.name}`, failed.backSeconds!] as const;
   if ((other.lines[0]?.endpoint ?? '') !== '')
     return state(
       when,
@@ -159,10 +162,13 @@ function bothDown(here: TunnelEnd, there: TunnelEnd): TunnelState {
     ends.find((end) => second(end) !== '') ??
     here;
   const caller = called === here ? there : here;
-  return calledAnew(when, called, caller, [`the second line of ${slower.name} carries`, slower.backSeconds!]);
+  return calledAnew(when, called, caller, [
+    `failover of ${slower.name} to its second line`,
+    slower.backSeconds!,
+  ]);
 }
 
-/** Somebody has to call an end that moved: by a name that follows it, or at another endpoint. */
+/** The tunnel has to be opened anew to an end with a new address: by a DNS name that follows it, or at another endpoint. */
 function calledAnew(
   when: string,
   moved: TunnelEnd,
@@ -180,12 +186,14 @@ function calledAnew(
     return state(
       when,
       'by-hand',
-      `${caller.name} has to call ${now} instead of ${before || 'waiting'}: somebody enters it there. A name that follows the line would save that.`,
+      before
+        ? `Change the endpoint at ${caller.name} from ${before} to ${now} by hand. A DNS name that follows the line would save that.`
+        : `Enter the endpoint ${now} at ${caller.name} by hand.`,
     );
   return state(
     when,
     'itself',
-    `${caller.name} calls ${now} again, which then leads over ${moved.lines[1]!.name}. Its router has to look the name up again: many do so only when the tunnel is switched on.`,
-    [back, ['the name and its caches', moved.nameSeconds], ['no answer is noticed', missedSeconds]],
+    `${caller.name} connects to ${now} again, which then resolves to ${moved.lines[1]!.name}. Its router has to look the name up again: many do so only when the tunnel is switched on.`,
+    [back, ['DNS update and caches', moved.nameSeconds], ['missing answer noticed', missedSeconds]],
   );
 }

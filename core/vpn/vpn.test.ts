@@ -444,14 +444,14 @@ describe('which way in', () => {
     ).not.toContain('may not take');
   });
 
-  test('who needs what: forwards never show whole devices or the router, and every service is one more door', () => {
+  test('who needs what: forwards never show whole devices or the router, and every service is one more forward', () => {
     const forward = (change?: (plan: Plan) => void) =>
       rankWays(siteOf(change)).find(({ way }) => way === 'forward')!;
     expect(forward()).toMatchObject({ fits: false });
     expect(forward().reasons.join()).toContain('Duty managers: whole devices, networks or the router');
     const services = forward((plan) => (plan.vpn.groups[0]!.manages = false));
     expect(services).toMatchObject({ fits: true });
-    expect(services.reasons.join()).toContain('It would take 3 open doors');
+    expect(services.reasons.join()).toContain('It would take 3 port forwards');
   });
 
   test('before anybody knows the address, nothing is said to fit or not to fit, and the tunnel still leads', () => {

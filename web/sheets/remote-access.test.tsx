@@ -71,7 +71,7 @@ describe('the page of a person', () => {
     const words = wordsOf(page(0));
     expect(words).toContain('PrivateKey = (in the vault: tunnel-maren-telephone)');
     expect(words).toContain('Print the page, A4');
-    expect(words).not.toContain('The picture is the key');
+    expect(words).not.toContain('The QR code is the key');
     expect(page(0)).not.toContain('<svg');
   });
 

@@ -2,7 +2,7 @@ import Button from '@mui/material/Button';
 import { Link } from 'react-router';
 import {
   freePool,
-  parameterSheet,
+  methodOf,
   tunnelWorked,
   uniqueLocalPool,
   vpnEndpointSchema,
@@ -128,18 +128,20 @@ function Values() {
   return (
     <table className="values" aria-label="What to enter">
       <tbody>
-        {parameterSheet(site).map((each) => (
-          <tr key={each.label}>
-            <th scope="row">
-              {each.label}
-              <span className="quiet">{each.alsoCalled.join(', ')}</span>
-            </th>
-            <td>{each.value}</td>
-            <td>
-              <CopyButton value={each.value} what={each.label} at={each.at} />
-            </td>
-          </tr>
-        ))}
+        {methodOf(site.vpn.way)
+          ?.entries(site)
+          .map((each) => (
+            <tr key={each.label}>
+              <th scope="row">
+                {each.label}
+                <span className="quiet">{each.alsoCalled.join(', ')}</span>
+              </th>
+              <td>{each.value}</td>
+              <td>
+                <CopyButton value={each.value} what={each.label} at={each.at} />
+              </td>
+            </tr>
+          ))}
       </tbody>
     </table>
   );

@@ -35,6 +35,18 @@ export const wayTitles = {
   dated: 'PPTP or L2TP without IPsec',
 } as const;
 
+/** Ports at which the router answers for a method: IKEv2 by RFC 7296 section 2.23; without a number that of the plan. */
+export const wayPorts: {
+  readonly [Way in keyof typeof wayTitles]?: readonly (readonly [protocol: 'udp' | 'both', port?: number])[];
+} = {
+  wireguard: [['udp']],
+  ikev2: [
+    ['udp', 500],
+    ['udp', 4500],
+  ],
+  tls: [['both', 443]],
+};
+
 /** The usual UDP port of the tunnel (its paper has none). */
 const tunnelPort = usually(51_820, practice);
 
