@@ -32,10 +32,9 @@ import {
   simulate,
   sums,
   surveyReading,
-  travel,
-  travelCapture,
+  simulateClient,
+  clientCapture,
   writePcapng,
-  writePlan,
   years,
   type Flow,
   type Plan,
@@ -167,7 +166,7 @@ async function core(): Promise<void> {
     ms(await time(15, () => site.vpn.peers.map((peer) => profileText(site, peer)))),
     '',
   );
-  const [traveller] = site.vpn.peers;
+  const [client] = site.vpn.peers;
   const texts = site.vpn.peers.map((peer) => profileText(site, peer));
   note(
     'read and judge profiles from the field',
@@ -216,16 +215,16 @@ async function core(): Promise<void> {
     ms(await time(5, () => joinSites(branches))),
     '',
   );
-  if (traveller) {
-    const trip = travel(site, traveller, 'roaming');
+  if (client) {
+    const trip = simulateClient(site, client, 'roaming');
     note(
-      'a traveller on the wire, with the true handshake',
+      'a client on the wire, with the true handshake',
       '4 frames',
-      ms(await time(15, () => travelCapture(site, traveller, 'roaming', trip, 'router', 1_772_442_000))),
+      ms(await time(15, () => clientCapture(site, client, 'roaming', trip, 'router', 1_772_442_000))),
       '',
     );
   }
-  if (traveller)
+  if (client)
     note(
       'who reaches what',
       '500 devices',
@@ -234,7 +233,7 @@ async function core(): Promise<void> {
           site.devices.map(
             (device) =>
               device.address &&
-              peerVerdict(site, traveller, { destination: device.address, protocol: 'tcp', port: 8443 }),
+              peerVerdict(site, client, { destination: device.address, protocol: 'tcp', port: 8443 }),
           ),
         ),
       ),
@@ -316,7 +315,7 @@ async function core(): Promise<void> {
   );
   note('judge a survey', '2 000 readings', ms(await time(15, () => judgeSurvey(readings, 20))), '');
 
-  const text = writePlan(plan);
+  const text = JSON.stringify(plan);
   note(
     'read a plan file',
     `${Math.round(text.length / 1024)} kB`,

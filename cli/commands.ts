@@ -1,3 +1,4 @@
+import { basename } from 'node:path';
 import {
   acceptance,
   accessEvents,
@@ -14,15 +15,15 @@ import {
   parseProfile,
   parseQuery,
   planJsonSchema,
-  profileText,
+  peerFormats,
   reachText,
   recordInputSchema,
-  recordMarkdown,
   runChecks,
   runSheet,
   runSum,
   searchFields,
   simulate,
+  siteFormats,
   siteRecord,
   sums,
   vpnOverview,
@@ -31,7 +32,12 @@ import {
   type Result,
   type ScriptedFault,
   type Secrets,
+  type Site,
+  type PeerFormatName,
+  type SiteFormatName,
   type SiteRecord,
+  type SiteRecordDocument,
+  type Sources,
 } from '../core/index.ts';
 import { dayOption, numberOption, planFrom, readFile, type Given } from './arguments.ts';
 
@@ -107,9 +113,9 @@ export const commands: Readonly<Record<string, Command>> = {
     accessCommand,
   ),
   export: command(
-    'export PLAN.json --as wireguard --peer ID [--vault SECRETS.json]',
-    'The profile of one client.',
-    ['as', 'peer', 'vault'],
+    'export PLAN.json --as FORMAT [--peer ID] [--vault SECRETS.json] [--records RECORDS.json] [--date DAY|today]',
+    `A file in an open format: ${Object.keys(siteFormats).join(', ')}; with --peer ${Object.keys(peerFormats).join(', ')}.`,
+    ['as', 'peer', 'vault', 'records', 'date'],
     exportCommand,
   ),
   profile: command(
@@ -120,7 +126,7 @@ export const commands: Readonly<Record<string, Command>> = {
   ),
   words: command(
     'words TERM',
-    'What a field is called, here and on boxes and paperwork.',
+    'What a field is called, here and on devices and paperwork.',
     [],
     wordsCommand,
     20,
@@ -254,10 +260,62 @@ function accessCommand(given: Given): Result<Answered> {
   });
 }
 
-/** A profile as text. Secrets come only from a file of "name": "secret" that is named on purpose. */
+/** A file in an open format: of the whole site, or of one client. */
 function exportCommand(given: Given): Result<Answered> {
-  const { as, peer: wanted, vault } = given.options;
-  if (as !== 'wireguard') return bad('usage', `--as is wireguard, not "${as ?? ''}".`, '--as');
+  const { as = '' } = given.options;
+  if (Object.hasOwn(siteFormats, as)) return exportSite(given, as as SiteFormatName);
+  if (Object.hasOwn(peerFormats, as)) return exportPeer(given, as as PeerFormatName);
+  const names = [...Object.keys(siteFormats), ...Object.keys(peerFormats)];
+  return bad('usage', `--as is one of ${names.join(', ')}, not "${as}".`, '--as');
+}
+
+function exportSite(given: Given, as: SiteFormatName): Result<Answered> {
+  for (const option of ['peer', 'vault'] as const)
+    if (given.options[option] !== undefined)
+      return bad(
+        'usage',
+        `--${option} does not go with --as ${as}: it is a file of the whole site.`,
+        `--${option}`,
+      );
+  const sources = sourcesFrom(given);
+  return sources.ok ? ok({ text: siteFormats[as].write(sources.value) }) : sources;
+}
+
+/** What files of a site are made from: the plan, and records and a day where they are given. */
+function sourcesFrom(given: Given): Result<Sources> {
+  const day = dayOption(given, 'today');
+  if (!day.ok) return day;
+  const records = given.options.records === undefined ? ok([]) : recordsFrom(given.options.records);
+  if (!records.ok) return records;
+  const plan = planFrom(given.operands[0]);
+  if (!plan.ok) return plan;
+  const site = compile(plan.value);
+  return ok({
+    plan: plan.value,
+    site,
+    siteId: basename(given.operands[0]!).replace(/(?:\.netter)?\.json$/, ''),
+    revision: undefined,
+    day: day.value,
+    stampedAt: new Date().toISOString(),
+    record: () => recordOf(site, records.value, day.value),
+  });
+}
+
+function recordOf(site: Site, records: readonly SiteRecord[], day: string): SiteRecordDocument {
+  const steps = runSheet(site);
+  return siteRecord(site, {
+    accepted: acceptance(site, records, steps),
+    steps,
+    records,
+    findings: runChecks(site, day),
+    today: day,
+    momentText: (iso) => iso.replace('T', ' ').replace(/:\d\d(?:\.\d+)?Z$/, ' UTC'),
+  });
+}
+
+/** A profile as text. Secrets come only from a file of "name": "secret" that is named on purpose. */
+function exportPeer(given: Given, as: PeerFormatName): Result<Answered> {
+  const { peer: wanted, vault } = given.options;
   const plan = planFrom(given.operands[0]);
   if (!plan.ok) return plan;
   const site = compile(plan.value);
@@ -271,7 +329,7 @@ function exportCommand(given: Given): Result<Answered> {
   if (peer.revoked) return bad('revoked', `${peer.name} is revoked: no profile is written for it.`, '--peer');
   const secrets = vault === undefined ? ok(undefined) : secretsFrom(vault);
   if (!secrets.ok) return secrets;
-  return ok({ json: { peer: peer.id, profile: profileText(site, peer, secrets.value) } });
+  return ok({ json: { peer: peer.id, profile: peerFormats[as].write(site, peer, secrets.value) } });
 }
 
 function secretsFrom(file: string): Result<Secrets> {
@@ -323,33 +381,18 @@ function recordCommand(given: Given): Result<Answered> {
   const { as = 'json' } = given.options;
   if (as !== 'json' && as !== 'markdown')
     return bad('usage', `--as is json or markdown, not "${as}".`, '--as');
-  const day = dayOption(given, 'today');
-  if (!day.ok) return day;
-  const found = given.options.records === undefined ? ok([]) : recordsFrom(given.options.records);
-  if (!found.ok) return found;
-  const plan = planFrom(given.operands[0]);
-  if (!plan.ok) return plan;
-  const site = compile(plan.value);
-  const steps = runSheet(site);
-  const record = siteRecord(site, {
-    accepted: acceptance(site, found.value, steps),
-    steps,
-    records: found.value,
-    findings: runChecks(site, day.value),
-    today: day.value,
-    momentText: (iso) => iso.replace('T', ' ').replace(/:\d\d(?:\.\d+)?Z$/, ' UTC'),
-  });
-  return ok(as === 'json' ? { json: record } : { text: recordMarkdown(record) });
+  const sources = sourcesFrom(given);
+  return sources.ok ? ok({ text: siteFormats[`record-${as}`].write(sources.value) }) : sources;
 }
 
-/** What a field is called, here and on boxes and paperwork. */
+/** What a field is called, here and on devices and paperwork. */
 function wordsCommand(given: Given): Result<Answered> {
   const typed = given.operands.join(' ');
   if (typed === '')
     return bad('usage', 'Which word? netter words TERM, such as: netter words masquerade.', 'TERM');
   const found = searchFields(typed);
   if (found.length === 0)
-    return bad('unknown-word', `No field of a plan is called "${typed}", here or on a box.`, typed);
+    return bad('unknown-word', `No field of a plan is called "${typed}", here or on a device.`, typed);
   return ok({
     json: found.slice(0, 20).map(({ at, field }) => ({
       at,

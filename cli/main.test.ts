@@ -12,13 +12,18 @@ const file = (name: string, text: string): string => {
   return join(folder, name);
 };
 
-// eslint-disable-next-line @typescript-eslint/no-explicit-any
-function netter(...args: string[]): { exit: number; out: any; error: any } {
+function printed(...args: string[]): { exit: number; out: string; error: string } {
   let [out, error] = ['', ''];
   const exit = run(args, {
     stdout: { write: (text) => (out += text) },
     stderr: { write: (text) => (error += text) },
   });
+  return { exit, out, error };
+}
+
+// eslint-disable-next-line @typescript-eslint/no-explicit-any
+function netter(...args: string[]): { exit: number; out: any; error: any } {
+  const { exit, out, error } = printed(...args);
   return { exit, out: out && JSON.parse(out), error: error && JSON.parse(error) };
 }
 
@@ -219,6 +224,31 @@ describe('netter', () => {
   });
 
   test.each([
+    ['plan', '{\n  "format": "netter-plan"'],
+    ['record-json', '{\n  "title": "Farrow Sound ferry office"'],
+    ['record-markdown', '# Farrow Sound ferry office'],
+    ['access-csv', 'Person,Device,Group'],
+    ['calendar', 'BEGIN:VCALENDAR\r\n'],
+  ])('export --as %s prints a file of the whole site', (as, start) => {
+    const { exit, out } = printed('export', demo('farrow-sound'), '--as', as, '--date', '2026-03-02');
+    expect([exit, out.slice(0, start.length)]).toEqual([0, start]);
+  });
+
+  test('record: JSON and Markdown, the same as the files', () => {
+    const day = ['--date', '2026-03-02'];
+    for (const as of ['json', 'markdown'])
+      expect(printed('record', demo('farrow-sound'), '--as', as, ...day)).toEqual(
+        printed('export', demo('farrow-sound'), '--as', `record-${as}`, ...day),
+      );
+    expect(netter('record', demo('farrow-sound'), '--as', 'paper')).toMatchObject({
+      exit: 2,
+      error: { at: '--as' },
+    });
+  });
+
+  test.each([
+    [['export', 'farrow-sound', '--as', 'calendar', '--peer', 'maren-phone'], 'usage'],
+    [['export', 'farrow-sound', '--as', 'record-json', '--date', 'soon'], 'usage'],
     [['export', 'farrow-sound', '--as', 'paper', '--peer', 'maren-phone'], 'usage'],
     [['export', 'farrow-sound', '--as', 'wireguard', '--peer', 'nobody'], 'no-peer'],
     [['export', 'farrow-sound', '--as', 'wireguard', '--peer', 'old-tablet'], 'revoked'],

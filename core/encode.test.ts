@@ -7,12 +7,12 @@ import { compile } from './site/compile.ts';
 import { demoPlan } from './testing/plans.ts';
 import { asLine, asText, isLine } from './text.ts';
 import { withCleanLines } from './plan/clean.ts';
-import { accessCsv } from './vpn/access.ts';
+import { writeAccess } from './formats/access-csv.ts';
 import { profileText } from './vpn/interface.ts';
 import { parseProfile } from './vpn/profile.ts';
 import { endingsOf, writeCalendar } from './formats/calendar.ts';
 import { configurationValue, fileName, tableCell, writeTable } from './encode.ts';
-import { planFileName } from './formats/plan-json.ts';
+import { siteFileName } from './formats/type.ts';
 
 /** What must never get through: line ends of every kind, marks of direction, delimiters, and what people made of them. */
 const nasty = fc.oneof(
@@ -168,13 +168,13 @@ describe('what leaves', () => {
     expect(tableCell('\r\n=1+1')).toBe("' =1+1");
     expect(tableCell('=cmd|x')).toBe("'=cmd|x");
     expect(tableCell('-12,5')).toBe('-12,5');
-    expect(accessCsv(compile(trapped('=1\n=2')), '2026-03-02')).not.toMatch(/(?:^|,|"|\n)=/);
+    expect(writeAccess(compile(trapped('=1\n=2')), '2026-03-02')).not.toMatch(/(?:^|,|"|\n)=/);
   });
 
   test('a file name is one name, of no device, hidden nowhere, with its ending', () =>
     fc.assert(
       fc.property(nasty, (text) => {
-        for (const name of [fileName(`${text}.conf`), planFileName(trapped(text), 3)]) {
+        for (const name of [fileName(`${text}.conf`), `${siteFileName(text)}.netter.json`]) {
           expect(name).not.toMatch(/[/\\:*?"<>|\p{Cc}\u2028\u202e]|^\.|^\s|\s$/u);
           expect(name.length).toBeLessThanOrEqual(140);
           expect(name.length).toBeGreaterThan(3);

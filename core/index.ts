@@ -35,7 +35,6 @@ export type {
 } from './plan/field.ts';
 export { labelAt } from './plan/labels.ts';
 export { siteRecord, type RecordSection, type SiteRecordDocument } from './record/record.ts';
-export { recordMarkdown } from './record/markdown.ts';
 export { compile } from './site/compile.ts';
 export { severityOrder, type Finding, type Severity } from './terms/finding.ts';
 export type { Line, Network, Site } from './site/model.ts';
@@ -51,7 +50,8 @@ export { uplinkType, uplinkTypes } from './uplinks/index.ts';
 export type { UplinkType } from './uplinks/type.ts';
 export { callSheet, likelyTypes, missingFields, type Likely, type Question } from './uplinks/advice.ts';
 export { parseCellular, bandText } from './readings/cellular.ts';
-export { judgeReading, standingOf, type Verdict } from './readings/judge.ts';
+export { judgeReading, standingOf } from './readings/judge.ts';
+export type { Verdict } from './terms/verdict.ts';
 export { figureText, parseTools, readingOf } from './readings/tools.ts';
 export {
   experimentOrder,
@@ -83,7 +83,13 @@ export { rungs, rungOf, strengthOf, type RungId } from './terms/rungs.ts';
 export { runSum, sums } from './sums/index.ts';
 export { step, type Step, type Worked } from './worked/worked.ts';
 export { macText, workingsAt } from './workings/index.ts';
-export { planFileName, writePlan } from './formats/plan-json.ts';
+export {
+  peerFormats,
+  siteFormats,
+  type PeerFormatName,
+  type SiteFormatName,
+  type Sources,
+} from './formats/index.ts';
 export { devicesFromRows, forwardsFromRows, type Pasted } from './formats/rows.ts';
 export { faultKinds, faultText, parseFault, type FaultKind, type ScriptedFault } from './failover/faults.ts';
 export type { FailoverPromise } from './site/failover.ts';
@@ -108,7 +114,6 @@ export { endOf, endOfFar, tunnelStates, type TunnelState } from './vpn/tunnel-st
 export { pageOf, pageText, type PersonPage } from './vpn/page.ts';
 export { vpnOverview } from './vpn/overview.ts';
 export {
-  accessCsv,
   accessEvents,
   accessList,
   accessOf,
@@ -132,7 +137,7 @@ export { peerVerdict, reachText } from './vpn/reach.ts';
 export { routesOf } from './vpn/routes.ts';
 export { methodOf } from './vpn/methods/index.ts';
 export { speedVerdict, speedWorked } from './vpn/speed.ts';
-export { travelCapture } from './vpn/travel-frames.ts';
-export { situations, travel, type SituationName, type Travel } from './vpn/travellers.ts';
+export { clientCapture } from './vpn/client-frames.ts';
+export { situations, simulateClient, type SituationName, type ClientRun } from './vpn/situations.ts';
 export { rankWays, type RankedWay } from './vpn/which.ts';
-export { endingsOf, writeCalendar } from './formats/calendar.ts';
+export { endingsOf } from './formats/calendar.ts';

@@ -26,7 +26,7 @@ const pictures = [
     { press: 'Open Idris Vane, laptop', top: '#people' },
   ],
   [
-    'joined-sites',
+    'site-to-site',
     '/sites/mill-lane/remote-access',
     { focus: '/vpn/sites/0/endpoint', top: '#sites-joined' },
   ],

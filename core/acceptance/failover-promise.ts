@@ -5,8 +5,8 @@ import { rehearsePromise } from '../failover/rehearse.ts';
 import { traffic } from '../failover/traffic.ts';
 import { gapOf } from '../readings/outage.ts';
 import type { Site } from '../site/model.ts';
-import { failoverPromiseId } from '../terms/promise-ids.ts';
-import type { SitePromise } from './promises.ts';
+import { failoverPromiseId } from '../terms/promise.ts';
+import type { SitePromise } from '../terms/promise.ts';
 import type { RungId } from '../terms/rungs.ts';
 
 /**

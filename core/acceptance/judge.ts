@@ -6,7 +6,8 @@ import { stepStates, type SiteRecord } from '../runsheet/record.ts';
 import type { RunStep } from '../terms/step.ts';
 import type { Site } from '../site/model.ts';
 import { gapRefusal } from './failover-promise.ts';
-import { promisesOf, type SitePromise } from './promises.ts';
+import { promisesOf } from './promises.ts';
+import type { SitePromise } from '../terms/promise.ts';
 import { rungOf, strengthOf, type RungId } from '../terms/rungs.ts';
 
 /** One piece of evidence and what it is worth for the promise. */

@@ -5,24 +5,18 @@ import type { Trace } from '../path/packet.ts';
 import type { Line } from '../site/model.ts';
 import { uplinkType } from '../uplinks/index.ts';
 import { pingWorked } from '../worked/packets.ts';
-import { linePromiseId } from '../terms/promise-ids.ts';
-import type { SitePromise } from './promises.ts';
-import type { RungId } from '../terms/rungs.ts';
-
-/** What a rung of the ladder means on this very line. */
-export interface LineRung {
-  readonly rung: RungId;
-  readonly says: string;
-}
+import { linePromiseId } from '../terms/promise.ts';
+import type { SitePromise } from '../terms/promise.ts';
+import type { LadderRung } from '../terms/promise.ts';
 
 /** The ladder of evidence for "this line is up", in the words of its medium and its WAN type. */
-export function lineLadder(line: Line): LineRung[] {
+export function lineLadder(line: Line): LadderRung[] {
   const { gateway, translators } = line;
   const type = uplinkType(line.type);
   const beyond = translators.includes('carrier')
     ? 'it differs from the one on the status page, because the provider translates'
     : translators.includes('box')
-      ? "it is the outside one of the box in front, not the router's"
+      ? "it is the outside one of the device in front, not the router's"
       : line.publicAddressKnown
         ? `it is ${formatAddress(line.publicAddress)}`
         : 'it is the one on the status page';

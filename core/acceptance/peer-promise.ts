@@ -3,10 +3,10 @@ import { byCertificate, certificateOf, leftOver } from '../vpn/certificates.ts';
 import type { Peer } from '../site/vpn.ts';
 import { slug } from '../text.ts';
 import { reachText } from '../vpn/reach.ts';
-import { travel } from '../vpn/travellers.ts';
+import { simulateClient } from '../vpn/situations.ts';
 import { reachable } from '../vpn/reachable.ts';
-import { peerPromiseId, refusedPromiseId } from '../terms/promise-ids.ts';
-import type { SitePromise } from './promises.ts';
+import { peerPromiseId, refusedPromiseId } from '../terms/promise.ts';
+import type { SitePromise } from '../terms/promise.ts';
 
 /** "This person gets in, to exactly this": proven by a session from a truly other network. */
 export function peerPromise(site: Site, peer: Peer): SitePromise {
@@ -23,7 +23,7 @@ export function peerPromise(site: Site, peer: Peer): SitePromise {
   ];
   const grant = peer.group?.grants[0];
   // The rehearsal is that of the tunnel with keys.
-  const trip = site.vpn.way === 'wireguard' ? travel(site, peer, 'mobile') : undefined;
+  const trip = site.vpn.way === 'wireguard' ? simulateClient(site, peer, 'mobile') : undefined;
   return {
     id: peerPromiseId(peer),
     kind: 'peer',
@@ -51,7 +51,7 @@ export function peerPromise(site: Site, peer: Peer): SitePromise {
 
 /** "This device is out": a handshake from it, tried from a truly other network, stays without an answer. */
 export function refusedPromise(site: Site, peer: Peer): SitePromise {
-  const trip = site.vpn.way === 'wireguard' ? travel(site, peer, 'revoked') : undefined;
+  const trip = site.vpn.way === 'wireguard' ? simulateClient(site, peer, 'revoked') : undefined;
   const left = byCertificate(site) ? leftOver(site, peer) : [];
   return {
     id: refusedPromiseId(peer),

@@ -8,35 +8,10 @@ import { createRouter } from '../router/router.ts';
 import { admittedSource } from '../site/allowed.ts';
 import type { Forward, Line, Network, Site } from '../site/model.ts';
 import { failoverPromise } from './failover-promise.ts';
-import { linePromise, type LineRung } from './line-promise.ts';
+import { linePromise } from './line-promise.ts';
 import { peerPromise, refusedPromise } from './peer-promise.ts';
-import { forwardPromiseId, internetPromiseId } from '../terms/promise-ids.ts';
+import { forwardPromiseId, internetPromiseId, type SitePromise } from '../terms/promise.ts';
 import { sitePromise } from './site-promise.ts';
-import type { RungId } from '../terms/rungs.ts';
-
-/** Something the customer was promised, and the least evidence that proves it. */
-export interface SitePromise {
-  readonly id: string;
-  readonly kind: 'line' | 'internet' | 'forward' | 'failover' | 'peer' | 'site';
-  readonly at: string;
-  readonly says: string;
-  readonly least: RungId;
-  /** Only a test from outside proves it. */
-  readonly outside: boolean;
-  /** Longest gap that keeps it, for a promise about time. */
-  readonly withinSeconds?: number;
-  /** What the rungs mean for this promise, where it has its own words for them. */
-  readonly ladder?: readonly LineRung[];
-  /** What the plan computes: kept or not, and why. */
-  readonly paper: {
-    readonly kept: boolean;
-    readonly says: string;
-    /** The packet to ask about; empty where it is not about one. */
-    readonly question: string;
-  };
-  /** What the simulated site shows; left out where it has nothing to add to the paper. */
-  readonly bench?: { readonly kept: boolean; readonly says: string };
-}
 
 /** Source port of the packets that are tried on paper: the first of the dynamic range (RFC 6335 section 6). */
 const tryPort = 49152;

@@ -5,8 +5,8 @@ import type { Site } from '../site/model.ts';
 import { parseKey } from '../vpn/keys.ts';
 import type { FarSite } from '../site/vpn.ts';
 import { endOf, endOfFar, tunnelStates } from '../vpn/tunnel-states.ts';
-import { sitePromiseId } from '../terms/promise-ids.ts';
-import type { SitePromise } from './promises.ts';
+import { sitePromiseId } from '../terms/promise.ts';
+import type { SitePromise } from '../terms/promise.ts';
 
 /** "These two sites reach each other": proven by a device that answers at the other end. */
 export function sitePromise(site: Site, far: FarSite): SitePromise {

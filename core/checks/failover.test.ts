@@ -113,10 +113,10 @@ const broken: Broken[] = [
   ],
   [
     'back-nobody',
-    '/failover/told',
+    '/failover/notification',
     (p) => {
       p.failover.back = 'by-hand';
-      p.failover.told = '';
+      p.failover.notification = '';
     },
   ],
   [

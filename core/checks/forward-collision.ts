@@ -75,7 +75,7 @@ export const forwardCollision: Check = {
           also: [service.portsAt],
           says: service.outside
             ? `Forward "${forward.name}" wants the port on which the router's own ${service.name} answers outside: only one of the two gets the packets.`
-            : `Forward "${forward.name}" uses the port of the router's own ${service.name}. That one answers inside only, but many boxes take the port for themselves on every side.`,
+            : `Forward "${forward.name}" uses the port of the router's own ${service.name}. That one answers inside only, but many routers take the port for themselves on every side.`,
           why: sharedWorked(service.ports, outside, [service.name, forward.name]),
           ...fixFor(site, forward),
           source: 'RFC 3022 section 2.2 (one mapping an outside port)',

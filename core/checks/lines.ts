@@ -60,7 +60,7 @@ function kindOfAddress(site: Site, line: Line): Finding[] {
           ...base,
           rule: 'second-nat',
           severity: 'warning',
-          says: `${line.name} shows the private address ${formatAddress(line.lineAddress)}, so ${box?.routes ? `another box in front of ${box.name}` : 'a box in front'} translates a second time. Port forwards and VPN connections from outside do not arrive; bridge that box, or describe it as the hand-off.`,
+          says: `${line.name} shows the private address ${formatAddress(line.lineAddress)}, so ${box?.routes ? `another device in front of ${box.name}` : 'a device in front'} translates a second time. Port forwards and VPN connections from outside do not arrive; bridge that box, or describe it as the hand-off.`,
         },
       ];
     case 'link-local':
@@ -112,7 +112,7 @@ function handoff(line: Line): Finding[] {
       severity: 'blocker',
       at,
       also: [`${line.at}/handoff/insidePrefix`],
-      says: `On ${line.name}, ${what} ${formatAddress(host)} is no host of ${formatPrefix(box.prefix)}: the router and the box in front do not see each other.`,
+      says: `On ${line.name}, ${what} ${formatAddress(host)} is no host of ${formatPrefix(box.prefix)}: the router and the device in front do not see each other.`,
       why: subnetWorked(box.prefix),
       source: 'RFC 1122 section 3.3.1.1',
     });

@@ -106,7 +106,7 @@ function checkPool(site: Site, network: Network, range: AddressRange): Finding[]
       says:
         holder.addressing === 'fixed'
           ? `The pool of ${network.name} holds ${names(held)}, whose address is set by hand: another device can be given the same one, and both fall off the network in turns.`
-          : `The pool of ${network.name} holds the reserved address of ${names(held)}. Many boxes refuse that, or give the address away before the reservation is entered.`,
+          : `The pool of ${network.name} holds the reserved address of ${names(held)}. Many routers refuse that, or give the address away before the reservation is entered.`,
       why: holdsWorked(range, holder.address!, holder.name),
       ...fix(),
     });

@@ -1,5 +1,4 @@
 import type { Watch } from '../site/failover.ts';
-import {} from '../failover/traffic.ts';
 import { formatAddress, sameAddress } from '../net/address.ts';
 import { formatPrefix } from '../net/prefix.ts';
 import { replacing, type Check, type Finding } from '../terms/finding.ts';
@@ -16,7 +15,7 @@ export const probeTargets: Check = {
 
 const nearWords = {
   inside: 'is inside, and answers whatever happens to the line',
-  box: 'is the box in front, and answers while the internet is gone',
+  box: 'is the device in front, and answers while the internet is gone',
   'first-hop': 'is the first hop, and answers while nothing is beyond it',
   provider: 'belongs to the provider, and answers while the rest of the internet is gone',
 } as const;

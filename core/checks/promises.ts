@@ -4,7 +4,6 @@ import { linesForKind, predict, switchOf, watchOf } from '../failover/predict.ts
 import { traffic } from '../failover/traffic.ts';
 import { replacing, type Check, type Finding } from '../terms/finding.ts';
 import type { Site } from '../site/model.ts';
-import {} from '../worked/worked.ts';
 import { note, said } from './note.ts';
 import { monitoringFix } from './monitoring-fix.ts';
 

@@ -22,7 +22,7 @@ export const routes: Check = {
           at: `${at}/via`,
           says: own
             ? `The next hop ${text} is the router itself: the packets would go in a circle.`
-            : `The next hop ${text} is on no network of this router, so the route cannot be used and boxes refuse it.`,
+            : `The next hop ${text} is on no network of this router, so the route cannot be used and routers refuse it.`,
           why: worked(
             `Networks that hold ${text}`,
             near.length,

@@ -1,4 +1,3 @@
-import {} from '../failover/traffic.ts';
 import { replacing, type Check, type Finding } from '../terms/finding.ts';
 import type { Site } from '../site/model.ts';
 import { returnWorked } from '../worked/failover.ts';
@@ -26,12 +25,12 @@ function wayBack(site: Site): Finding[] {
         replacing('Switch back after a hold', '/failover/back', 'hold'),
       ),
     ];
-  if (back === 'by-hand' && site.failover.told.trim() === '')
+  if (back === 'by-hand' && site.failover.notification.trim() === '')
     return [
       note(
         'back-nobody',
         'warning',
-        '/failover/told',
+        '/failover/notification',
         'Somebody has to switch back by hand, and nobody is notified: the data of the backup is used up unnoticed.',
         said('Notified', 'nobody'),
       ),

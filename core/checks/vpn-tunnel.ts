@@ -2,7 +2,7 @@ import { formatAddress, sameAddress } from '../net/address.ts';
 import { contains, formatPrefix } from '../net/prefix.ts';
 import { replacing, type Check, type Finding } from '../terms/finding.ts';
 import type { Site } from '../site/model.ts';
-import { freePool, isTraveller, poolProblem, tunnelWorked } from '../vpn/interface.ts';
+import { freePool, isClient, poolProblem, tunnelWorked } from '../vpn/interface.ts';
 import { parseKey } from '../vpn/keys.ts';
 import { routesOf } from '../vpn/routes.ts';
 import { step, worked } from '../worked/worked.ts';
@@ -139,7 +139,7 @@ function endpoints(site: Site): Finding[] {
   return found;
 }
 
-/** Names of the site are known inside only: a traveller has to ask there. */
+/** Names of the site are known inside only: a client has to ask there. */
 function resolver(site: Site): Finding[] {
   const { vpn: access } = site;
   const own = access.routerAddress && formatAddress(access.routerAddress);
@@ -158,8 +158,7 @@ function resolver(site: Site): Finding[] {
         ]
       : [];
   const { resolver: host } = access;
-  const inside =
-    site.networks.some(({ prefix }) => prefix && contains(prefix, host)) || isTraveller(site, host);
+  const inside = site.networks.some(({ prefix }) => prefix && contains(prefix, host)) || isClient(site, host);
   return inside
     ? []
     : [

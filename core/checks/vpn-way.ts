@@ -14,7 +14,7 @@ export const vpnWay: Check = {
 };
 
 function wayItself(site: Site): Finding[] {
-  const { way, boxEncrypts, outsideService } = site.vpn;
+  const { way, protocols, outsideService } = site.vpn;
   const found: Finding[] = [];
   if (way === 'dated')
     found.push(
@@ -71,8 +71,8 @@ function wayItself(site: Site): Finding[] {
       ),
     );
   if (
-    boxEncrypts.length > 0 &&
-    (['wireguard', 'ikev2', 'tls'] as const).some((each) => each === way && !boxEncrypts.includes(each))
+    protocols.length > 0 &&
+    (['wireguard', 'ikev2', 'tls'] as const).some((each) => each === way && !protocols.includes(each))
   )
     found.push(
       note(
@@ -80,7 +80,7 @@ function wayItself(site: Site): Finding[] {
         'blocker',
         '/vpn/way',
         `By its data sheet as entered, the router does not support this protocol.`,
-        said('Spoken', boxEncrypts.join(', ')),
+        said('Spoken', protocols.join(', ')),
       ),
     );
   if (way === 'mesh' && outsideService === 'refused')
@@ -103,14 +103,14 @@ function wayItself(site: Site): Finding[] {
         said('Groups that may manage the router', 'none'),
       ),
     );
-  for (const { at, name, takes } of unableTo(site, way))
+  for (const { at, name, software } of unableTo(site, way))
     found.push(
       note(
         'vpn-device-cannot',
         'warning',
-        `${at}/takes`,
-        `${name} takes ${takes === 'browser' ? 'a browser only' : 'no app'}, and this VPN needs an app: use another device, or another method.`,
-        said('Takes', takes === 'browser' ? 'a browser only' : 'what it has built in'),
+        `${at}/software`,
+        `${name} allows ${software === 'browser' ? 'a browser only' : 'no app'}, and this VPN needs an app: use another device, or another method.`,
+        said('Software allowed', software === 'browser' ? 'a browser only' : 'what it has built in'),
       ),
     );
   return found;

@@ -43,7 +43,7 @@ const broken: Broken[] = [
   ['vpn-no-resolver', '/vpn/resolver', (p) => (p.vpn.resolver = '')],
   ['vpn-resolver-outside', '/vpn/resolver', (p) => (p.vpn.resolver = '198.51.100.53')],
   ['vpn-nobody-manages', '/vpn/groups', (p) => (p.vpn.groups[0]!.manages = false)],
-  ['vpn-device-cannot', '/vpn/peers/2/takes', (p) => (p.vpn.peers[2]!.takes = 'built-in')],
+  ['vpn-device-cannot', '/vpn/peers/2/software', (p) => (p.vpn.peers[2]!.software = 'built-in')],
   ['vpn-pool', '/vpn/pool6', (p) => (p.networks[0]!.prefix = 'fd5e:24a1:60c3::/48')],
   ['vpn-date', '/vpn/peers/0/expires', (p) => (p.vpn.peers[0]!.expires = '1.3.2027')],
   [

@@ -39,7 +39,7 @@ export const faultKinds = [
   },
   { kind: 'attach-refused', title: 'the line is refused by its network' },
   { kind: 'cap', title: 'the data cap is used up' },
-  { kind: 'reboot', title: 'the box in front restarts' },
+  { kind: 'reboot', title: 'the device in front restarts' },
   { kind: 'restart', title: 'the whole site loses power', wholeSite: true },
 ] as const satisfies readonly KindOfFault[];
 

@@ -39,7 +39,7 @@ const cablePulled: LinkFault = {
   name: 'no-link',
   title: 'The cable is not plugged in',
   light: 'no light at the WAN port',
-  says: 'No link: cable, socket, or the box in front has no power. Nothing above it can work.',
+  says: 'No link: cable, socket, or the device in front has no power. Nothing above it can work.',
 };
 
 /** What each medium does before the router can speak, and how it fails. */

@@ -90,10 +90,10 @@ function frame(kind: Kind, transaction: number, line: Line, leaseSeconds: number
 
 /** What silence on every question may mean. */
 const silences = {
-  tied: 'Silence on every question: the line knows another device. Box in front off, two minutes, on again; then the old MAC address as the second resort.',
+  tied: 'Silence on every question: the line knows another device. Device in front off, two minutes, on again; then the old MAC address as the second resort.',
   'wrong-vlan':
     'Silence on every question: they go out with the wrong VLAN tag, or with none. Compare the number with the paperwork.',
-  'no-server': 'Silence on every question: the box in front is not ready, or the line is not activated.',
+  'no-server': 'Silence on every question: the device in front is not ready, or the line is not activated.',
 } as const;
 
 export const dhcpStandIn: StandIn = {
@@ -155,7 +155,7 @@ export const dhcpStandIn: StandIn = {
       record.see('link steady', 'no address', 'lease expired, address given up');
       return {
         up: false,
-        says: `It worked for ${lease} s and then stopped: nobody answered the renewals. The box in front was changed or restarted meanwhile, or a filter on the way drops what comes from port 67.`,
+        says: `It worked for ${lease} s and then stopped: nobody answered the renewals. The device in front was changed or restarted meanwhile, or a filter on the way drops what comes from port 67.`,
       };
     }
     return {

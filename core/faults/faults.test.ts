@@ -151,7 +151,7 @@ describe('DHCP', () => {
     ).toEqual(['198.51.100.77', '198.51.100.77']);
   });
 
-  test('behind a box that routes the box gives the address', () => {
+  test('behind a router of its own the box gives the address', () => {
     const site = compile(demoPlan('farrow-sound'));
     const rows = analyse(
       run(site.lines[1]!),

@@ -1,6 +1,7 @@
 import { isDay } from '../days.ts';
 import type { Site } from '../site/model.ts';
 import { calendarText } from '../encode.ts';
+import { siteFileName, type SiteFormat } from './type.ts';
 
 /** Something that ends on a day, and what to do before it does. */
 export interface Ending {
@@ -95,3 +96,10 @@ export function writeCalendar(endings: readonly Ending[], siteId: string, stampe
     .map(folded)
     .join('\r\n');
 }
+
+export const calendar: SiteFormat = {
+  says: 'Days on which keys and certificates end, iCalendar (RFC 5545)',
+  mediaType: 'text/calendar',
+  fileName: ({ site }) => `${siteFileName(site.about.name)}-endings.ics`,
+  write: ({ site, siteId, stampedAt }) => writeCalendar(endingsOf(site), siteId, stampedAt),
+};

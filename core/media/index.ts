@@ -5,7 +5,7 @@ import { behindRouter, ethernet, unknownMedium } from './plain.ts';
 import type { MediumName } from '../plan/schema.ts';
 import type { Medium } from './type.ts';
 
-/** The registry of media. A new medium is one module beside these, one line here and one in settings.ts. */
+/** The registry of media. A new medium is one module beside these, one line here, and its settings in the catalogue. */
 const registry: { [Name in MediumName]: Medium<Name> } = {
   unknown: unknownMedium,
   ethernet,

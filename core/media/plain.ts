@@ -25,7 +25,13 @@ export const behindRouter: Medium<'router'> = {
           severity: 'warning',
           at: `${line.at}/handoff/mode`,
           says: `${line.name} comes from another router, but the hand-off does not describe it: enter the router in front and its LAN subnet, or overlaps with it cannot be found.`,
-          why: worked('Box in front', 'not described', '', [step('in front', line.handoff.mode)], practice),
+          why: worked(
+            'Device in front',
+            'not described',
+            '',
+            [step('in front', line.handoff.mode)],
+            practice,
+          ),
           source: practice,
         },
       ];

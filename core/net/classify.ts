@@ -127,7 +127,8 @@ const insideMeaning: Partial<Record<AddressClass, string>> = {
 
 const lineMeaning: Record<AddressClass, string> = {
   public: 'A public address: the rest of the internet can reach it.',
-  private: 'A private address: another box in front translates it, so nothing outside can reach it directly.',
+  private:
+    'A private address: another device in front translates it, so nothing outside can reach it directly.',
   'carrier-shared':
     'A carrier-shared address: the provider translates it, so nothing outside can reach it at all.',
   'link-local': 'A self-given address: the line offered none. There is no service here yet.',

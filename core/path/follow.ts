@@ -171,7 +171,7 @@ function fromOutside(run: Run): Trace {
       header,
       () => `${line.name} sits on ${formatAddress(line.lineAddress)}, which is ${line.lineClass}`,
       () =>
-        'the provider translates this line and remembers only flows that began inside: there is no way in from outside',
+        'the provider translates this line and remembers only flows that began inside: no connection can be opened from outside',
       line.addressAt,
       true,
     );
@@ -200,7 +200,7 @@ function fromOutside(run: Run): Trace {
         'bridge',
         header,
         header,
-        () => 'a bridged box',
+        () => 'a bridged device',
         () => 'handed on unchanged',
         `${line.at}/handoff/mode`,
       );
@@ -303,7 +303,7 @@ function overLine(run: Run, line: Line, header: Header, from: Network | undefine
         run,
         'delivered',
         () =>
-          `Delivered between ${box.name} and the router: ${formatAddress(header.destination)} is on the box's own side.`,
+          `Delivered between ${box.name} and the router: ${formatAddress(header.destination)} is on its own side.`,
         current,
         back(run, current, formatAddress(current.destination)),
       );
@@ -317,7 +317,8 @@ function overLine(run: Run, line: Line, header: Header, from: Network | undefine
         current,
         current,
         () => `${formatAddress(current.destination)} is the outside address of ${box.name}`,
-        () => 'the packet would have to turn round in a box whose behaviour is not known: do not rely on it',
+        () =>
+          'the packet would have to turn round in a device whose behaviour is not known: do not rely on it',
         `${line.at}/handoff/outsideAddress`,
         true,
       );
@@ -347,7 +348,7 @@ function overLine(run: Run, line: Line, header: Header, from: Network | undefine
       'bridge',
       current,
       current,
-      () => 'a bridged box',
+      () => 'a bridged device',
       () => 'handed on unchanged',
       `${line.at}/handoff/mode`,
     );

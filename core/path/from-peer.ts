@@ -9,15 +9,15 @@ import { serviceText } from '../net/packet.ts';
 import { flowOf, type Query } from './query.ts';
 import { slug } from '../text.ts';
 
-/** The traveller a question is about, by the name of the device: "maren-holt-telephone". */
+/** The client a question is about, by the name of the device: "maren-holt-telephone". */
 export const peerNamed = (site: Site, typed: string): Peer | undefined =>
   site.vpn.way === 'none'
     ? undefined
     : site.vpn.peers.find((peer) => slug(peer.name) === slug(typed) || peer.id === typed);
 
-/** Follows a packet of a traveller: into the site, through the tunnel, to what its group is granted. */
+/** Follows a packet of a client: into the site, through the tunnel, to what its group is granted. */
 export function followPeer(site: Site, peer: Peer, query: Query): Result<{ flow: Flow; trace: Trace }> {
-  // The destination is looked up as for the router: a traveller uses the same names.
+  // The destination is looked up as for the router: a client uses the same names.
   const plain = flowOf(site, { ...query, from: 'router' });
   if (!plain.ok) return plain;
   const { down, header: wanted } = plain.value;

@@ -170,7 +170,7 @@ describe('inbound', () => {
     expect(answer(soundPlan(), 'from internet to 192.0.2.200 tcp 8443').outcome).toBe('no-route');
   });
 
-  test('a box that routes needs a forward of its own', () => {
+  test('a router of its own needs a forward of its own', () => {
     const alone = answer(soundPlan(boxed), 'from internet to fibre tcp 8443');
     expect([alone.outcome, alone.hops.at(-1)!.kind]).toEqual(['refused', 'box']);
     const both = answer(

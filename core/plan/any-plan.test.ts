@@ -8,7 +8,7 @@ import { ask } from '../path/ask.ts';
 import { runSheet } from '../runsheet/sheet.ts';
 import { compile } from '../site/compile.ts';
 import { demoPlan, notWords } from '../testing/plans.ts';
-import { accessCsv } from '../vpn/access.ts';
+import { writeAccess } from '../formats/access-csv.ts';
 import { vpnOverview } from '../vpn/overview.ts';
 import { workingsAt } from '../workings/index.ts';
 import { parsePlan } from './read.ts';
@@ -113,7 +113,7 @@ describe.each(['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane'])(
           workingsAt(site, at);
           ask(site, `from internet to ${endpointNames(site).at(-1)} tcp 443`);
           vpnOverview(site);
-          accessCsv(site, '2026-03-02');
+          writeAccess(site, '2026-03-02');
           writeCalendar(endingsOf(site), 'x', '2026-03-02T09:00:00.000Z');
           // Nothing of a site is the plan itself, and nothing of the plan was changed on the way.
           expect(parsed).toEqual(parsePlan(withValue(plan, at, value)));

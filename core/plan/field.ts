@@ -96,7 +96,8 @@ function entered<Value, Schema extends z.ZodType>(
 export function describe(field: Field): string {
   const parts = [field.says];
   if (field.kind === 'number') {
-    if (field.unit) parts.push(`In ${field.unit}.`);
+    // What stands beside a number without measuring it is left out: "udp", "of 3", "ways".
+    if (field.unit && !/^(?:udp|ways|of )/.test(field.unit)) parts.push(`Unit: ${field.unit}.`);
     if (field.usual) parts.push(`Usually ${field.usual.value} (${field.usual.source}).`);
   }
   if (field.emptyMeans) parts.push(`Empty: ${field.emptyMeans}.`);

@@ -9,7 +9,7 @@ import { fieldAt } from './places.ts';
 import { parsePlan, readPlan } from './read.ts';
 import { valuesOf } from './values.ts';
 import { planJsonSchema, type Plan } from './schema.ts';
-import { planFileName, writePlan } from '../formats/plan-json.ts';
+import { writePlan } from '../formats/plan-json.ts';
 
 /** Every place of a plan below the root, as a JSON Pointer. */
 function pointersOf(value: unknown, at = ''): string[] {
@@ -155,22 +155,6 @@ describe('what a plan may hold', () => {
     expect([schema.additionalProperties, schema.$schema]).toEqual([
       false,
       'https://json-schema.org/draft/2020-12/schema',
-    ]);
-  });
-
-  test('file names suit every desktop', () => {
-    const name = (site: string): string =>
-      planFileName(
-        soundPlan((plan) => {
-          plan.site.name = site;
-        }),
-        7,
-      );
-    expect(name('Farrow Sound / ferry: office')).toBe('farrow-sound-ferry-office-revision-7.netter.json');
-    expect([name('Größe & Söhne'), name('???'), name('..\\..\\x')]).toEqual([
-      'gro-e-so-hne-revision-7.netter.json',
-      'site-revision-7.netter.json',
-      'x-revision-7.netter.json',
     ]);
   });
 

@@ -18,7 +18,7 @@ export const planSchema = z.strictObject({
   demo: yesNo('Invented site', 'Documentation addresses are in order on an invented site.', false),
   site: siteSchema,
   contacts: rows('People', 'Who opens the door, and who decides.', contactSchema, 50),
-  kit: rows('Equipment', 'What is in the boxes.', kitSchema, 200),
+  kit: rows('Equipment', 'Routers, modems, switches, access points: what is installed.', kitSchema, 200),
   router: routerSchema,
   uplinks: rows('Uplinks', 'Lines, in the order in which they are used.', uplinkSchema, 8),
   networks: rows('Networks', 'The inside networks.', networkSchema, 200),

@@ -54,6 +54,24 @@ describe('a plan of an earlier program', () => {
     expect(good(upgraded({ version: 1, vpn: { sites: ['x', null] } })).vpn).toEqual({ sites: ['x', null] });
   });
 
+  test('version 3 renames five fields and keeps their values', () => {
+    const today = demoPlan('farrow-sound') as unknown as Record<string, unknown>;
+    const before = JSON.stringify(today)
+      .replace('"encryptionMbps":', '"boxMbps":')
+      .replace('"protocols":', '"boxEncrypts":')
+      .replace('"clientDownMbps":', '"travellerDownMbps":')
+      .replace('"notification":', '"told":')
+      .replaceAll('"software":', '"takes":')
+      .replace('"version":3', '"version":2');
+    expect(before).toMatch(/boxMbps.*boxEncrypts.*takes.*travellerDownMbps/);
+    expect(good(parsePlan(JSON.parse(before)))).toEqual(today);
+    expect(good(upgraded({ version: 2, failover: [], vpn: { peers: [null] } }))).toEqual({
+      version: planVersion,
+      failover: [],
+      vpn: { peers: [null] },
+    });
+  });
+
   test.each([[undefined], ['2'], [0], [1.5], [null]])(
     'a version of %p is refused, with the place',
     (version) => {

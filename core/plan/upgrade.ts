@@ -8,7 +8,7 @@ const isObject = (value: unknown): value is Json =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
 
 /** What makes a plan of one version one of the next; the first makes 2 out of 1. */
-const upgrades: readonly ((plan: Json) => Json)[] = [fromOneToTwo];
+const upgrades: readonly ((plan: Json) => Json)[] = [fromOneToTwo, fromTwoToThree];
 
 /** Brings a plan of an earlier version into the form of today, one version at a time; a newer one is refused. */
 export function upgraded(document: Json): Result<Json> {
@@ -48,3 +48,30 @@ function withRows(site: unknown): unknown {
     typeof seen === 'string' && seen !== '' ? [{ id: of, of, seen }] : [];
   return { ...rest, translations: [...row('there', translated), ...row('here', ownTranslated)] };
 }
+
+/** Version 3 calls five fields as the catalogue does. */
+function fromTwoToThree(plan: Json): Json {
+  const { vpn, failover } = plan;
+  const peers = isObject(vpn) && Array.isArray(vpn.peers) ? { peers: vpn.peers.map(withSoftware) } : {};
+  return {
+    ...plan,
+    ...(isObject(failover) && { failover: renamed(failover, { told: 'notification' }) }),
+    ...(isObject(vpn) && {
+      vpn: {
+        ...renamed(vpn, {
+          boxMbps: 'encryptionMbps',
+          boxEncrypts: 'protocols',
+          travellerDownMbps: 'clientDownMbps',
+        }),
+        ...peers,
+      },
+    }),
+  };
+}
+
+const withSoftware = (peer: unknown): unknown =>
+  isObject(peer) ? renamed(peer, { takes: 'software' }) : peer;
+
+/** The same values in the same order, some under another key. */
+const renamed = (object: Json, names: Readonly<Record<string, string>>): Json =>
+  Object.fromEntries(Object.entries(object).map(([key, value]) => [names[key] ?? key, value]));

@@ -10,13 +10,7 @@ import type { Line, Site } from '../site/model.ts';
 import { gapOf } from './outage.ts';
 import { rateVerdict } from '../worked/line.ts';
 import { pingWorked } from '../worked/packets.ts';
-
-export interface Verdict {
-  readonly kind: 'good' | 'doubt' | 'bad';
-  readonly says: string;
-}
-
-const verdict = (kind: Verdict['kind'], says: string): Verdict => ({ kind, says });
+import { verdict, type Verdict } from '../terms/verdict.ts';
 
 const addressesIn = (text: string): Address[] =>
   [...text.matchAll(/\b\d{1,3}(?:\.\d{1,3}){3}\b/g)].flatMap(([host]) => valueOf(parseAddress(host)) ?? []);
@@ -42,7 +36,7 @@ export function standingOf(wan: Address, outside: Address): { standing: Standing
   if (kind === 'private')
     return {
       standing: 'second-nat',
-      says: `${here} is private and the outside sees ${there}: a box in front translates too. Forwards end there. Ways out: have it bridged, open the ports on it as well, or use this router as an access point behind it.`,
+      says: `${here} is private and the outside sees ${there}: a device in front translates too. Forwards end there. Ways out: have it bridged, open the ports on it as well, or use this router as an access point behind it.`,
     };
   if (!reachableFromOutside(kind))
     return {
@@ -74,7 +68,7 @@ function judgeAddress(line: Line, text: string): Verdict | undefined {
   if (kind === 'private' && !line.box?.routes)
     return verdict(
       'doubt',
-      `${formatAddress(host)} is private: a box in front routes, which the plan does not say.`,
+      `${formatAddress(host)} is private: a device in front routes, which the plan does not say.`,
     );
   return verdict('good', `${formatAddress(host)} is as it should be. An address is one rung only.`);
 }

@@ -1,4 +1,4 @@
-import { failoverPromiseId } from '../terms/promise-ids.ts';
+import { failoverPromiseId } from '../terms/promise.ts';
 import { linesForKind, switchOf } from '../failover/predict.ts';
 import { pingRange } from '../failover/rehearse.ts';
 import { formatAddress } from '../net/address.ts';
@@ -72,7 +72,7 @@ function watchStep(site: Site, line: Line): StepDraft {
 }
 
 function changeStep(site: Site): StepDraft {
-  const { sharing, sessions, rules, back, backHoldSeconds, quietHour, told } = site.failover;
+  const { sharing, sessions, rules, back, backHoldSeconds, quietHour, notification } = site.failover;
   const ways: Record<typeof back, string> = {
     'at-once': 'as soon as it counts as up',
     hold: `after ${backHoldSeconds} s of being up`,
@@ -101,7 +101,7 @@ function changeStep(site: Site): StepDraft {
       ),
       fieldEntry('/failover/sessions', sessions === 'end' ? 'are ended' : 'are kept'),
       fieldEntry('/failover/back', ways[back]),
-      ...(told ? [fieldEntry('/failover/told', told)] : []),
+      ...(notification ? [fieldEntry('/failover/notification', notification)] : []),
     ],
     why: 'A rule for one port is not a rule for all traffic: what was promised has to move as a whole.',
     lowSeconds: 60,

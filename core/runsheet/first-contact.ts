@@ -1,5 +1,5 @@
 import type { Site } from '../site/model.ts';
-import type { AdminPlace } from './sheet.ts';
+import type { AdminPlace } from './admin-place.ts';
 import { entry, secretEntry, type StepDraft } from '../terms/step.ts';
 
 /** From a box as it comes to a box that is ours: secret first, backup before firmware, firmware by cable. */
@@ -24,7 +24,7 @@ export function firstContact(site: Site, place: AdminPlace): StepDraft[] {
           ? [entry('If it gets none', place.factoryLaptop, ['Manual', 'Static'], '/router/factoryAddress')]
           : []),
       ],
-      why: 'Two boxes with the same address cannot be told apart, and a half-set router must not face the internet.',
+      why: 'Two devices with the same address cannot be told apart, and a half-set router must not face the internet.',
       lowSeconds: 60,
       highSeconds: 120,
       proof: `The laptop has an address beside ${factory}; wireless is off.`,
@@ -47,7 +47,7 @@ export function firstContact(site: Site, place: AdminPlace): StepDraft[] {
       why: 'All that follows is entered here.',
       proof: 'The status page opens.',
       ifNot:
-        'Certificate warning: expected on a new box with its own certificate, and only here, by cable. Secret refused: reset to new state (hold 15 to 20 seconds), wait two minutes, try the one on the label.',
+        'Certificate warning: expected on a new router with its own certificate, and only here, by cable. Secret refused: reset to new state (hold 15 to 20 seconds), wait two minutes, try the one on the label.',
     },
     {
       id: 'admin-secret',
@@ -61,7 +61,7 @@ export function firstContact(site: Site, place: AdminPlace): StepDraft[] {
           'Login password',
         ]),
       ],
-      why: 'The secret a box comes with is printed in lists that anybody can find. The new one is long, and is not the key of the wireless.',
+      why: 'The password a router comes with is printed in lists that anybody can find. The new one is long, and is not the key of the wireless.',
       proof: 'Log out, log in with the new secret; the old one is refused.',
       ifNot: 'If the new one is refused, reset to new state and begin again: nothing is lost yet.',
     },
@@ -88,7 +88,7 @@ export function firstContact(site: Site, place: AdminPlace): StepDraft[] {
           `${kitAt}/firmware`,
         ),
       ],
-      why: 'Known holes are closed before the box meets the internet. A file with a wrong checksum can end the box.',
+      why: 'Known holes are closed before the router is connected to the internet. A file with a wrong checksum can make the router unusable.',
       lowSeconds: 120,
       highSeconds: 600,
       proof:

@@ -1,8 +1,7 @@
 import { formatAddress } from '../net/address.ts';
 import { maskText } from '../net/prefix.ts';
 import type { Network, Site } from '../site/model.ts';
-import {} from '../worked/packets.ts';
-import type { AdminPlace } from './sheet.ts';
+import type { AdminPlace } from './admin-place.ts';
 import { entry, type Entry, type StepDraft, fieldEntry } from '../terms/step.ts';
 import { devicesOn } from '../site/lookups.ts';
 
@@ -121,7 +120,7 @@ export function insideSteps(site: Site, place: AdminPlace): StepDraft[] {
         highSeconds: 180,
         proof: 'It is listed with its address and mask after saving.',
         ifNot:
-          'Refused as overlapping: look at the Addresses sheet first, then at networks the box came with.',
+          'Refused as overlapping: look at the Addresses sheet first, then at networks the router came with.',
       });
     steps.push({
       id: `pool:${network.id}`,

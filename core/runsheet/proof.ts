@@ -1,9 +1,4 @@
-import {
-  failoverPromiseId,
-  forwardPromiseId,
-  internetPromiseId,
-  linePromiseId,
-} from '../terms/promise-ids.ts';
+import { failoverPromiseId, forwardPromiseId, internetPromiseId, linePromiseId } from '../terms/promise.ts';
 import { formatPorts } from '../net/ports.ts';
 import { formatPrefix } from '../net/prefix.ts';
 import type { Site } from '../site/model.ts';
@@ -42,7 +37,7 @@ export function proofSteps(site: Site): StepDraft[] {
           ),
         ]
       : [],
-    why: 'From inside, the packet turns round in the router and proves nothing about the way in.',
+    why: 'From inside, the packet turns round in the router and proves nothing about connections from outside.',
     lowSeconds: 60,
     highSeconds: 300,
     proof:
@@ -50,7 +45,7 @@ export function proofSteps(site: Site): StepDraft[] {
         ? `From ${forward.allowed.prefixes.map(formatPrefix).join(' or ')} it answers; from any other network it does not.`
         : 'It answers from a phone with wireless off, or from the office.',
     ifNot:
-      'Compare the outside address with the one on the status page first. If they differ, there is another box in front.',
+      'Compare the outside address with the one on the status page first. If they differ, there is another device in front.',
     reading: 'What answered',
     evidence: [{ promise: forwardPromiseId(forward), rung: 'outside-port' }],
   }));
@@ -72,7 +67,7 @@ export function proofSteps(site: Site): StepDraft[] {
       entries: [
         entry('Press', 'save and apply', ['Apply', 'Commit', 'Write to start-up', 'Save configuration']),
       ],
-      why: 'Some boxes keep what was entered only until the next restart.',
+      why: 'Some routers keep what was entered only until the next restart.',
       lowSeconds: 10,
       highSeconds: 60,
       proof: 'No page shows unsaved changes.',
@@ -94,7 +89,7 @@ export function proofSteps(site: Site): StepDraft[] {
       proof:
         'Everything off, ten seconds, everything on at once. Without touching anything a page opens again, and each forward answers.',
       ifNot:
-        'Not saved, or the router asks the line before the box in front is ready: power-cycle in the order box, router; note it as a fault.',
+        'Not saved, or the router asks the line before the device in front is ready: power-cycle in the order device in front, router; note it as a fault.',
       cautions: ['Tell the people on site first: everything stops for up to five minutes.'],
       reading: 'Seconds until a page opened',
       evidence: [
@@ -111,7 +106,7 @@ export function proofSteps(site: Site): StepDraft[] {
       phase: 'finish',
       title: 'Save the settings as they are now',
       needs: ['power-cut'],
-      why: 'Whoever replaces this box loads one file instead of beginning again.',
+      why: 'Whoever replaces this router loads one file instead of beginning again.',
       proof: 'A file of more than zero bytes, kept with the handover, not on the router alone.',
       ifNot: 'Take pictures of every page that was changed.',
       cautions: ['The file holds secrets: keep it where the customer keeps passwords.'],
@@ -123,7 +118,7 @@ export function proofSteps(site: Site): StepDraft[] {
       title: 'Leave the record',
       needs: ['backup-after'],
       why: 'What is entered can be repaired by somebody else.',
-      proof: 'The customer has the printed record and the plan file; labels are on the boxes and cables.',
+      proof: 'The customer has the printed record and the plan file; labels are on devices and cables.',
       ifNot: 'Send both within the day.',
     },
   ];

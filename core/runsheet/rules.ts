@@ -26,7 +26,7 @@ function forwardEntries(forward: Forward): Entry[] {
   ];
 }
 
-/** What may pass: between networks, and from outside through forwards, here and on the box in front. */
+/** What may pass: between networks, and from outside through forwards, here and on the device in front. */
 export function ruleSteps(site: Site): StepDraft[] {
   const steps: StepDraft[] = [];
   const pools = site.networks.map((network) => `pool:${network.id}`);
@@ -94,11 +94,11 @@ export function ruleSteps(site: Site): StepDraft[] {
             line.addressAt,
           ),
         ],
-        why: 'The box in front translates too: without its own rule nothing arrives.',
+        why: 'The device in front translates too: without its own rule nothing arrives.',
         lowSeconds: 60,
         highSeconds: 180,
         proof: 'The rule is listed there and switched on.',
-        ifNot: 'No access to that box: the provider must do it, or bridge it.',
+        ifNot: 'No access to that device: the provider must do it, or bridge it.',
       });
   }
   return steps;

@@ -1,6 +1,6 @@
 import { figure } from '../worked/worked.ts';
 import { titleAt } from '../plan/places.ts';
-import { internetPromiseId, linePromiseId } from '../terms/promise-ids.ts';
+import { internetPromiseId, linePromiseId } from '../terms/promise.ts';
 import { medium } from '../media/index.ts';
 import { formatAddress } from '../net/address.ts';
 import { maskText } from '../net/prefix.ts';
@@ -25,7 +25,7 @@ const boxStep = (line: Line): StepDraft[] => {
         highSeconds: 300,
         proof: 'After its restart it gives out no addresses of its own.',
         ifNot:
-          'If only the provider can switch it, ask them, and describe it as a box that routes until then.',
+          'If only the provider can switch it, ask them, and describe it as a router of its own until then.',
       },
     ];
   const reach = line.addressKnown ? formatAddress(line.address) : 'the address the router gets there';
@@ -42,7 +42,7 @@ const boxStep = (line: Line): StepDraft[] => {
       lowSeconds: 60,
       highSeconds: 180,
       proof: 'The reservation is listed with the MAC address of the WAN port.',
-      ifNot: 'No reservation there: give the WAN port a fixed address outside the pool of the box.',
+      ifNot: 'No reservation there: give the WAN port a fixed address outside the pool of that device.',
     },
   ];
 };
@@ -94,7 +94,7 @@ const rateStep = (line: Line): StepDraft[] => {
       highSeconds: 300,
       proof: 'The median of three wired runs is within ten per cent of the most that a test can show.',
       ifNot:
-        'Plug the laptop straight into the box in front. The same there: take the figures to the provider.',
+        'Plug the laptop straight into the device in front. The same there: take the figures to the provider.',
       reading: 'Three wired runs down, in Mb/s',
       evidence: [{ promise: linePromiseId(line), rung: 'rate' }],
     },
@@ -109,7 +109,7 @@ const rateEntry = (line: Line, direction: string, mbps: number, key: string): En
     `${line.at}/${key}`,
   );
 
-/** Each line: the box in front, then the WAN port, then what carries the largest packet. */
+/** Each line: the device in front, then the WAN port, then what carries the largest packet. */
 export function uplinkSteps(site: Site): StepDraft[] {
   return site.lines.flatMap((line): StepDraft[] => {
     const type = uplinkType(line.type);

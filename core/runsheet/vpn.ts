@@ -1,4 +1,4 @@
-import { peerPromiseId, refusedPromiseId } from '../terms/promise-ids.ts';
+import { peerPromiseId, refusedPromiseId } from '../terms/promise.ts';
 import { formatAddress } from '../net/address.ts';
 import { formatPorts } from '../net/ports.ts';
 import type { Site } from '../site/model.ts';
@@ -6,7 +6,7 @@ import { byCertificate, certificateOf } from '../vpn/certificates.ts';
 import type { Peer } from '../site/vpn.ts';
 import { peerVerdict, reachText } from '../vpn/reach.ts';
 import { methodOf } from '../vpn/methods/index.ts';
-import { joinedSiteSteps } from './joined-sites.ts';
+import { joinedSiteSteps } from './site-to-site.ts';
 import { entry, secretEntry, type Entry, type StepDraft } from '../terms/step.ts';
 
 /** The way in from outside: the router's side, its people, what each may reach, and the proof from another network. */

@@ -25,7 +25,7 @@ export function compileLine(uplink: UplinkValues, at: string): Line {
       ? undefined
       : {
           routes,
-          name: handoff.name || (routes ? 'box in front' : 'bridged box'),
+          name: handoff.name || (routes ? 'device in front' : 'bridged device'),
           prefix: routes ? boxPrefix : undefined,
           address: routes ? (handoff.insideAddress ?? (boxPrefix && hostsOf(boxPrefix).first)) : undefined,
           outsideAddress: routes ? boxOutside : undefined,

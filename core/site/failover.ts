@@ -1,7 +1,7 @@
 import type { Address } from '../net/address.ts';
 import type { PortRange } from '../net/ports.ts';
 import type { FailoverValues, UplinkValues } from '../plan/schema.ts';
-import type { Line, Network } from './model.ts';
+import type { Line, Network } from './parts.ts';
 
 /** How far along a line the thing stands that is probed. */
 export type TargetReach = 'unset' | 'inside' | 'box' | 'first-hop' | 'provider' | 'beyond';

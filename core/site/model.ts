@@ -1,194 +1,24 @@
 import type { Address } from '../net/address.ts';
-import type { AddressClass } from '../net/classify.ts';
-import type { PortRange } from '../net/ports.ts';
 import type { Prefix } from '../net/prefix.ts';
-import type { AddressRange } from '../net/range.ts';
-import type { PlanValues, UplinkValues } from '../plan/schema.ts';
-import type { FieldProblem } from '../plan/values.ts';
+import type { PlanValues } from '../plan/schema.ts';
 import type { Failover } from './failover.ts';
+import type {
+  Device,
+  FormProblem,
+  Forward,
+  Kit,
+  Line,
+  NamedPrefix,
+  Network,
+  Reach,
+  Route,
+  RouterPort,
+  RouterService,
+  StaticRoute,
+} from './parts.ts';
 import type { Vpn } from './vpn.ts';
 
-/** A field of the plan that cannot be used as it stands, and whose it is: "Office". */
-export interface FormProblem extends FieldProblem {
-  readonly owner: string;
-}
-
-type NetworkValues = PlanValues['networks'][number];
-type DeviceValues = PlanValues['devices'][number];
-type KitValues = PlanValues['kit'][number];
-
-/** What stands between the router and the internet and translates addresses, nearest first. */
-export type Translator = 'box' | 'carrier';
-
-/** How far a packet from outside comes on its own. */
-export type Inbound = 'direct' | 'by-box' | 'impossible' | 'unknown';
-
-/** A line: the values of its uplink, and what follows from them. */
-export interface Line extends Omit<UplinkValues, 'name' | 'mtuBytes'> {
-  readonly at: string;
-  readonly name: string;
-  /** No name was typed: `name` is a stand-in. */
-  readonly unnamed: boolean;
-  /** Address of the router's WAN port. A stand-in where `addressKnown` is false. */
-  readonly address: Address;
-  readonly addressKnown: boolean;
-  /** Where in the plan the address stands. */
-  readonly addressAt: string;
-  readonly prefix: Prefix | undefined;
-  readonly gateway: Address | undefined;
-  readonly resolvers: readonly Address[];
-  /** Resolvers come from the provider by themselves. */
-  readonly resolversOffered: boolean;
-  readonly box:
-    | {
-        readonly routes: boolean;
-        readonly name: string;
-        readonly prefix: Prefix | undefined;
-        readonly address: Address | undefined;
-        readonly outsideAddress: Address | undefined;
-        readonly forwards: readonly {
-          readonly protocol: 'tcp' | 'udp' | 'both';
-          readonly ports: PortRange;
-        }[];
-      }
-    | undefined;
-  /** Address with which the site meets the provider: the box's outside one where the box routes. */
-  readonly lineAddress: Address;
-  readonly lineAddressKnown: boolean;
-  readonly lineClass: AddressClass | 'unknown';
-  readonly translators: readonly Translator[];
-  readonly inbound: Inbound;
-  /** Address the outside sees. A stand-in where the carrier translates or nothing is known. */
-  readonly publicAddress: Address;
-  readonly publicAddressKnown: boolean;
-  readonly mtuBytes: number;
-  /** Largest packet that a line of this WAN type carries. */
-  readonly largestBytes: number;
-  /** Bytes that tag, session or tunnel put around each packet on the wire. */
-  readonly wrappingBytes: number;
-}
-
-export interface Network extends Omit<NetworkValues, 'name'> {
-  readonly at: string;
-  readonly name: string;
-  /** No name was typed: `name` is a stand-in. */
-  readonly unnamed: boolean;
-  readonly pool: AddressRange | undefined;
-}
-
-export interface Service {
-  readonly id: string;
-  readonly at: string;
-  readonly name: string;
-  readonly protocol: 'tcp' | 'udp' | 'both';
-  readonly ports: PortRange | undefined;
-}
-
-export interface Device extends Omit<DeviceValues, 'name' | 'network' | 'address' | 'services'> {
-  readonly at: string;
-  readonly name: string;
-  /** No name was typed: `name` is a stand-in. */
-  readonly unnamed: boolean;
-  readonly network: Network | undefined;
-  /** Only where it is reserved or fixed: an automatic address may be another tomorrow. */
-  readonly address: Address | undefined;
-  /** What was typed as its address, whether or not it is in use. */
-  readonly typedAddress: Address | undefined;
-  readonly services: readonly Service[];
-}
-
-export interface Forward {
-  readonly at: string;
-  readonly id: string;
-  readonly name: string;
-  readonly line: Line | undefined;
-  readonly device: Device | undefined;
-  /** A device is named, whether or not it is still there. */
-  readonly deviceNamed: boolean;
-  readonly service: Service | undefined;
-  /** A service is named, whether or not it is still there. */
-  readonly serviceNamed: boolean;
-  readonly protocol: 'tcp' | 'udp' | 'both';
-  readonly inside: PortRange | undefined;
-  readonly outside: PortRange | undefined;
-  readonly allowed: AllowedSources;
-}
-
-/** Who may use a forward. A source that cannot be read never means that everybody may. */
-export type AllowedSources =
-  | { readonly kind: 'everybody'; readonly says: string }
-  /** What was typed cannot be read: until it is corrected the rule admits nobody. */
-  | { readonly kind: 'nobody'; readonly says: string }
-  | {
-      readonly kind: 'some';
-      readonly prefixes: readonly Prefix[];
-      /** Some of what was typed cannot be read and is left out. */
-      readonly incomplete: boolean;
-      readonly says: string;
-    };
-
-export interface RouterService {
-  readonly at: string;
-  /** Where its port stands in the plan. */
-  readonly portsAt: string;
-  readonly name: string;
-  readonly protocol: 'tcp' | 'udp' | 'both';
-  readonly ports: PortRange;
-  readonly outside: boolean;
-}
-
-/** One allowance between inside networks; everything else between them is refused. */
-export interface Reach {
-  readonly at: string;
-  readonly from: Network;
-  readonly to: Network;
-  readonly device: Device | undefined;
-  readonly service: Service | undefined;
-  readonly says: string;
-}
-
-/** A static route as it was typed; only a complete one whose next hop is known is in the table. */
-export interface StaticRoute {
-  readonly at: string;
-  readonly prefix: Prefix | undefined;
-  readonly via: Address | undefined;
-}
-
-/** A port of the router and its one use. */
-export interface RouterPort {
-  readonly at: string;
-  readonly name: string;
-  readonly role: PlanValues['router']['ports'][number]['role'];
-  readonly line: Line | undefined;
-  readonly network: Network | undefined;
-}
-
-export interface Kit extends KitValues {
-  readonly at: string;
-}
-
-export type RouteTarget =
-  | { readonly kind: 'network'; readonly network: Network }
-  | { readonly kind: 'line'; readonly line: Line; readonly onLink: boolean }
-  | { readonly kind: 'via'; readonly via: Address; readonly network: Network };
-
-/** One row of the router's table. The table is sorted so that the first match is the longest (RFC 1812 5.2.4.3). */
-export interface Route {
-  readonly at: string;
-  readonly prefix: Prefix;
-  readonly target: RouteTarget;
-  readonly says: string;
-}
-
-/** A block and the role it plays, for everything that compares blocks. */
-export interface NamedPrefix {
-  readonly at: string;
-  readonly role: 'network' | 'line' | 'box' | 'route';
-  readonly name: string;
-  readonly prefix: Prefix;
-  /** The owner, so that a block is not compared with another view of itself. */
-  readonly owner: string;
-}
+export type * from './parts.ts';
 
 /** Everything the plan says, resolved once. Nothing downstream reads the plan. */
 export interface Site {

@@ -110,7 +110,7 @@ describe('compile', () => {
     ]);
   });
 
-  test('the line behind a box that routes is told from the address the outside sees', () => {
+  test('the line behind a router of its own is told from the address the outside sees', () => {
     const { lines } = compile(demoPlan('hollin-edge'));
     const wireless = lines[0]!;
     expect(wireless.translators).toContain('box');

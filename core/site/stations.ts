@@ -25,7 +25,7 @@ export function stationsOf(line: Line): Station[] {
           key: 'carrier',
           name: 'Carrier NAT',
           value: formatAddress(line.lineAddress),
-          note: `${line.lineClass}: no way in`,
+          note: `${line.lineClass}: no connections from outside`,
           at: outsideAt,
         }
       : {

@@ -2,7 +2,7 @@ import type { Address } from '../net/address.ts';
 import type { PortRange } from '../net/ports.ts';
 import type { Prefix } from '../net/prefix.ts';
 import type { VpnValues } from '../plan/schema.ts';
-import type { Device, Line, Network, Service } from './model.ts';
+import type { Device, Line, Network, Service } from './parts.ts';
 
 type GroupValues = VpnValues['groups'][number];
 type PeerValues = VpnValues['peers'][number];

@@ -21,7 +21,7 @@ export const vpnSums: readonly Sum[] = [
         senderUpMbps: up,
         receiverDownMbps: down,
         mtuBytes: mtu,
-        boxMbps: box,
+        encryptionMbps: box,
         roundTripMs: delay,
         ...(window !== undefined && { windowKilobytes: window }),
       }),

@@ -75,7 +75,7 @@ const clues: readonly Clue[] = [
     type: 'pppoe',
     weight: -3,
     holds: (facts) => facts.boxRoutes,
-    says: 'The box in front routes: it dials, not the router.',
+    says: 'The device in front routes: it dials, not the router.',
   },
   {
     type: 'dhcp',
@@ -99,7 +99,7 @@ const clues: readonly Clue[] = [
     type: 'dhcp',
     weight: 6,
     holds: (facts) => facts.boxRoutes,
-    says: 'The box in front routes, and gives the router an address of its own.',
+    says: 'The device in front routes, and gives the router an address of its own.',
   },
   {
     type: 'dhcp',
@@ -123,7 +123,7 @@ const clues: readonly Clue[] = [
     type: 'cellular',
     weight: -6,
     holds: (facts) => facts.boxRoutes,
-    says: 'The card is in the box in front: to the router that is a line that gives an address.',
+    says: 'The SIM is in the device in front: to the router that is a line that gives an address.',
   },
   {
     type: 'ds-lite',
@@ -266,8 +266,8 @@ export function callSheet(line: Line, problems: readonly FormProblem[]): Questio
     },
     {
       id: 'box',
-      asks: 'Does your box route, or is it bridged? Can it be bridged, and who switches it?',
-      why: 'A box that routes translates a second time.',
+      asks: 'Does your device route, or is it bridged? Can it be bridged, and who switches it?',
+      why: 'A router in front translates a second time.',
       at: `${at}/handoff/mode`,
       known: line.handoff.mode !== 'none' && !problems.some((each) => each.at.startsWith(`${at}/handoff`)),
     },

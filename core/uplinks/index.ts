@@ -9,7 +9,7 @@ import { fixed } from './static/index.ts';
 import type { UplinkType } from './type.ts';
 import { unknown } from './unknown/index.ts';
 
-/** The registry of WAN types. A new type is a folder beside these, one line here and one in settings.ts. */
+/** The registry of WAN types. A new type is a folder beside these, one line here, and its settings in the catalogue. */
 const registry: { [Name in UplinkTypeName]: UplinkType<Name> } = {
   unknown,
   dhcp,

@@ -1,6 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import Papa from 'papaparse';
 import { runChecks } from '../checks/index.ts';
 import { dayAfter, daysBetween, isDay } from '../days.ts';
 import type { Plan } from '../plan/schema.ts';
@@ -8,7 +7,7 @@ import { compile } from '../site/compile.ts';
 import type { Finding } from '../terms/finding.ts';
 import { everyRuleIsNamed } from '../testing/broken.ts';
 import { demoPlan, good, notWords } from '../testing/plans.ts';
-import { accessCsv, accessEvents, accessList } from './access.ts';
+import { accessEvents, accessList } from './access.ts';
 import { compareListing, parseListing } from './listing.ts';
 
 const farrow = (change: (plan: Plan) => unknown = () => {}): Plan => {
@@ -149,18 +148,6 @@ describe('the list of access', () => {
     expect(events.map(({ day }) => day)).toEqual(events.map(({ day }) => day).sort());
     const tablet = events.filter(({ who }) => who.includes('tablet')).map(({ what }) => what);
     expect(tablet).toEqual(['access given', 'revoked']);
-  });
-
-  test('as rows for a spreadsheet (RFC 4180): no key is in it, and no cell is a formula', () => {
-    const text = accessCsv(
-      compile(farrow((plan) => (plan.vpn.peers[0]!.name = '=HYPERLINK("x"), "telephone"'))),
-      today,
-    );
-    const { data, errors } = Papa.parse<string[]>(text);
-    expect(errors).toEqual([]);
-    expect(data).toHaveLength(5);
-    expect(data[1]![1]).toBe(`'=HYPERLINK("x"), "telephone"`);
-    for (const { publicKey } of farrow().vpn.peers) expect(text).not.toContain(publicKey.slice(0, 12));
   });
 });
 

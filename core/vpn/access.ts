@@ -1,10 +1,7 @@
 import { daysBetween, isDay } from '../days.ts';
-import { writeTable } from '../encode.ts';
-import { formatAddress } from '../net/address.ts';
 import type { Site } from '../site/model.ts';
 import { byCertificate, certificateOf } from './certificates.ts';
 import type { Peer } from '../site/vpn.ts';
-import { reachText } from './reach.ts';
 import type { PeerPlan } from '../plan/schema.ts';
 
 /** Days before an end on which it is said (common practice, no source). */
@@ -76,21 +73,3 @@ export const accessEvents = (site: Site): AccessEvent[] =>
   ]
     .filter(({ day }) => isDay(day))
     .sort((a, b) => (a.day < b.day ? -1 : a.day > b.day ? 1 : 0));
-
-/** The list as rows for a spreadsheet (RFC 4180): who, since when, until when, and to what. No key is in it. */
-export const accessCsv = (site: Site, today: string): string =>
-  writeTable(
-    ['Person', 'Device', 'Group', 'Addresses', 'State', 'Given', 'Ends', 'Revoked', 'Last seen', 'Reaches'],
-    accessList(site, today).map(({ peer, says }) => [
-      peer.person,
-      peer.deviceName,
-      peer.group?.name ?? '',
-      [peer.address, peer.address6].flatMap((host) => (host ? [formatAddress(host)] : [])).join(' '),
-      says,
-      peer.created,
-      peer.expires,
-      peer.revokedOn,
-      peer.lastSeen,
-      reachText(peer).join('; '),
-    ]),
-  );

@@ -17,12 +17,12 @@ describe('the handshake', () => {
         fc.tuple(secret, secret, secret, secret, secret),
         fc.uint8Array({ maxLength: 200 }),
         ([a, b, c, d, preshared], packet) => {
-          const [traveller, router] = [identityOf(a), identityOf(b)];
-          const begun = begin(traveller, router.publicKey, c, 7, 1_772_442_000);
-          const answered = answer(router, begun.message, only(traveller, preshared), d, 9);
+          const [client, router] = [identityOf(a), identityOf(b)];
+          const begun = begin(client, router.publicKey, c, 7, 1_772_442_000);
+          const answered = answer(router, begun.message, only(client, preshared), d, 9);
           if (!answered.known) throw new Error(answered.why);
           expect([begun.message.length, answered.message.length]).toEqual([148, 92]);
-          const session = finish(traveller, begun, answered.message, preshared)!;
+          const session = finish(client, begun, answered.message, preshared)!;
           expect([session.receiver, answered.session.receiver]).toEqual([9, 7]);
           for (const [from, to] of [
             [session, answered.session],
@@ -39,7 +39,7 @@ describe('the handshake', () => {
     );
   });
 
-  const [traveller, router, other] = [1, 2, 3].map((each) => identityOf(zeros.map(() => each))) as [
+  const [client, router, other] = [1, 2, 3].map((each) => identityOf(zeros.map(() => each))) as [
     Identity,
     Identity,
     Identity,
@@ -47,25 +47,25 @@ describe('the handshake', () => {
   const ephemeral = zeros.map(() => 9);
 
   test('silence for a stale key of the router, for a key that nobody has, and for a bit that was changed', () => {
-    const stale = begin(traveller, other.publicKey, ephemeral, 1, 0);
-    expect(answer(router, stale.message, only(traveller), ephemeral, 2)).toEqual({
+    const stale = begin(client, other.publicKey, ephemeral, 1, 0);
+    expect(answer(router, stale.message, only(client), ephemeral, 2)).toEqual({
       known: false,
       why: 'another-key',
     });
-    const begun = begin(traveller, router.publicKey, ephemeral, 1, 0);
+    const begun = begin(client, router.publicKey, ephemeral, 1, 0);
     expect(answer(router, begun.message, only(other), ephemeral, 2)).toEqual({ known: false, why: 'nobody' });
     for (const place of [5, 20, 60, 100, 120]) {
       const changed = Uint8Array.from(begun.message);
       changed[place]! ^= 1;
-      expect(answer(router, changed, only(traveller), ephemeral, 2).known).toBe(false);
+      expect(answer(router, changed, only(client), ephemeral, 2).known).toBe(false);
     }
   });
 
   test('with another pre-shared key at each end the remote user does not accept the answer', () => {
-    const begun = begin(traveller, router.publicKey, ephemeral, 1, 0);
-    const answered = answer(router, begun.message, only(traveller, ephemeral), ephemeral, 2);
+    const begun = begin(client, router.publicKey, ephemeral, 1, 0);
+    const answered = answer(router, begun.message, only(client, ephemeral), ephemeral, 2);
     if (!answered.known) throw new Error(answered.why);
-    expect(finish(traveller, begun, answered.message, zeros)).toBeUndefined();
-    expect(finish(traveller, begun, answered.message, ephemeral)).toBeDefined();
+    expect(finish(client, begun, answered.message, zeros)).toBeUndefined();
+    expect(finish(client, begun, answered.message, ephemeral)).toBeDefined();
   });
 });

@@ -187,7 +187,7 @@ export function answer(
   };
 }
 
-/** The traveller reads the answer; undefined where it does not come from the router that was called. */
+/** The client reads the answer; undefined where it does not come from the router that was called. */
 export function finish(
   own: Identity,
   begun: Begun,

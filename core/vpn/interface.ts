@@ -18,7 +18,7 @@ export const commonBlocks: readonly (readonly [Prefix, string])[] = (
     ['192.168.0.0/24', 'home routers'],
     ['192.168.1.0/24', 'home routers'],
     ['192.168.2.0/24', 'home routers'],
-    ['192.168.8.0/24', 'cellular boxes'],
+    ['192.168.8.0/24', 'cellular routers'],
     ['192.168.43.0/24', 'telephones that share their line'],
     ['192.168.100.0/24', 'modems'],
     ['192.168.178.0/24', 'home routers'],
@@ -40,7 +40,7 @@ export const takenBlocks = (site: Site): { readonly prefix: Prefix; readonly nam
   ),
 ];
 
-/** A pool that overlaps nothing here and nothing that travellers meet, as near to the site's own blocks as there is room. */
+/** A pool that overlaps nothing here and nothing that remote users meet, as near to the site's own blocks as there is room. */
 export function freePool(site: Site, length = 24): Prefix | undefined {
   const taken = [...takenBlocks(site).map(({ prefix }) => prefix), ...commonBlocks.map(([prefix]) => prefix)];
   const own = site.networks[0]?.prefix;
@@ -197,6 +197,6 @@ export const poolProblem = (site: Site, pool: Prefix): { says: string; with: Pre
   );
 };
 
-/** Whether an address belongs to the pool of travellers. */
-export const isTraveller = (site: Site, host: Address): boolean =>
+/** Whether an address belongs to the pool of remote users. */
+export const isClient = (site: Site, host: Address): boolean =>
   [site.vpn.pool, site.vpn.pool6].some((pool) => pool !== undefined && contains(pool, host));

@@ -34,7 +34,7 @@ test('the duty manager: three services and the router, a picture that is a key; 
 test.each([
   ['ikev2', /type IKEv2: server and remote identity quay\.farrow-ferries\.example/],
   ['tls', /add quay\.farrow-ferries\.example as the server/],
-] as const)('%s: the certificate and its password never travel together', (way, words) => {
+] as const)('%s: the certificate and its password never simulateClient together', (way, words) => {
   const page = pageFor('maren-phone', (plan) => (plan.vpn.way = way));
   const text = pageText(page);
   expect(text).toMatch(words);

@@ -19,6 +19,8 @@ export interface PersonPage {
   readonly cautions: readonly string[];
   /** The same where the page carries the key as a picture; empty where it never does. */
   readonly keyCaution: string;
+  /** What the device sends into the tunnel. */
+  readonly routes: string;
   readonly facts: readonly { readonly label: string; readonly value: string }[];
 }
 
@@ -37,6 +39,7 @@ const whereOf = ({ device, network, service, ports }: Grant): string => {
 export function pageOf(site: Site, peer: Peer): PersonPage {
   const { vpn } = site;
   const { routes, leaks } = routesOf(site, peer);
+  const routesText = routes.length > 12 ? `${routes.length} prefixes` : routes.map(formatPrefix).join(', ');
   const opens = [
     ...(peer.group?.grants ?? []).map((grant) => ({ what: grant.says, where: whereOf(grant) })),
     ...(peer.group?.manages && vpn.routerAddress
@@ -76,6 +79,7 @@ export function pageOf(site: Site, peer: Peer): PersonPage {
       peer.ownKey || vpn.way !== 'wireguard'
         ? ''
         : 'The QR code is the key. Whoever scans it gets in as you: destroy the page once the tunnel works.',
+    routes: routesText,
     facts: [
       { label: 'Device', value: peer.deviceName || peer.system },
       ...(addresses.length > 0 ? [{ label: 'Its address in the tunnel', value: addresses.join(', ') }] : []),
@@ -85,10 +89,7 @@ export function pageOf(site: Site, peer: Peer): PersonPage {
           ? `${vpn.endpoints[0].host}${vpn.way === 'wireguard' ? `, udp ${vpn.port}` : ''}`
           : 'no endpoint entered yet',
       },
-      {
-        label: 'Routed into the tunnel',
-        value: routes.length > 12 ? `${routes.length} prefixes` : routes.map(formatPrefix).join(', '),
-      },
+      { label: 'Routed into the tunnel', value: routesText },
       { label: 'Given', value: peer.created || 'not noted' },
       { label: 'Ends', value: peer.expires || 'no day set' },
     ],

@@ -9,7 +9,7 @@ import type { Peer } from '../site/vpn.ts';
 const block = (text: string): Prefix => valueOf(parsePrefix(text))!;
 const everything: Readonly<Record<Family, Prefix>> = { 4: block('0.0.0.0/0'), 6: block('::/0') };
 
-/** What stays near the traveller in "all but what is near me": the blocks that homes and hotels use, link and group addresses. */
+/** What stays near the client in "all but what is near me": the blocks that homes and hotels use, link and group addresses. */
 export const nearBlocks: readonly Prefix[] = [
   '10.0.0.0/8',
   '172.16.0.0/12',

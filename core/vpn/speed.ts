@@ -8,7 +8,7 @@ export interface TunnelSpeed {
   readonly receiverDownMbps: number;
   /** Largest packet inside the tunnel, and what it weighs outside. */
   readonly mtuBytes: number;
-  readonly boxMbps: number | undefined;
+  readonly encryptionMbps: number | undefined;
   readonly roundTripMs: number | undefined;
   /** Largest TCP window of one connection; left out where nobody knows it. */
   readonly windowKilobytes?: number;
@@ -22,7 +22,7 @@ export const aroundBytes = 60;
  * around each packet, what the box encrypts, and one window in a round trip (RFC 6349 section 3.3.1).
  */
 export function speedWorked(given: TunnelSpeed): Worked<number> {
-  const { senderUpMbps, receiverDownMbps, mtuBytes, boxMbps, roundTripMs, windowKilobytes } = given;
+  const { senderUpMbps, receiverDownMbps, mtuBytes, encryptionMbps, roundTripMs, windowKilobytes } = given;
   const line = Math.min(senderUpMbps, receiverDownMbps);
   const payload = mtuBytes - 40;
   const packet = mtuBytes + aroundBytes;
@@ -31,9 +31,9 @@ export function speedWorked(given: TunnelSpeed): Worked<number> {
     roundTripMs === undefined || roundTripMs <= 0 || windowKilobytes === undefined
       ? undefined
       : (windowKilobytes * 1024 * 8) / (roundTripMs * 1000);
-  const bounds = [byLine, boxMbps, byWindow].filter((each) => each !== undefined);
+  const bounds = [byLine, encryptionMbps, byWindow].filter((each) => each !== undefined);
   const value = Math.min(...bounds);
-  const by = value === byWindow ? 'The window' : value === boxMbps ? 'The router' : 'The line';
+  const by = value === byWindow ? 'The window' : value === encryptionMbps ? 'The router' : 'The line';
   const open =
     windowKilobytes === undefined ? ' One connection alone may be held back further by its TCP window.' : '';
   return worked(
@@ -47,7 +47,9 @@ export function speedWorked(given: TunnelSpeed): Worked<number> {
       step('payload of a packet', `${mtuBytes} - 40 = ${payload}`),
       step('bytes outside the tunnel', `${mtuBytes} + ${aroundBytes} = ${packet}`),
       step('by the line', `${line} × ${payload} / ${packet} ${equals(byLine)} Mb/s`),
-      ...(boxMbps === undefined ? [] : [step('by the router, its data sheet', `${boxMbps} Mb/s`)]),
+      ...(encryptionMbps === undefined
+        ? []
+        : [step('by the router, its data sheet', `${encryptionMbps} Mb/s`)]),
       ...(byWindow === undefined
         ? []
         : [

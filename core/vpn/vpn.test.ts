@@ -24,7 +24,7 @@ import { checkProfile } from './profile-check.ts';
 import { peerVerdict } from './reach.ts';
 import { allBut, fewest, nearBlocks, routesOf } from './routes.ts';
 import { speedVerdict, speedWorked } from './speed.ts';
-import { situations, travel } from './travellers.ts';
+import { situations, simulateClient } from './situations.ts';
 import { rankWays } from './which.ts';
 
 const siteOf = (change: (plan: Plan) => void = () => {}): Site => {
@@ -427,20 +427,20 @@ describe('which way in', () => {
     expect(best([])).toBe('wireguard');
     expect(best(['fibre'])).toBe('hub');
     expect(best(['fibre'], (plan) => (plan.vpn.outsideService = 'allowed'))).toBe('mesh');
-    expect(best([], (plan) => (plan.vpn.boxEncrypts = ['ikev2']))).toBe('ikev2');
+    expect(best([], (plan) => (plan.vpn.protocols = ['ikev2']))).toBe('ikev2');
   });
 
   test('what may be put on the devices of the people: no app at all leaves the way that systems have built in', () => {
-    const bound = siteOf((plan) => plan.vpn.peers.forEach((each) => (each.takes = 'built-in')));
+    const bound = siteOf((plan) => plan.vpn.peers.forEach((each) => (each.software = 'built-in')));
     const ranked = rankWays(bound);
     expect(ranked[0]).toMatchObject({ way: 'ikev2', fits: true });
     expect(ranked.find(({ way }) => way === 'wireguard')).toMatchObject({ fits: false });
     // One of three that cannot: the tunnel still leads, and says who cannot use it. A revoked one does not count.
-    const one = rankWays(siteOf((plan) => (plan.vpn.peers[2]!.takes = 'browser')));
+    const one = rankWays(siteOf((plan) => (plan.vpn.peers[2]!.software = 'browser')));
     expect(one[0]!.way).toBe('wireguard');
     expect(one[0]!.reasons.join()).toContain('1 of 3 devices may not take the app that it needs: Idris Vane');
     expect(
-      rankWays(siteOf((plan) => (plan.vpn.peers[3]!.takes = 'browser')))[0]!.reasons.join(),
+      rankWays(siteOf((plan) => (plan.vpn.peers[3]!.software = 'browser')))[0]!.reasons.join(),
     ).not.toContain('may not take');
   });
 
@@ -483,7 +483,7 @@ describe('speed', () => {
       senderUpMbps: 100,
       receiverDownMbps: 40,
       mtuBytes: 1340,
-      boxMbps: 180,
+      encryptionMbps: 180,
       roundTripMs: 48,
     });
     // (1340 - 40) / (1340 + 60) = 92.857 %.
@@ -501,7 +501,7 @@ describe('speed', () => {
         senderUpMbps: 500,
         receiverDownMbps: 500,
         mtuBytes: 1400,
-        boxMbps: undefined,
+        encryptionMbps: undefined,
         roundTripMs: 600,
         windowKilobytes: 256,
       }),
@@ -512,11 +512,11 @@ describe('speed', () => {
   });
 });
 
-describe('travellers', () => {
+describe('remote users', () => {
   test('each situation ends in a sentence, and time only goes forward', () => {
     for (const site of ['farrow-sound', 'weir-street'].map((name) => compile(demoPlan(name))))
       for (const { name } of situations) {
-        const { events, says } = travel(site, site.vpn.peers[0]!, name);
+        const { events, says } = simulateClient(site, site.vpn.peers[0]!, name);
         expect(says.length).toBeGreaterThan(20);
         expect(events.map(({ at }) => at)).toEqual(events.map(({ at }) => at).sort((a, b) => a - b));
       }
@@ -524,32 +524,32 @@ describe('travellers', () => {
 
   test('mobile data works, the lost tablet hears nothing, on cellular nobody comes in', () => {
     const phone = peerOf('maren-phone');
-    expect(travel(farrow, phone, 'mobile').works).toBe(true);
-    expect(travel(farrow, peerOf('old-tablet'), 'mobile')).toMatchObject({
+    expect(simulateClient(farrow, phone, 'mobile').works).toBe(true);
+    expect(simulateClient(farrow, peerOf('old-tablet'), 'mobile')).toMatchObject({
       works: false,
       says: expect.stringContaining('revoked'),
     });
-    expect(travel(farrow, phone, 'failover')).toMatchObject({
+    expect(simulateClient(farrow, phone, 'failover')).toMatchObject({
       works: false,
       says: expect.stringContaining('Ways out'),
     });
-    expect(travel(farrow, phone, 'no-udp').works).toBe(false);
-    expect(travel(farrow, phone, 'oversize').works).toBe(true);
+    expect(simulateClient(farrow, phone, 'no-udp').works).toBe(false);
+    expect(simulateClient(farrow, phone, 'oversize').works).toBe(true);
   });
 
   test("a hotel with the site's own subnet: single devices win, a whole network loses (longest match)", () => {
-    expect(travel(farrow, peerOf('maren-phone'), 'hotel').works).toBe(true);
+    expect(simulateClient(farrow, peerOf('maren-phone'), 'hotel').works).toBe(true);
     const wide = siteOf((plan) => {
       plan.vpn.groups[0]!.grants = [{ id: 'g', network: 'office', device: '', service: '' }];
     });
-    expect(travel(wide, peerOf('maren-phone', wide), 'hotel').works).toBe(false);
+    expect(simulateClient(wide, peerOf('maren-phone', wide), 'hotel').works).toBe(false);
   });
 
   test('silence: a keep-alive of 25 s holds the way open, 300 s does not (RFC 4787 REQ-5)', () => {
     const slow = siteOf((plan) => {
       plan.vpn.keepAliveSeconds = 300;
     });
-    expect(travel(farrow, peerOf('maren-phone'), 'silence').works).toBe(true);
-    expect(travel(slow, peerOf('maren-phone', slow), 'silence').works).toBe(false);
+    expect(simulateClient(farrow, peerOf('maren-phone'), 'silence').works).toBe(true);
+    expect(simulateClient(slow, peerOf('maren-phone', slow), 'silence').works).toBe(false);
   });
 });

@@ -16,8 +16,9 @@ export interface RankedWay extends Fit {
 export function unableTo(site: Site, way: WayName): readonly Peer[] {
   const client = methodOf(way)?.client;
   return site.vpn.peers.filter(
-    ({ revoked, takes }) =>
-      !revoked && (client === 'app' ? takes !== 'any' : client === 'built-in' ? takes === 'browser' : false),
+    ({ revoked, software }) =>
+      !revoked &&
+      (client === 'app' ? software !== 'any' : client === 'built-in' ? software === 'browser' : false),
   );
 }
 

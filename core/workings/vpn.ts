@@ -43,9 +43,9 @@ export function ofVpn(site: Site, rest: string): Worked[] {
         ...(vpn.sites.length > 1 ? [tunnelsWorked(vpn.sites.length + 1)] : []),
       ];
     }
-    case 'boxMbps':
+    case 'encryptionMbps':
     case 'roundTripMs':
-    case 'travellerDownMbps':
+    case 'clientDownMbps':
     case 'runs':
       return speedOf(site, vpn.runs[Number(place)]?.direction ?? 'down');
     default:

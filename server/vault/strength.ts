@@ -86,7 +86,7 @@ function withoutWords(secret: string, words: readonly string[]): string {
  */
 export function strengthOf(secret: string, around: readonly string[] = []): Strength {
   if (factory.test(secret))
-    return { score: 0, fit: false, says: 'Boxes come with this one, so everybody tries it first.' };
+    return { score: 0, fit: false, says: 'Devices come with this password, so everybody tries it first.' };
   const letters = lettersOf(secret);
   if (examples.some((each) => letters === each || (each.length > 15 && letters.includes(each))))
     return { score: 0, fit: false, says: 'This one is printed in books as an example: everybody tries it.' };

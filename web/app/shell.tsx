@@ -4,8 +4,7 @@ import IconButton from '@mui/material/IconButton';
 import { Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
-import { planFileName, writePlan } from '../../core/index.ts';
-import { download } from '../parts/download.ts';
+import { SaveFile } from '../parts/save-file.tsx';
 import { Icon, SeverityMark } from '../parts/severity.tsx';
 import { clockText } from '../parts/time.ts';
 import { Workings } from '../workings/workings.tsx';
@@ -293,19 +292,16 @@ function SaveWord({ snapshot: { save, revision, savedAt } }: { snapshot: Snapsho
 /** Why what is typed is not saved, and what can be done with it meanwhile. */
 function SaveNote() {
   const session = useSession();
-  const { save, plan, revision } = useSnapshot();
+  const { save } = useSnapshot();
   if (save.kind !== 'failed') return null;
   return (
     <div role="alert" className="note save-note">
       <p>{save.says}</p>
       <div className="row-actions">
         <Button onClick={() => void session.flush()}>Try again</Button>
-        <Button
-          onClick={() => download(planFileName(plan, revision), [writePlan(plan)], 'application/json')}
-          title="What is typed here, as a plan file"
-        >
+        <SaveFile format="plan" title="What is typed here, as a plan file">
           Save what is typed as a file
-        </Button>
+        </SaveFile>
       </div>
     </div>
   );

@@ -1,6 +1,6 @@
 /**
  * Seals some bytes with a passphrase (the age format, age-encryption.org/v1: scrypt and ChaCha20-Poly1305), so that
- * they may travel on a stick. The library comes when it is asked for.
+ * they may simulateClient on a stick. The library comes when it is asked for.
  */
 export async function seal(content: string | Uint8Array, passphrase: string): Promise<Uint8Array> {
   const { Encrypter } = await import('age-encryption');

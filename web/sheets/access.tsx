@@ -1,20 +1,18 @@
 import Button from '@mui/material/Button';
 import { useState } from 'react';
 import {
-  accessCsv,
   accessEvents,
   accessList,
   compareListing,
   endingsOf,
   noteHandshakes,
   parseListing,
-  writeCalendar,
   type AccessEvent,
   type AccessState,
 } from '../../core/index.ts';
 import { useSite } from '../app/analysis.ts';
 import { useSession } from '../app/session.ts';
-import { download } from '../parts/download.ts';
+import { SaveFile } from '../parts/save-file.tsx';
 import { PasteOrDrop } from '../parts/paste-or-drop.tsx';
 import { FaultList } from '../parts/severity.tsx';
 import { today } from '../parts/time.ts';
@@ -31,7 +29,6 @@ const stateWords: readonly (readonly [AccessState, string])[] = [
 /** Remote access today, what happened to whose access, and whether the router agrees. */
 export function AccessSection() {
   const site = useSite();
-  const { id } = useSession();
   const day = today();
   const list = accessList(site, day);
   const events = accessEvents(site);
@@ -42,7 +39,6 @@ export function AccessSection() {
     return count > 0 ? [`${count} ${words}`] : [];
   });
   const next = events.find((each) => each.day > day);
-  const name = site.about.name || 'site';
   return (
     <section aria-labelledby="access">
       <h3 id="access">Remote access today</h3>
@@ -57,21 +53,9 @@ export function AccessSection() {
       </p>
       <Events events={events} day={day} />
       <div className="row-actions">
-        <Button onClick={() => download(`${name} access ${day}.csv`, [accessCsv(site, day)], 'text/csv')}>
-          Save the list as CSV
-        </Button>
+        <SaveFile format="access-csv">Save the list as CSV</SaveFile>
         {endings.length > 0 && (
-          <Button
-            onClick={() =>
-              download(
-                `${name} endings.ics`,
-                [writeCalendar(endings, id, new Date().toISOString())],
-                'text/calendar',
-              )
-            }
-          >
-            Save all {endings.length} endings as a calendar
-          </Button>
+          <SaveFile format="calendar">Save all {endings.length} endings as a calendar</SaveFile>
         )}
       </div>
       <RouterList />

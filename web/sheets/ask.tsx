@@ -91,7 +91,7 @@ function Examples() {
   );
 }
 
-/** Fields that are called so, here or on a box, and where they stand on this site. */
+/** Fields that are called so, here or on a device, and where they stand on this site. */
 function Terms({ typed }: { typed: string }) {
   const plan = usePlan();
   const focus = useFocus();
@@ -99,8 +99,8 @@ function Terms({ typed }: { typed: string }) {
   if (found.length === 0)
     return (
       <p role="alert" className="note">
-        No field is called &quot;{typed}&quot;, here or on a box. A question about a packet has the form: from
-        office to internet tcp 443.
+        No field is called &quot;{typed}&quot;, here or on a device. A question about a packet has the form:
+        from office to internet tcp 443.
       </p>
     );
   return (

@@ -7,7 +7,7 @@ import { SheetHead } from '../parts/sheet-head.tsx';
 import { download } from '../parts/download.ts';
 import { FaultBench } from './fault-bench.tsx';
 import { RandomYears } from './random-years.tsx';
-import { TravellerBench } from './traveller-bench.tsx';
+import { ClientBench } from './client-bench.tsx';
 
 /** One run, and what it was made with. */
 interface Run {
@@ -40,7 +40,7 @@ export function Component() {
       />
       <FaultBench />
       <RandomYears />
-      <TravellerBench />
+      <ClientBench />
       <section aria-labelledby="bring-up">
         <h3 id="bring-up">Bring a line up</h3>
         {line === undefined ? (

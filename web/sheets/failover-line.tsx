@@ -8,7 +8,7 @@ import { PlanTable } from '../parts/rows.tsx';
 const reachWords = {
   unset: '',
   inside: 'inside: proves nothing about the line',
-  box: 'the box in front',
+  box: 'the device in front',
   'first-hop': 'the first hop',
   provider: "the provider's own",
   beyond: 'beyond the provider',

@@ -52,7 +52,7 @@ describe('how the router finds out', () => {
     expect(at('192.0.2.53')).toContain('beyond the provider');
     expect(at('10.24.10.1')).toContain('inside: proves nothing');
     expect(words((plan) => (plan.uplinks[1]!.watch.targets[0]!.host = '192.168.8.1'))).toContain(
-      'the box in front',
+      'the device in front',
     );
   });
 

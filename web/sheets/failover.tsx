@@ -196,7 +196,7 @@ function Change() {
           <Field at="/failover/backHoldSeconds" />
         )}
         {resolvers === 'own' && <Field at="/failover/ownResolvers" />}
-        <Field at="/failover/told" />
+        <Field at="/failover/notification" />
         <Field at="/failover/dynamicName" />
         {dynamicName !== '' && (
           <>

@@ -37,12 +37,10 @@ function GroupCard({ index, remove }: { index: number; remove: (index: number) =
   const devices = useDeviceChoices();
   const grants = usePlanPiece((plan) => plan.vpn.groups[index]?.grants);
   const all = usePlanPiece((plan) => plan.devices);
-  const servicesOf = (device: string | undefined) => [
-    ['', 'all of it'] as const,
-    ...(all.find(({ id }) => id === device)?.services ?? []).map(
+  const servicesOf = (device: string | undefined) =>
+    (all.find(({ id }) => id === device)?.services ?? []).map(
       (service) => [service.id, service.name || service.ports] as const,
-    ),
-  ];
+    );
   return (
     <fieldset className="card" aria-label={name || 'unnamed group'} data-at={at} tabIndex={-1}>
       <div className="ledger">
@@ -76,11 +74,7 @@ function GroupCard({ index, remove }: { index: number; remove: (index: number) =
                 )}
               </td>
               <td>
-                <Field
-                  bare
-                  at={`${at}/grants/${row}/device`}
-                  choices={[['', 'the whole network'], ...devices]}
-                />
+                <Field bare at={`${at}/grants/${row}/device`} choices={devices} />
               </td>
               <td>
                 <Field bare at={`${at}/grants/${row}/service`} choices={servicesOf(grants?.[row]?.device)} />

@@ -5,38 +5,26 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import { Fragment, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { planFileName, siteRecord, writePlan, type RecordSection } from '../../core/index.ts';
+import type { RecordSection } from '../../core/index.ts';
 import { keepRevision, removeSite } from '../app/api.ts';
 import { useAnalysis, useSite, useStanding } from '../app/analysis.ts';
-import { useRecords } from '../app/records.ts';
 import { useSession, useSnapshot } from '../app/session.ts';
+import { useSiteRecord } from '../app/sources.ts';
 import { SheetHead } from '../parts/sheet-head.tsx';
-import { download } from '../parts/download.ts';
-import { dayText, today } from '../parts/time.ts';
+import { SaveFile } from '../parts/save-file.tsx';
+import { dayText } from '../parts/time.ts';
 
 export function Component() {
   const { plan, revision, savedAt } = useSnapshot();
   const site = useSite();
   const analysis = useAnalysis();
   const session = useSession();
-  const save = (): void => {
-    keepRevision(session.id, revision, 'file');
-    download(planFileName(plan, revision), [writePlan(plan)], 'application/json');
-  };
   const print = (): void => {
     keepRevision(session.id, revision, 'print');
     window.print();
   };
   const standing = useStanding();
-  const records = useRecords();
-  const record = siteRecord(site, {
-    accepted: analysis?.accepted ?? [],
-    steps: analysis?.steps ?? [],
-    records,
-    findings: standing === 'done' ? analysis?.findings : undefined,
-    today: today(),
-    momentText: dayText,
-  });
+  const record = useSiteRecord(site)();
   const open = analysis?.accepted.filter((each) => !each.accepted).length;
   return (
     <>
@@ -55,7 +43,11 @@ export function Component() {
         <Button variant="contained" onClick={print}>
           Print, A4
         </Button>
-        <Button onClick={save}>Save the plan file</Button>
+        <SaveFile format="plan" before={() => keepRevision(session.id, revision, 'file')}>
+          Save the plan file
+        </SaveFile>
+        <SaveFile format="record-markdown">Save the record as Markdown</SaveFile>
+        <SaveFile format="record-json">as JSON</SaveFile>
         <RemoveSite name={plan.site.name} />
       </SheetHead>
       <article className="record" aria-label="As-built record">

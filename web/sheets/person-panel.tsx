@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import { useCallback, useEffect, useState } from 'react';
 import { createPortal } from 'react-dom';
-import { fileName, pageOf, pageText, profileText, type PersonPage, type Secrets } from '../../core/index.ts';
+import { fileName, pageOf, pageText, peerFormats, type PersonPage, type Secrets } from '../../core/index.ts';
 import { postJson, sentence } from '../app/api.ts';
 import { useAround } from '../app/around.ts';
 import { useSiteNow } from '../app/analysis.ts';
@@ -29,7 +29,7 @@ export function PersonPanel({ index }: { index: number }) {
   const printed = useCallback(() => setPrinting(false), []);
   const peer = site.vpn.peers[index];
   const tunnel = site.vpn.way === 'wireguard';
-  const text = peer && profileText(site, peer, secrets);
+  const text = peer && peerFormats.wireguard.write(site, peer, secrets);
   const picture = usePicture(secrets && text);
   if (!peer || text === undefined) return null;
   const page = pageOf(site, peer);
@@ -60,7 +60,7 @@ export function PersonPanel({ index }: { index: number }) {
         </p>
         <p>
           <span className="quiet">Allowed IPs of the client:</span>{' '}
-          <span className="mono">{page.facts.find(({ label }) => label === 'Into the tunnel')?.value}</span>
+          <span className="mono">{page.routes}</span>
         </p>
         {[...(secrets ? [page.keyCaution] : []), ...page.cautions].map((each) => (
           <p key={each} className="caution">
@@ -70,7 +70,11 @@ export function PersonPanel({ index }: { index: number }) {
         <div className="row-actions">
           {!tunnel ? null : secrets ? (
             <>
-              <Button onClick={() => download(`${peer.name}.conf`, [text], 'text/plain')}>
+              <Button
+                onClick={() =>
+                  download(peerFormats.wireguard.fileName(peer), [text], peerFormats.wireguard.mediaType)
+                }
+              >
                 Save the profile
               </Button>
               <Button onClick={() => setSecrets(undefined)}>Hide</Button>
@@ -90,7 +94,7 @@ export function PersonPanel({ index }: { index: number }) {
           <SealForm
             save={async (passphrase) => {
               const files = {
-                [fileName(`${peer.name}.conf`)]: text,
+                [fileName(peerFormats.wireguard.fileName(peer))]: text,
                 [fileName(`${peer.name}.txt`)]: pageText(page),
               };
               const bytes = await sealBundle(files, passphrase);

@@ -6,11 +6,11 @@ import { dayAfter } from '../../core/index.ts';
 import { today } from '../parts/time.ts';
 import { AccessSection } from './access.tsx';
 import { Component as Handover } from './handover.tsx';
-import { JoinedSites } from './joined-sites.tsx';
+import { JoinedSites } from './site-to-site.tsx';
 import { PersonPanel } from './person-panel.tsx';
 import { Component as RemoteAccess } from './remote-access.tsx';
 import { StateList } from './state-list.tsx';
-import { TravellerBench } from './traveller-bench.tsx';
+import { ClientBench } from './client-bench.tsx';
 
 const farrow = (change: (plan: Plan) => unknown = () => {}): Plan => {
   const plan = demoPlan('farrow-sound');
@@ -185,13 +185,13 @@ describe('the sheet', () => {
 });
 
 test('a remote user on the Bench: what is seen at both ends, and captures where something is on the wire', () => {
-  const markup = draw(farrow(), <TravellerBench />);
+  const markup = draw(farrow(), <ClientBench />);
   expect(wordsOf(markup)).toContain('At the client At the router');
   expect(wordsOf(markup)).toContain('Save the capture at the router');
   expect(
     draw(
       farrow((plan) => (plan.vpn.way = 'tls')),
-      <TravellerBench />,
+      <ClientBench />,
     ),
   ).toBe('');
 });

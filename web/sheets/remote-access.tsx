@@ -19,7 +19,7 @@ import { SheetHead } from '../parts/sheet-head.tsx';
 import { AccessSection } from './access.tsx';
 import { Certificates } from './certificates.tsx';
 import { Groups } from './groups.tsx';
-import { JoinedSites } from './joined-sites.tsx';
+import { JoinedSites } from './site-to-site.tsx';
 import { MakeKey } from './make-key.tsx';
 import { People } from './people.tsx';
 import { ProfileCheck } from './profile-check.tsx';
@@ -30,7 +30,7 @@ export function Component() {
   const way = usePlanPiece((plan) => plan.vpn.way);
   return (
     <>
-      <SheetHead title="Remote access" says="The right way in, for the right people, to the right things." />
+      <SheetHead title="Remote access" says="Who may connect from outside, to what, and with which keys." />
       <WhichWay />
       {way === 'wireguard' && <Tunnel />}
       {['ikev2', 'tls'].includes(way) && (

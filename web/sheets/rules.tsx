@@ -109,16 +109,10 @@ const ForwardRow = memo(function ForwardRow({ index, uplinks, devices, remove }:
           <Field
             bare
             at={`${at}/service`}
-            choices={[
-              ...(services ?? []).map(
-                (service) =>
-                  [
-                    service.id,
-                    `${service.name || 'service'} · ${service.protocol} ${service.ports}`,
-                  ] as const,
-              ),
-              ['', 'typed here'],
-            ]}
+            choices={(services ?? []).map(
+              (service) =>
+                [service.id, `${service.name || 'service'} · ${service.protocol} ${service.ports}`] as const,
+            )}
           />
         )}
         {forward.service === '' && (
@@ -194,22 +188,16 @@ const AllowanceRow = memo(function AllowanceRow({
         <Field
           bare
           at={`${at}/device`}
-          choices={[
-            ['', 'all of it'],
-            ...devices.map((device) => [device.id, device.name || 'unnamed device'] as const),
-          ]}
+          choices={devices.map((device) => [device.id, device.name || 'unnamed device'] as const)}
         />
       </td>
       <td>
         <Field
           bare
           at={`${at}/service`}
-          choices={[
-            ['', 'all'],
-            ...services.map(
-              (service) => [service.id, `${service.name} · ${service.protocol} ${service.ports}`] as const,
-            ),
-          ]}
+          choices={services.map(
+            (service) => [service.id, `${service.name} · ${service.protocol} ${service.ports}`] as const,
+          )}
         />
       </td>
       <td>

@@ -19,7 +19,7 @@ export function TunnelSpeed() {
     <section aria-labelledby="speed" data-at="/vpn/runs" tabIndex={-1}>
       <h3 id="speed">Throughput of the tunnel</h3>
       <div className="ledger">
-        <Field at="/vpn/travellerDownMbps" />
+        <Field at="/vpn/clientDownMbps" />
         <Field at="/vpn/roundTripMs" />
       </div>
       <PlanTable

@@ -160,7 +160,7 @@ function Handoff({ index, uplink }: { index: number; uplink: UplinkPlan }) {
         <div data-at={`${at}/forwards`} tabIndex={-1}>
           <PlanTable
             at={`${at}/forwards`}
-            of={name || 'the box'}
+            of={name || 'the device'}
             columns={[
               ['ports', 'm'],
               ['protocol', 'l'],

@@ -22,8 +22,8 @@ export function WhichWay() {
       <h3 id="way">Remote-access method</h3>
       <div className="ledger">
         <Field at="/vpn/outsideService" />
-        <Field at="/vpn/boxMbps" />
-        <Field at="/vpn/boxEncrypts" />
+        <Field at="/vpn/encryptionMbps" />
+        <Field at="/vpn/protocols" />
         {site.lines.length > 1 && first && (
           <label className="field">
             <span className="field-label">Ranked</span>

@@ -1,19 +1,12 @@
 import type { ReactNode } from 'react';
 import { renderToStaticMarkup } from 'react-dom/server';
 import { MemoryRouter } from 'react-router';
-import {
-  acceptance,
-  compile,
-  endpointNames,
-  runChecks,
-  runSheet,
-  type Plan,
-  type SiteRecord,
-} from '../../core/index.ts';
+import type { Plan, SiteRecord } from '../../core/index.ts';
 import { AnalysisContext, type Analysis } from '../app/analysis.ts';
 import { RecordsContext } from '../app/records.ts';
 import { SessionContext, SiteSession } from '../app/session.ts';
 import { Signal } from '../app/signal.ts';
+import { analysisOf } from './analysis.ts';
 
 /** What the sheets ask of a browser while they are drawn. */
 const kept = new Map<string, string>();
@@ -29,18 +22,6 @@ Object.assign(globalThis, {
 /** A session on a plan, as if it had just been opened. */
 export const sessionOf = (plan: Plan): SiteSession =>
   new SiteSession({ id: 'site', revision: 1, savedAt: '2026-03-02T09:00:00Z', plan });
-
-/** What the worker would have answered. */
-export function analysisOf(plan: Plan, records: readonly SiteRecord[] = []): Analysis {
-  const site = compile(plan);
-  const steps = runSheet(site);
-  return {
-    findings: runChecks(site),
-    steps,
-    accepted: acceptance(site, records, steps),
-    names: endpointNames(site),
-  };
-}
 
 /** A sheet drawn once, as markup, with everything around it that it asks for. */
 export function draw(plan: Plan, sheet: ReactNode, records: readonly SiteRecord[] = []): string {

@@ -8,8 +8,8 @@ import {
   runChecks,
   runSheet,
   simulate,
-  travel,
-  travelCapture,
+  simulateClient,
+  clientCapture,
   workingsAt,
   writePcapng,
   type Accepted,
@@ -55,17 +55,17 @@ const api = {
   },
   capture: (exchange: Exchange, startSeconds: number): Uint8Array =>
     writePcapng(exchange.messages, startSeconds),
-  /** A traveller in a situation as a capture at one end; undefined where nothing is on the wire there. */
-  travelCapture(
+  /** A client in a situation as a capture at one end; undefined where nothing is on the wire there. */
+  clientCapture(
     peerId: string,
     situation: SituationName,
-    end: 'traveller' | 'router',
+    end: 'client' | 'router',
     startSeconds: number,
   ): Uint8Array | undefined {
     const peer = site?.vpn.peers.find(({ id }) => id === peerId);
     if (!site || !peer) return undefined;
-    const run = travel(site, peer, situation);
-    const { messages, keyLog } = travelCapture(site, peer, situation, run, end, startSeconds);
+    const run = simulateClient(site, peer, situation);
+    const { messages, keyLog } = clientCapture(site, peer, situation, run, end, startSeconds);
     return messages.length === 0 ? undefined : writePcapng(messages, startSeconds, keyLog);
   },
   simulate: (script: Script): SimulationRun | undefined => site && simulate(site, script),

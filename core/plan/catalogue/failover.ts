@@ -272,7 +272,7 @@ export const failoverSettings = z.strictObject({
     usual: usually(0, practice),
     alsoCalled: ['DDNS update interval'],
   }),
-  told: text('Notification', 'Who is told of a change, and how.', {
+  notification: text('Notification', 'Who is told of a change, and how.', {
     emptyMeans: 'nobody',
     alsoCalled: ['Alert', 'E-mail notification'],
   }),

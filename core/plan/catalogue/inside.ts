@@ -119,7 +119,7 @@ export const forwardSchema = z.strictObject({
     alsoCalled: ['Internal IP', 'Server IP', 'Target'],
   }),
   service: refersTo('/devices/*/services', 'Service', 'The service of the device.', {
-    emptyMeans: 'protocol and port are typed here',
+    emptyMeans: 'typed here',
   }),
   protocol,
   insidePorts: typed('Inside port', 'Port on the device.', parsePorts, {

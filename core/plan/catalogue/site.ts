@@ -55,13 +55,13 @@ export const kitTitles = {
 
 export const kitSchema = z.strictObject({
   id,
-  role: choice('Role', 'What the box is for.', kitTitles, 'other'),
+  role: choice('Role', 'What the device is for.', kitTitles, 'other'),
   model: text('Model', 'As printed on the label.', { alsoCalled: ['Type', 'Product'] }),
   serial: formed('Serial number', 'As printed on the label.', parseSerial, { alsoCalled: ['S/N'] }),
   mac: formed('MAC address', 'As printed on the label.', parseMac, {
     alsoCalled: ['Ethernet address', 'WAN MAC', 'Hardware address'],
   }),
-  adminAddress: formed('Admin address', 'Where the pages of the box answer, as found.', parseAddress, {
+  adminAddress: formed('Admin address', 'Address at which its settings open, as found.', parseAddress, {
     alsoCalled: ['Management IP', 'Login address'],
   }),
   powerVolts: number('Supply voltage', 'Output of its power supply.', { unit: 'V', most: 1000 }),
@@ -74,7 +74,7 @@ export const kitSchema = z.strictObject({
     longest: 200,
     alsoCalled: ['Software', 'System version'],
   }),
-  notes: text('Notes', 'Anything worth knowing about this box.'),
+  notes: text('Notes', 'Anything worth knowing about this device.'),
 });
 
 export const serviceSchema = z.strictObject({

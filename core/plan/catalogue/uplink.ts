@@ -35,14 +35,14 @@ export const paperTitles = {
 
 export const handoffTitles = {
   none: 'nothing: the line ends at the router',
-  bridged: 'a bridged modem or box',
-  routes: 'a box that routes (double NAT)',
+  bridged: 'a bridged modem or router',
+  routes: 'a router of its own (double NAT)',
 } as const;
 
 export const boxForwardSchema = z.strictObject({
   id,
   protocol,
-  ports: typed('Port', 'A port that the box forwards to the router.', parsePorts, {
+  ports: typed('Port', 'A port that the device forwards to the router.', parsePorts, {
     needed: true,
     alsoCalled: ['External port', 'Service port'],
   }),
@@ -60,21 +60,26 @@ const handoff = z.strictObject({
       alsoCalled: ['Modem', 'Provider router', 'Bridge mode'],
     },
   ),
-  name: text('Name of the box', 'As people here call it.'),
-  insidePrefix: typed('Subnet behind the box', 'Subnet between the box and the router.', parsePrefix, {
+  name: text('Name of the device', 'As people here call it.'),
+  insidePrefix: typed('Subnet behind the device', 'Subnet between the device and the router.', parsePrefix, {
     needed: routes,
     example: '192.168.8.0/24',
     alsoCalled: ['LAN of the provider router'],
   }),
-  insideAddress: typed("Box's inside address", "The box's own address there.", parseAddress, {
+  insideAddress: typed('Inside address of the device', "The device's own address there.", parseAddress, {
     emptyMeans: 'the first address',
     example: '192.168.8.1',
     alsoCalled: ['Gateway'],
   }),
-  outsideAddress: typed("Box's outside address", 'The WAN address on its own status page.', parseAddress, {
+  outsideAddress: typed("Outside address of the device", 'The WAN address on its own status page.', parseAddress, {
     alsoCalled: ['WAN IP of the modem'],
   }),
-  forwards: rows('Forwards of the box', 'Ports that the box forwards to the router.', boxForwardSchema, 200),
+  forwards: rows(
+    'Forwards of the device',
+    'Ports that the device forwards to the router.',
+    boxForwardSchema,
+    200,
+  ),
 });
 
 const answerSchema = z.strictObject({
@@ -150,7 +155,7 @@ export const uplinkSchema = z.strictObject({
     alsoCalled: ['Upload'],
   }),
   runs: rows('Measured rates', 'Runs of a throughput test.', rateRunSchema, 500),
-  label: short('Cable label', 'Written on the plug and the box, so that the right one is pulled.', {
+  label: short('Cable label', 'Written on the plug and the device, so that the right one is pulled.', {
     mono: false,
     emptyMeans: 'no label yet',
   }),

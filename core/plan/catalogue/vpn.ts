@@ -97,7 +97,7 @@ export const vpnPeerSchema = z.strictObject({
     },
     'laptop',
   ),
-  takes: choice(
+  software: choice(
     'Software allowed',
     'What may be installed on the device.',
     { any: 'any app', 'built-in': 'only what it came with', browser: 'only a browser' },
@@ -252,12 +252,12 @@ export const vpnSettings = z.strictObject({
     { unknown: 'not asked yet', allowed: 'allowed', refused: 'not allowed' },
     'unknown',
   ),
-  boxMbps: number('Encryption throughput', 'What the router encrypts, by its data sheet.', {
+  encryptionMbps: number('Encryption throughput', 'What the router encrypts, by its data sheet.', {
     unit: 'Mb/s',
     most: 400_000,
     alsoCalled: ['VPN throughput'],
   }),
-  boxEncrypts: choices('VPN protocols of the router', 'What the router can speak.', {
+  protocols: choices('VPN protocols of the router', 'What the router can speak.', {
     wireguard: 'WireGuard',
     ikev2: 'IKEv2',
     tls: 'TLS',
@@ -303,7 +303,7 @@ export const vpnSettings = z.strictObject({
   }),
   groups: rows('Groups', 'Groups of remote users, and what each may reach.', vpnGroupSchema, 50),
   peers: rows('Clients', 'One row for each device of a remote user.', vpnPeerSchema, 1000),
-  travellerDownMbps: number("Remote user's download rate", 'What the line of a remote user gives.', {
+  clientDownMbps: number("Remote user's download rate", 'What the line of a remote user gives.', {
     unit: 'Mb/s',
     most: 400_000,
   }),

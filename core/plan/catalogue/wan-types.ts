@@ -142,7 +142,7 @@ const pppoe = z.strictObject({
   useResolvers,
 });
 
-/** A SIM card in the router itself. A cellular box in front is a hand-off that routes, on a DHCP line. */
+/** A SIM card in the router itself. A cellular device in front is a hand-off that routes, on a DHCP line. */
 const cellular = z.strictObject({
   apn: formed('APN', 'Access point name, as on the paperwork of the card (3GPP TS 23.003).', parseApn, {
     longest: 100,

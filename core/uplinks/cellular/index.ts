@@ -118,7 +118,7 @@ export const cellular: UplinkType<'cellular'> = {
       lowSeconds: 60,
       highSeconds: 180,
       proof:
-        'The card number is compared with the plan, the box sees the card, and the tries left are as written here.',
+        'The card number is compared with the plan, the modem sees the card, and the tries left are as written here.',
       ifNot:
         'Card not seen: turned round, or the wrong size in its frame. PIN wanted: type it once; if refused, stop and read how many tries are left.',
       cautions: [

@@ -78,11 +78,11 @@ export const dhcp: UplinkType<'dhcp'> = {
                 `${line.at}/settings/dhcp/tiedMac`,
               ),
             ],
-            why: 'The box in front remembers the first MAC address it saw and answers no other until it has been without power.',
+            why: 'The device in front remembers the first MAC address it saw and answers no other until it has been without power.',
             lowSeconds: 10,
             highSeconds: 120,
             proof:
-              'The box in front was off for the whole time, then on until its lights are steady, with the router plugged in.',
+              'The device in front was off for the whole time, then on until its lights are steady, with the router plugged in.',
             ifNot:
               'Still no address: take over the old address, with the old device unplugged; note it as a fault and undo it when the provider has the new one.',
             reading: 'What was done, and which MAC address is in use',
@@ -96,7 +96,7 @@ export const dhcp: UplinkType<'dhcp'> = {
       ? `The status page shows ${formatAddress(line.address)}, or another address of the same kind, with a mask, a gateway and a lease time.`
       : 'The status page shows an address that does not begin with 169.254, with a mask, a gateway and a lease time.',
     ifNot:
-      'No address after two minutes: the line may be tied to the device that was here before. Switch the box in front off, wait two minutes, switch it on, wait until its lights are steady, then ask for the address again. If an address shows but no page opens, that is a later rung: go on with the checks.',
+      'No address after two minutes: the line may be tied to the device that was here before. Switch the device in front off, wait two minutes, switch it on, wait until its lights are steady, then ask for the address again. If an address shows but no page opens, that is a later rung: go on with the checks.',
     cautions: [],
   }),
 };

@@ -101,7 +101,7 @@ function check(line: Line, at: string): Finding[] {
       rule: 'line-single',
       severity: 'warning',
       at: `${at}/prefixLength`,
-      says: `${line.name} has a subnet of one address, so the gateway can only be outside it. Few boxes accept that on a plain Ethernet line: ask the provider for the mask of the link.`,
+      says: `${line.name} has a subnet of one address, so the gateway can only be outside it. Few routers accept that on a plain Ethernet line: ask the provider for the mask of the link.`,
       why: subnetWorked(prefix),
       source: 'RFC 4632 section 3.1',
     });

@@ -2,7 +2,7 @@ import { formatPrefix } from '../../net/prefix.ts';
 import type { Site } from '../../site/model.ts';
 import type { Fit, Situation } from './type.ts';
 
-type Protocol = Site['vpn']['boxEncrypts'][number];
+type Protocol = Site['vpn']['protocols'][number];
 
 /** How well a server on the router fits: connections from outside, an address that lasts, what the router supports. */
 export function ownServerFit(
@@ -11,7 +11,7 @@ export function ownServerFit(
   base: number,
   reason: string,
 ): Fit {
-  const supported = site.vpn.boxEncrypts;
+  const supported = site.vpn.protocols;
   const points = supported.length === 0 ? 0 : supported.includes(protocol) ? 2 : -6;
   return {
     fits: line !== undefined && points >= 0,

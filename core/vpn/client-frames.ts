@@ -9,11 +9,11 @@ import type { Site } from '../site/model.ts';
 import { answer, begin, finish, identityOf, wrap, type Begun, type Session } from './handshake.ts';
 import { tunnelMtu } from './interface.ts';
 import type { Peer } from '../site/vpn.ts';
-import type { SituationName, Travel, TravelPacket } from './travellers.ts';
+import type { SituationName, ClientRun, ClientPacket } from './situations.ts';
 import { reachable } from './reachable.ts';
 
 /** A rehearsal as it is on the wire at one end, and the keys with which an analyser opens it. */
-export interface TravelCapture {
+export interface ClientCapture {
   readonly messages: readonly Message[];
   /** In the form of WireGuard key logs; keys of the bench, made for this run, never those of the site. */
   readonly keyLog: string;
@@ -21,7 +21,7 @@ export interface TravelCapture {
 
 const text = (value: string): Uint8Array => new TextEncoder().encode(value);
 const host = (value: string): Address => valueOf(parseAddress(value))!;
-/** Ports of the traveller's device and of the NAT on the way, of the dynamic range (RFC 6335 section 6). */
+/** Ports of the client's device and of the NAT on the way, of the dynamic range (RFC 6335 section 6). */
 const ports = { own: 50_820, mapped: 61_820 };
 
 /**
@@ -29,16 +29,16 @@ const ports = { own: 50_820, mapped: 61_820 };
  * router that knows neither key nor person finds no answer to give.
  * @param startSeconds Unix time at which the rehearsal begins
  */
-export function travelCapture(
+export function clientCapture(
   site: Site,
   peer: Peer,
   situation: SituationName,
-  travel: Travel,
-  end: 'traveller' | 'router',
+  run: ClientRun,
+  end: 'client' | 'router',
   startSeconds: number,
-): TravelCapture {
+): ClientCapture {
   const secret = (name: string): Uint8Array => blake2s(text(`${site.about.name} ${peer.id} ${name}`));
-  const [own, router, before] = ['traveller', 'router', 'router before'].map((name) =>
+  const [own, router, before] = ['client', 'router', 'router before'].map((name) =>
     identityOf(secret(name)),
   ) as [ReturnType<typeof identityOf>, ReturnType<typeof identityOf>, ReturnType<typeof identityOf>];
   const knows = !peer.revoked && situation !== 'revoked';
@@ -52,9 +52,9 @@ export function travelCapture(
   let routerSession: Session | undefined;
   let reply: Uint8Array | undefined;
   let count = 0;
-  const sent = { traveller: 0, router: 0 };
+  const sent = { client: 0, router: 0 };
 
-  const bytesOf = (packet: TravelPacket): Uint8Array | undefined => {
+  const bytesOf = (packet: ClientPacket): Uint8Array | undefined => {
     switch (packet.kind) {
       case 'initiation': {
         const ephemeral = secret(`ephemeral ${(count += 1)}`);
@@ -84,7 +84,7 @@ export function travelCapture(
         session = begun && reply && finish(own, begun, reply);
         return session && reply;
       default: {
-        const from = packet.from === 'traveller' ? session : routerSession;
+        const from = packet.from === 'client' ? session : routerSession;
         const inside = packet.kind === 'inside' ? insidePacket(site, peer, packet) : new Uint8Array(0);
         if (!from || !inside) return undefined;
         sent[packet.from] += 1;
@@ -93,7 +93,7 @@ export function travelCapture(
     }
   };
 
-  for (const { at, says, packet } of travel.events) {
+  for (const { at, says, packet } of run.events) {
     const payload = packet && bytesOf(packet);
     if (!packet || !payload || (packet.from !== end && !packet.arrives)) continue;
     messages.push({
@@ -109,11 +109,11 @@ export function travelCapture(
 }
 
 /** An echo request from the device to what it is granted, as long as it is to be. */
-function insidePacket(site: Site, peer: Peer, packet: TravelPacket): Uint8Array | undefined {
+function insidePacket(site: Site, peer: Peer, packet: ClientPacket): Uint8Array | undefined {
   const target =
     peer.group?.grants.find(({ device }) => device?.address)?.device?.address ?? site.vpn.routerAddress;
   if (peer.address?.family !== 4 || target?.family !== 4) return undefined;
-  const [from, to] = packet.from === 'traveller' ? [peer.address, target] : [target, peer.address];
+  const [from, to] = packet.from === 'client' ? [peer.address, target] : [target, peer.address];
   const filling = zeros(Math.max(0, (packet.insideBytes ?? 60) - 28));
   const echo = (sum: number): Bytes => [8, 0, ...word(sum), ...word(0x4e45), ...word(1), ...filling];
   return Uint8Array.from(ipv4(from, to, 1, echo(checksum(echo(0)))));
@@ -123,8 +123,8 @@ function insidePacket(site: Site, peer: Peer, packet: TravelPacket): Uint8Array 
 function frameOf(
   site: Site,
   situation: SituationName,
-  packet: TravelPacket,
-  end: 'traveller' | 'router',
+  packet: ClientPacket,
+  end: 'client' | 'router',
   payload: Bytes,
 ): Uint8Array {
   const line = reachable(site, new Set()) ?? site.lines[0];
@@ -145,10 +145,10 @@ function frameOf(
         : host(packet.moved ? '100.64.7.20' : '100.64.9.31');
   const far = translates ? address(6, (0x64ff9bn << 96n) + called.value) : called;
   const [there, here, port] =
-    end === 'traveller' ? ([far, near, ports.own] as const) : ([called, seen, ports.mapped] as const);
+    end === 'client' ? ([far, near, ports.own] as const) : ([called, seen, ports.mapped] as const);
   const datagram = here.family === 6 ? udp6 : udp;
   const type = here.family === 6 ? 0x86dd : 0x0800;
-  return packet.from === 'traveller'
+  return packet.from === 'client'
     ? ethernet(routerMac, lineMac, type, datagram(here, port, there, site.vpn.port, payload), undefined)
     : ethernet(lineMac, routerMac, type, datagram(there, site.vpn.port, here, port, payload), undefined);
 }

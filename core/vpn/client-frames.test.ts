@@ -3,25 +3,25 @@ import { compile } from '../site/compile.ts';
 import type { Site } from '../site/model.ts';
 import { analyse, faulty } from '../testing/analyser.ts';
 import { demoPlan } from '../testing/plans.ts';
-import { travelCapture, type TravelCapture } from './travel-frames.ts';
-import { situations, travel, type SituationName } from './travellers.ts';
+import { clientCapture, type ClientCapture } from './client-frames.ts';
+import { situations, simulateClient, type SituationName } from './situations.ts';
 
 const farrow = compile(demoPlan('farrow-sound'));
 const captured = (
   situation: SituationName,
-  end: 'traveller' | 'router' = 'traveller',
+  end: 'client' | 'router' = 'client',
   site: Site = farrow,
   peer = 0,
-): TravelCapture =>
-  travelCapture(
+): ClientCapture =>
+  clientCapture(
     site,
     site.vpn.peers[peer]!,
     situation,
-    travel(site, site.vpn.peers[peer]!, situation),
+    simulateClient(site, site.vpn.peers[peer]!, situation),
     end,
     1_772_442_000,
   );
-const kinds = ({ messages }: TravelCapture): string[] => messages.map(({ name }) => name);
+const kinds = ({ messages }: ClientCapture): string[] => messages.map(({ name }) => name);
 
 describe('a remote user on the wire', () => {
   test('a general protocol analyser reads the handshake, opens it with its keys, and finds the ping inside', () => {
@@ -40,7 +40,7 @@ describe('a remote user on the wire', () => {
   });
 
   test.each(situations.map(({ name }) => name))('%s: nothing to object to at either end', (name) => {
-    for (const end of ['traveller', 'router'] as const) {
+    for (const end of ['client', 'router'] as const) {
       const capture = captured(name, end);
       if (capture.messages.length > 0) expect(analyse(capture, ['frame.number'], faulty)).toEqual([]);
     }
@@ -50,7 +50,7 @@ describe('a remote user on the wire', () => {
     for (const site of ['farrow-sound', 'weir-street'].map((name) => compile(demoPlan(name))))
       for (const [index, peer] of site.vpn.peers.entries())
         for (const { name } of situations) {
-          const { events } = travel(site, peer, name);
+          const { events } = simulateClient(site, peer, name);
           const wanted = events.flatMap(({ packet }) =>
             packet && (packet.from === 'router' || packet.arrives) ? [packet.kind] : [],
           );

@@ -1,4 +1,4 @@
-import { sitePromiseId } from '../terms/promise-ids.ts';
+import { sitePromiseId } from '../terms/promise.ts';
 import { formatAddress } from '../net/address.ts';
 import { formatPrefix } from '../net/prefix.ts';
 import type { Site } from '../site/model.ts';

@@ -1,21 +1,21 @@
 import Button from '@mui/material/Button';
 import { useState } from 'react';
-import { situations, travel, type SituationName } from '../../core/index.ts';
+import { situations, simulateClient, type SituationName } from '../../core/index.ts';
 import { analysisWorker, useSite } from '../app/analysis.ts';
 import { download } from '../parts/download.ts';
 
-/** A traveller in a situation, as it looks at both ends. */
-export function TravellerBench() {
+/** A client in a situation, as it looks at both ends. */
+export function ClientBench() {
   const site = useSite();
   const { peers, way } = site.vpn;
   const [chosen, setChosen] = useState('');
   const [situation, setSituation] = useState<SituationName>('mobile');
   if (way !== 'wireguard' || peers.length === 0) return null;
   const peer = peers.find(({ id }) => id === chosen) ?? peers[0]!;
-  const { events, works, says } = travel(site, peer, situation);
+  const { events, works, says } = simulateClient(site, peer, situation);
   const arrives = events.some(({ packet }) => packet && (packet.from === 'router' || packet.arrives));
-  const save = async (end: 'traveller' | 'router'): Promise<void> => {
-    const bytes = await analysisWorker().travelCapture(
+  const save = async (end: 'client' | 'router'): Promise<void> => {
+    const bytes = await analysisWorker().clientCapture(
       peer.id,
       situation,
       end,
@@ -29,8 +29,8 @@ export function TravellerBench() {
       );
   };
   return (
-    <section aria-labelledby="traveller">
-      <h3 id="traveller">Simulate a remote user</h3>
+    <section aria-labelledby="client">
+      <h3 id="client">Simulate a remote user</h3>
       <div className="bench-form">
         <label>
           Who
@@ -59,8 +59,8 @@ export function TravellerBench() {
         </label>
       </div>
       <p className={works ? 'bench-says' : 'bench-says bench-failed'}>{says}</p>
-      <ol className="travel" aria-label="What is seen at both ends">
-        <li className="travel-head" aria-hidden="true">
+      <ol className="client-events" aria-label="What is seen at both ends">
+        <li className="client-events-head" aria-hidden="true">
           <span />
           <span>At the client</span>
           <span>At the router</span>
@@ -72,13 +72,13 @@ export function TravellerBench() {
               {event.end !== 'router' && event.says}
               <span className="hidden">{event.end === 'router' ? '' : ' (at the remote user)'}</span>
             </span>
-            <span>{event.end !== 'traveller' && event.says}</span>
+            <span>{event.end !== 'client' && event.says}</span>
           </li>
         ))}
       </ol>
       {events.some(({ packet }) => packet) && (
         <div className="row-actions">
-          <Button onClick={() => void save('traveller')}>Save the capture at the client</Button>
+          <Button onClick={() => void save('client')}>Save the capture at the client</Button>
           <Button disabled={!arrives} onClick={() => void save('router')}>
             Save the capture at the router
           </Button>

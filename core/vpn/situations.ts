@@ -9,29 +9,29 @@ import { aroundBytes } from './speed.ts';
 import { reachable } from './reachable.ts';
 
 /** A packet of the tunnel that is on the wire at that time. */
-export interface TravelPacket {
-  readonly from: 'traveller' | 'router';
+export interface ClientPacket {
+  readonly from: 'client' | 'router';
   readonly kind: 'initiation' | 'response' | 'keep-alive' | 'inside';
   /** It gets to the other end. */
   readonly arrives: boolean;
   /** Sealed for the router's key from before. */
   readonly staleKey?: boolean;
-  /** The traveller is on its second network by then. */
+  /** The client is on its second network by then. */
   readonly moved?: boolean;
   /** Bytes of the packet inside, for one that carries something. */
   readonly insideBytes?: number;
 }
 
 /** What is seen at one end at one time. */
-export interface TravelEvent {
+export interface ClientEvent {
   readonly at: number;
-  readonly end: 'traveller' | 'router' | 'both';
+  readonly end: 'client' | 'router' | 'both';
   readonly says: string;
-  readonly packet?: TravelPacket;
+  readonly packet?: ClientPacket;
 }
 
-export interface Travel {
-  readonly events: readonly TravelEvent[];
+export interface ClientRun {
+  readonly events: readonly ClientEvent[];
   readonly works: boolean;
   /** What it comes to, and the way out where it does not work. */
   readonly says: string;
@@ -42,7 +42,7 @@ interface Situation {
   readonly title: string;
 }
 
-/** The registry of situations in which a traveller may be. */
+/** The registry of situations in which a client may be. */
 export const situations = [
   { name: 'mobile', title: 'on mobile data, behind carrier NAT' },
   { name: 'hotel', title: "on a hotel's Wi-Fi that uses the site's own subnet" },
@@ -64,23 +64,23 @@ const giveUpSeconds = 90;
 /** Bytes that a network of small packets carries, as many tunnels of providers do (common practice, no source). */
 const smallNetworkBytes = 1400;
 
-/** One traveller in one situation, as it looks at both ends. Nothing but the plan decides. */
-export function travel(site: Site, peer: Peer, situation: SituationName): Travel {
-  const events: TravelEvent[] = [];
+/** One client in one situation, as it looks at both ends. Nothing but the plan decides. */
+export function simulateClient(site: Site, peer: Peer, situation: SituationName): ClientRun {
+  const events: ClientEvent[] = [];
   let now = 0;
-  const see = (end: TravelEvent['end'], says: string, packet?: TravelPacket): void =>
+  const see = (end: ClientEvent['end'], says: string, packet?: ClientPacket): void =>
     void events.push({ at: now, end, says, ...(packet && { packet }) });
   const wait = (seconds: number): void => void (now = Math.round((now + seconds) * 1000) / 1000);
-  const done = (works: boolean, says: string): Travel => ({ events, works, says });
+  const done = (works: boolean, says: string): ClientRun => ({ events, works, says });
   const down = situation === 'failover' ? new Set([site.lines[0]?.id ?? '']) : new Set<string>();
   const line = reachable(site, down);
   const [endpoint] = site.vpn.endpoints;
   const name = endpoint?.host || 'no endpoint yet';
 
-  const unanswered = (why: string, says: string, arrives = false): Travel => {
+  const unanswered = (why: string, says: string, arrives = false): ClientRun => {
     for (let tries = 0; tries < 3; tries += 1) {
-      see('traveller', `Handshake to ${name}, port ${site.vpn.port}: no answer`, {
-        from: 'traveller',
+      see('client', `Handshake to ${name}, port ${site.vpn.port}: no answer`, {
+        from: 'client',
         kind: 'initiation',
         arrives,
         staleKey: situation === 'stale-key',
@@ -90,14 +90,14 @@ export function travel(site: Site, peer: Peer, situation: SituationName): Travel
     see('router', why);
     wait(giveUpSeconds - 3 * retrySeconds);
     see(
-      'traveller',
+      'client',
       `Given up after ${giveUpSeconds} s; the tunnel says it is on, and sent bytes grow while received ones stay`,
     );
     return done(false, says);
   };
   const handshake = (): void => {
-    see('traveller', `Handshake to ${name}, port ${site.vpn.port}: 148 bytes`, {
-      from: 'traveller',
+    see('client', `Handshake to ${name}, port ${site.vpn.port}: 148 bytes`, {
+      from: 'client',
       kind: 'initiation',
       arrives: true,
     });
@@ -111,8 +111,8 @@ export function travel(site: Site, peer: Peer, situation: SituationName): Travel
     see('both', 'Handshake done; keys for two minutes', keepAlive);
   };
 
-  const keepAlive: TravelPacket = { from: 'traveller', kind: 'keep-alive', arrives: true };
-  const inside: TravelPacket = { from: 'traveller', kind: 'inside', arrives: true, insideBytes: 60 };
+  const keepAlive: ClientPacket = { from: 'client', kind: 'keep-alive', arrives: true };
+  const inside: ClientPacket = { from: 'client', kind: 'inside', arrives: true, insideBytes: 60 };
 
   if (!endpoint || endpoint.host === '')
     return unanswered(
@@ -169,7 +169,7 @@ export function travel(site: Site, peer: Peer, situation: SituationName): Travel
     );
   if (situation === 'ipv6-only' && line.publicAddress.family === 4) {
     see(
-      'traveller',
+      'client',
       `${name} has an IPv4 address only: the network translates it (RFC 6877, RFC 6147) if it is a name`,
     );
     wait(0.2);
@@ -184,7 +184,7 @@ export function travel(site: Site, peer: Peer, situation: SituationName): Travel
       parsePrefix(site.networks[0]?.prefix ? formatPrefix(site.networks[0].prefix) : '192.168.1.0/24'),
     )!;
     see(
-      'traveller',
+      'client',
       `The hotel gave an address in ${formatPrefix(hotel)}, the subnet of ${site.networks[0]?.name ?? 'the site'}`,
     );
     handshake();
@@ -205,7 +205,7 @@ export function travel(site: Site, peer: Peer, situation: SituationName): Travel
         'Routes to single devices win over the subnet of the hotel (longest match), except towards its own gateway address.',
       );
     }
-    see('traveller', "Handshake done, but nothing opens: the hotel's own network gets the packets");
+    see('client', "Handshake done, but nothing opens: the hotel's own network gets the packets");
     return done(
       false,
       `The route ${formatPrefix(clash[0]!)} loses against the hotel's own network. Grant single devices, or renumber the site to a subnet that is seldom used elsewhere.`,
@@ -215,7 +215,7 @@ export function travel(site: Site, peer: Peer, situation: SituationName): Travel
   switch (situation) {
     case 'roaming':
       wait(30);
-      see('traveller', 'Wi-Fi is gone; the next packet leaves over mobile data');
+      see('client', 'Wi-Fi is gone; the next packet leaves over mobile data');
       wait(1.5);
       see('router', 'The next packet that opens comes from another address: answers go there from now on', {
         ...inside,
@@ -247,7 +247,7 @@ export function travel(site: Site, peer: Peer, situation: SituationName): Travel
       const outside = mtu + aroundBytes;
       const passes = outside <= smallNetworkBytes;
       see(
-        'traveller',
+        'client',
         `A packet of ${mtu} bytes is ${outside} outside; this line carries ${smallNetworkBytes}`,
         { ...inside, arrives: passes, insideBytes: mtu },
       );
@@ -255,7 +255,7 @@ export function travel(site: Site, peer: Peer, situation: SituationName): Travel
         see('both', 'It passes');
         return done(true, `At an MTU of ${mtu} the tunnel passes even there.`);
       }
-      see('traveller', 'Small pages open, large ones stop half way');
+      see('client', 'Small pages open, large ones stop half way');
       return done(
         false,
         `Lower the MTU of the profile to ${smallNetworkBytes - aroundBytes} for such places, or to 1280 for all.`,
