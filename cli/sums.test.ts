@@ -37,12 +37,17 @@ describe('netter sum', () => {
     ['IEEE 802.1Q, gear of 1518', 'stack', ['layers=vlan', 'frames=1518'], 1496],
     ['IEC 61078', 'availability', ['percent=99.9'], 43.2],
     // 40 × (1340 - 40) / (1340 + 60).
-    ["the protocol's paper", 'tunnel-speed', ['up=100', 'down=40', 'mtu=1340', 'box=180', 'delay=48'], 37.14],
+    [
+      "the protocol's paper",
+      'tunnel-speed',
+      ['up=100', 'down=40', 'mtu=1340', 'encryption=180', 'delay=48'],
+      37.14,
+    ],
     // 256 KiB in 200 ms.
     [
       'RFC 6349 section 3.3.1',
       'tunnel-speed',
-      ['up=500', 'down=500', 'mtu=1400', 'box=900', 'delay=200', 'window=256'],
+      ['up=500', 'down=500', 'mtu=1400', 'encryption=900', 'delay=200', 'window=256'],
       10.49,
     ],
     ['arithmetic', 'tunnels', ['sites=5'], 10],

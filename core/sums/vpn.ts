@@ -12,16 +12,16 @@ export const vpnSums: readonly Sum[] = [
       up: needed('upload of the sender', 'Mb/s', '100', rate),
       down: needed('download of the receiver', 'Mb/s', '40', rate),
       mtu: needed('largest packet in the tunnel', 'bytes', '1340', wholeBetween(576, 9216)),
-      box: optional('encryption throughput of the router', 'Mb/s', '180', rate),
+      encryption: optional('encryption throughput of the router', 'Mb/s', '180', rate),
       delay: optional('round-trip time', 'ms', '48', numberBetween(0, 60_000)),
       window: optional('largest TCP window', 'KiB', '256', numberBetween(1, 1_048_576)),
     },
-    ({ up, down, mtu, box, delay, window }) =>
+    ({ up, down, mtu, encryption, delay, window }) =>
       speedWorked({
         senderUpMbps: up,
         receiverDownMbps: down,
         mtuBytes: mtu,
-        encryptionMbps: box,
+        encryptionMbps: encryption,
         roundTripMs: delay,
         ...(window !== undefined && { windowKilobytes: window }),
       }),

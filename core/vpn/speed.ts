@@ -19,7 +19,7 @@ export const aroundBytes = 60;
 
 /**
  * The most that one connection can show through a tunnel: the slower of upload here and download there, less what is
- * around each packet, what the box encrypts, and one window in a round trip (RFC 6349 section 3.3.1).
+ * around each packet, what the router encrypts, and one window in a round trip (RFC 6349 section 3.3.1).
  */
 export function speedWorked(given: TunnelSpeed): Worked<number> {
   const { senderUpMbps, receiverDownMbps, mtuBytes, encryptionMbps, roundTripMs, windowKilobytes } = given;

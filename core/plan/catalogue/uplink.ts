@@ -71,9 +71,14 @@ const handoff = z.strictObject({
     example: '192.168.8.1',
     alsoCalled: ['Gateway'],
   }),
-  outsideAddress: typed("Outside address of the device", 'The WAN address on its own status page.', parseAddress, {
-    alsoCalled: ['WAN IP of the modem'],
-  }),
+  outsideAddress: typed(
+    'Outside address of the device',
+    'The WAN address on its own status page.',
+    parseAddress,
+    {
+      alsoCalled: ['WAN IP of the modem'],
+    },
+  ),
   forwards: rows(
     'Forwards of the device',
     'Ports that the device forwards to the router.',
