@@ -23,6 +23,7 @@ export const coreLayers = [
   ['router'],
   // Answers.
   ['path'],
+  ['exposure'],
   ['readings'],
   ['runsheet'],
   ['acceptance'],

@@ -83,6 +83,10 @@ export { rungs, rungOf, strengthOf, type RungId } from './terms/rungs.ts';
 export { runSum, sums } from './sums/index.ts';
 export { step, type Step, type Worked } from './worked/worked.ts';
 export { macText, workingsAt } from './workings/index.ts';
+export { exposure, type Passing } from './exposure/exposure.ts';
+export { compareReach, type ReachChange } from './exposure/compare.ts';
+export { reachedName, reachesOf, servicesText } from './exposure/describe.ts';
+export { sendersOf, type Sender } from './exposure/senders.ts';
 export {
   peerFormats,
   siteFormats,

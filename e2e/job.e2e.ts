@@ -210,7 +210,7 @@ describe('one site, from the paperwork to the handover', () => {
     expect(pdf.toString('latin1')).toMatch(/\/MediaBox \[0 0 59[45](\.\d+)? 84[12](\.\d+)?\]/);
     const [download] = await Promise.all([
       page.waitForEvent('download'),
-      page.getByRole('button', { name: 'Save the plan file' }).click(),
+      page.getByRole('button', { name: 'Plan file' }).click(),
     ]);
     expect(download.suggestedFilename()).toMatch(/^pilot-house-revision-\d+\.netter\.json$/);
     const file = join(app.folder, 'pilot.json');

@@ -79,6 +79,10 @@ export const sameAddress = (a: Address, b: Address): boolean => a.family === b.f
 export const addressKey = ({ family, value }: Address): bigint =>
   family === 4 ? value : value | (1n << 128n);
 
+/** The address of a key. */
+export const addressOfKey = (key: bigint): Address =>
+  key >> 128n === 0n ? address(4, key) : address(6, key & ((1n << 128n) - 1n));
+
 /** The address `offset` further on (or back, when negative); undefined past either end of the address space. */
 export function addressAt({ family, value }: Address, offset: bigint | number): Address | undefined {
   const moved = value + BigInt(offset);

@@ -28,11 +28,17 @@ interface SpecialRange {
   readonly source: string;
 }
 
-const special = (text: string, name: AddressClass, source: string): SpecialRange => {
+function prefixOf(text: string): Prefix {
   const parsed = parsePrefix(text);
   if (!parsed.ok) throw new Error(parsed.problem.says);
-  return { prefix: parsed.value, class: name, source };
-};
+  return parsed.value;
+}
+
+const special = (text: string, name: AddressClass, source: string): SpecialRange => ({
+  prefix: prefixOf(text),
+  class: name,
+  source,
+});
 
 /**
  * Special ranges, narrower before wider: the IANA special-purpose address registries of both families (RFC 6890), from
@@ -83,6 +89,12 @@ const specialRanges: readonly SpecialRange[] = [
   special('fe80::/10', 'link-local', 'RFC 4291 section 2.5.6'),
   special('fec0::/10', 'site-local', 'RFC 3879 (deprecated)'),
   special('ff00::/8', 'multicast', 'RFC 4291 section 2.7'),
+];
+
+/** Where the class of an address may change. */
+export const specialPrefixes: readonly Prefix[] = [
+  ...specialRanges.map(({ prefix }) => prefix),
+  prefixOf('2000::/3'),
 ];
 
 /** Only this eighth of the IPv6 space is given out as global unicast. */

@@ -2,8 +2,7 @@ import { formatAddress } from '../net/address.ts';
 import { ok, type Result } from '../result.ts';
 import type { Site } from '../site/model.ts';
 import { follow } from './follow.ts';
-import { followPeer, peerNamed } from './from-peer.ts';
-import { type Flow, type Hop, type NodeKind, type Outcome, type Trace } from './packet.ts';
+import type { Hop, NodeKind, Outcome } from './packet.ts';
 import { headerText, type Header } from '../net/packet.ts';
 import { flowOf, parseQuery, type Query } from './query.ts';
 
@@ -49,23 +48,17 @@ const hopText = (hop: Hop): HopText => {
   };
 };
 
-function plainly(site: Site, query: Query): Result<{ flow: Flow; trace: Trace }> {
-  const flow = flowOf(site, query);
-  return flow.ok ? ok({ flow: flow.value, trace: follow(site, flow.value) }) : flow;
-}
-
 /** Answers a question about one packet: where it goes, what decided at each hop, and how the reply comes back. */
 export function ask(site: Site, question: string | Query): Result<Answer> {
   const parsed = typeof question === 'string' ? parseQuery(question) : ok(question);
   if (!parsed.ok) return parsed;
-  const peer = peerNamed(site, parsed.value.from);
-  const followed = peer ? followPeer(site, peer, parsed.value) : plainly(site, parsed.value);
-  if (!followed.ok) return followed;
-  const { flow, trace } = followed.value;
+  const flow = flowOf(site, parsed.value);
+  if (!flow.ok) return flow;
+  const trace = follow(site, flow.value);
   const arrived: Header | undefined = trace.arrived;
   return ok({
     asked: parsed.value,
-    packet: headerText(flow.header),
+    packet: headerText(flow.value.header),
     outcome: trace.outcome,
     says: trace.says(),
     hops: trace.hops.map(hopText),

@@ -3,6 +3,8 @@ import { classify, reachableFromOutside } from '../net/classify.ts';
 import { formatPorts, hasPort, protocolsMeet } from '../net/ports.ts';
 import { contains, formatPrefix, roleIn } from '../net/prefix.ts';
 import type { Device, Line, Network, Site } from '../site/model.ts';
+import type { FarSite, Peer } from '../site/vpn.ts';
+import { endpointLine } from '../vpn/reachable.ts';
 import { type Flow, type Trace } from './packet.ts';
 import { serviceText, type Header } from '../net/packet.ts';
 import type { Side } from '../router/decision.ts';
@@ -10,7 +12,7 @@ import { decided, lookedAt } from '../router/explain.ts';
 import { farSiteAt } from '../router/route.ts';
 import { createRouter } from '../router/router.ts';
 import { back, end, hop, stopped, type Run } from './run.ts';
-import { toFarSite } from './tunnel.ts';
+import { throughTunnel, toFarSite } from './tunnel.ts';
 
 /**
  * Follows one packet from its origin to where it ends, and its reply back. With `router` given (made by
@@ -21,6 +23,8 @@ export function follow(site: Site, flow: Flow, router = createRouter(site, flow.
   const { origin } = flow;
   if (origin.kind === 'inside') return fromInside(run, origin.network, origin.name);
   if (origin.kind === 'outside') return fromOutside(run);
+  if (origin.kind === 'site') return fromFarSite(run, origin.far);
+  if (origin.kind === 'client') return fromClient(run, origin.peer);
   return fromRouter(run);
 }
 
@@ -74,12 +78,39 @@ function fromInside(run: Run, network: Network, name: string): Trace {
   return throughRouter(run, { kind: 'network', network }, header);
 }
 
+/** Out of the tunnel to another site, and through the router. */
+const fromFarSite = (run: Run, far: FarSite): Trace =>
+  throughTunnel(run, far, run.flow.header)
+    ? throughRouter(run, { kind: 'tunnel', far }, run.flow.header)
+    : stopped(run, 'dropped');
+
+/** Out of the tunnel of a client, and through the router. */
+function fromClient(run: Run, peer: Peer): Trace {
+  const { header, down } = run.flow;
+  const { vpn } = run.site;
+  const line = endpointLine(run.site, down);
+  hop(
+    run,
+    'internet',
+    'another network',
+    'tunnel',
+    header,
+    header,
+    () => `handshake to ${vpn.endpoints[0]?.host || 'no endpoint yet'}, udp ${vpn.port}`,
+    () =>
+      line ? `it arrives over ${line.name}` : 'no connection from outside arrives over the lines that are up',
+    '/vpn/endpoints',
+    !line,
+  );
+  return line ? throughRouter(run, { kind: 'client', peer }, header) : stopped(run, 'impossible');
+}
+
 /** The router's own packets: route, then out with the line's address. */
 function fromRouter(run: Run): Trace {
   const { header } = run.flow;
   const far = farSiteAt(run.site, header.destination);
   if (far) return toFarSite(run, far, header);
-  const route = run.router.route(header.destination);
+  const route = run.router.route.find(header.destination);
   if (!route) {
     hop(
       run,
@@ -274,11 +305,13 @@ function throughRouter(run: Run, ingress: Side, header: Header): Trace {
       () => `The router itself answers (${name}).`,
       after.header,
       back(run, after.header, 'router'),
+      { kind: 'router' },
     );
   }
   const egress = after.egress!;
   if (egress.kind === 'network') return arriveAtHost(run, after.header, egress.network, after.hairpin);
   if (egress.kind === 'tunnel') return toFarSite(run, egress.far, after.header);
+  if (egress.kind === 'client') return stopped(run, 'dropped');
   return overLine(run, egress.line, after.header, ingress.kind === 'network' ? ingress.network : undefined);
 }
 
@@ -306,6 +339,7 @@ function overLine(run: Run, line: Line, header: Header, from: Network | undefine
           `Delivered between ${box.name} and the router: ${formatAddress(header.destination)} is on its own side.`,
         current,
         back(run, current, formatAddress(current.destination)),
+        { kind: 'in-front', line },
       );
     }
     if (line.lineAddressKnown && sameAddress(current.destination, line.lineAddress)) {
@@ -422,6 +456,7 @@ function overLine(run: Run, line: Line, header: Header, from: Network | undefine
     () => `Delivered over ${line.name}; the other end sees ${formatAddress(arrived.source)}.`,
     arrived,
     back(run, arrived, formatAddress(destination)),
+    { kind: 'internet', line },
   );
 }
 
@@ -460,7 +495,10 @@ function arriveAtHost(run: Run, header: Header, network: Network, hairpin: Line 
     hairpin
       ? `Delivered to ${name} by a hairpin: it left for ${hairpin.name} and was turned round inside.`
       : `Delivered to ${name} on ${network.name}${device ? '' : ', an address that no registered device holds for good'}.`;
-  return end(run, hairpin ? 'hairpin' : 'delivered', says, header, back(run, header, name));
+  return end(run, hairpin ? 'hairpin' : 'delivered', says, header, back(run, header, name), {
+    kind: 'network',
+    network,
+  });
 }
 
 function arrivalNote(device: Device | undefined, header: Header): string {

@@ -1,5 +1,6 @@
 import type { Header } from '../net/packet.ts';
 import type { Line, Network } from '../site/model.ts';
+import type { FarSite, Peer } from '../site/vpn.ts';
 
 export type Outcome = 'delivered' | 'hairpin' | 'refused' | 'dropped' | 'no-route' | 'impossible';
 
@@ -27,6 +28,10 @@ export type Origin =
       readonly name: string;
       /** The line it is aimed at, where a name says so. */ readonly line: Line | undefined;
     }
+  /** The router of another site sends it through the tunnel. */
+  | { readonly kind: 'site'; readonly far: FarSite; readonly name: string }
+  /** A client of the remote access sends it through its tunnel. */
+  | { readonly kind: 'client'; readonly peer: Peer; readonly name: string }
   | { readonly kind: 'router' };
 
 export interface Flow {
@@ -36,8 +41,18 @@ export interface Flow {
   readonly down: ReadonlySet<string>;
 }
 
+/** Where a packet arrived. */
+export type Reached =
+  | { readonly kind: 'network'; readonly network: Network }
+  | { readonly kind: 'router' }
+  | { readonly kind: 'site'; readonly far: FarSite }
+  /** Somebody on the internet, or between the router and the device in front. */
+  | { readonly kind: 'internet' | 'in-front'; readonly line: Line };
+
 export interface Trace {
   readonly outcome: Outcome;
+  /** Where it arrived; undefined where it did not. */
+  readonly reached: Reached | undefined;
   /** The last word: what happened, in one sentence. */
   readonly says: () => string;
   readonly hops: readonly Hop[];

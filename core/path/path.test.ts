@@ -305,7 +305,7 @@ describe('properties', () => {
           -1,
           ...site.networks.filter((each) => contains(each.prefix!, host)).map((each) => each.prefix!.length),
         );
-        expect(createRouter(site, new Set()).route(host)?.prefix.length ?? -1).toBe(naive);
+        expect(createRouter(site, new Set()).route.find(host)?.prefix.length ?? -1).toBe(naive);
       }),
     );
   });

@@ -6,6 +6,7 @@ import { bad, ok, type Result } from '../result.ts';
 import { slug } from '../text.ts';
 import { heldAddresses } from '../site/lookups.ts';
 import type { Device, Line, Network, Site } from '../site/model.ts';
+import type { FarSite, Peer } from '../site/vpn.ts';
 import type { Flow, Origin } from './packet.ts';
 import type { Header } from '../net/packet.ts';
 
@@ -93,6 +94,8 @@ type Endpoint =
   | { kind: 'network'; network: Network }
   | { kind: 'device'; device: Device }
   | { kind: 'line'; line: Line }
+  | { kind: 'site'; far: FarSite }
+  | { kind: 'client'; peer: Peer }
   | { kind: 'address'; address: Address };
 
 function findEndpoint(site: Site, typed: string): Result<Endpoint> {
@@ -107,6 +110,10 @@ function findEndpoint(site: Site, typed: string): Result<Endpoint> {
   if (name === 'router') return ok({ kind: 'router' });
   const purpose = site.networks.find((each) => each.purpose === name);
   if (purpose) return ok({ kind: 'network', network: purpose });
+  const far = site.vpn.sites.find((each) => slug(each.name) === name);
+  if (far) return ok({ kind: 'site', far });
+  const peer = site.vpn.peers.find((each) => slug(each.name) === name || each.id === typed);
+  if (peer && site.vpn.way !== 'none') return ok({ kind: 'client', peer });
   const parsed = parseAddress(typed);
   if (parsed.ok) return ok({ kind: 'address', address: parsed.value });
   if (/^[\d.:/]+$/.test(typed)) return parsed;
@@ -123,6 +130,7 @@ export const endpointNames = (site: Site): string[] => [
   'internet',
   'router',
   ...[...site.networks, ...site.devices, ...site.lines].map((each) => slug(each.name)),
+  ...site.vpn.sites.map((each) => slug(each.name)),
   ...(site.vpn.way === 'none' ? [] : site.vpn.peers.map((each) => slug(each.name))),
 ];
 
@@ -159,9 +167,10 @@ export function flowOf(site: Site, query: Query): Result<Flow> {
   const target = destinationOf(site, to.value, query, origin, down);
   if (!target.ok) return target;
   const aimed: Origin = origin.kind === 'outside' ? { ...origin, line: target.value.line } : origin;
+  const six = origin.kind === 'client' && target.value.destination.family === 6 && origin.peer.address6;
   const header: Header = {
     protocol: query.protocol,
-    source,
+    source: six || source,
     sourcePort: query.protocol === 'icmp' ? 0 : clientPort,
     destination: target.value.destination,
     destinationPort: target.value.port ?? query.port,
@@ -187,6 +196,20 @@ function originOf(site: Site, from: Endpoint): Result<{ origin: Origin; source: 
       return ok({ origin: { kind: 'router' }, source: site.networks[0]?.routerAddress ?? site.outsider });
     case 'line':
       return outside(site.outsider, `outside, over ${from.line.name}`);
+    case 'site': {
+      const { far } = from;
+      const [prefix] = far.prefixes;
+      return prefix
+        ? ok({ origin: { kind: 'site', far, name: far.name }, source: hostsOf(prefix).first })
+        : bad('no-host', `No subnet of ${far.name} is entered yet.`);
+    }
+    case 'client': {
+      const { peer } = from;
+      const source = peer.address ?? peer.address6;
+      return source
+        ? ok({ origin: { kind: 'client', peer, name: peer.name }, source })
+        : bad('no-host', `${peer.name} has no address in the tunnel yet.`);
+    }
     case 'network': {
       const source = sampleHost(site, from.network);
       return source
@@ -207,6 +230,10 @@ function originOf(site: Site, from: Endpoint): Result<{ origin: Origin; source: 
     case 'address': {
       const network = site.networks.find((each) => each.prefix && contains(each.prefix, from.address));
       const device = site.devices.find((each) => each.address && sameAddress(each.address, from.address));
+      const far = site.vpn.sites.find(({ prefixes }) =>
+        prefixes.some((prefix) => contains(prefix, from.address)),
+      );
+      if (!network && far) return ok({ origin: { kind: 'site', far, name: far.name }, source: from.address });
       if (!network) return outside(from.address, 'outside');
       return inside(network, from.address, device?.name ?? `somebody on ${network.name}`);
     }
@@ -229,6 +256,18 @@ function destinationOf(
       return ok({ destination: to.address, line: undefined });
     case 'line':
       return ok({ destination: to.line.publicAddress, line: to.line });
+    case 'site': {
+      const [prefix] = to.far.prefixes;
+      return prefix
+        ? ok({ destination: hostsOf(prefix).first, line: undefined })
+        : bad('no-host', `No subnet of ${to.far.name} is entered yet.`);
+    }
+    case 'client': {
+      const destination = to.peer.address ?? to.peer.address6;
+      return destination
+        ? ok({ destination, line: undefined })
+        : bad('no-host', `${to.peer.name} has no address in the tunnel yet.`);
+    }
     case 'router': {
       if (origin.kind === 'outside') return toLine(site, undefined, down);
       const network = origin.kind === 'inside' ? origin.network : site.networks[0];

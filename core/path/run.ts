@@ -1,6 +1,6 @@
 import { sameAddress } from '../net/address.ts';
 import type { Site } from '../site/model.ts';
-import { type Flow, type Hop, type NodeKind, type Outcome, type Trace } from './packet.ts';
+import { type Flow, type Hop, type NodeKind, type Outcome, type Reached, type Trace } from './packet.ts';
 import { reversed, type Header } from '../net/packet.ts';
 import type { Router } from '../router/router.ts';
 
@@ -43,8 +43,17 @@ export function end(
   says: () => string,
   arrived?: Header,
   reply: { hops: Hop[]; header: Header } | undefined = undefined,
+  reached: Reached | undefined = undefined,
 ): Trace {
-  return { outcome, says, hops: run.hops, reply: reply?.hops ?? [], arrived, answered: reply?.header };
+  return {
+    outcome,
+    reached,
+    says,
+    hops: run.hops,
+    reply: reply?.hops ?? [],
+    arrived,
+    answered: reply?.header,
+  };
 }
 
 /** The sentence of the hop that stopped the packet. */

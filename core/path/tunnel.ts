@@ -7,14 +7,14 @@ import { type Trace } from './packet.ts';
 import { serviceText, type Header } from '../net/packet.ts';
 import { back, end, hop, stopped, type Run } from './run.ts';
 
-/** Through the tunnel to a other site: whether it is up with these lines down, and what the packet becomes there. */
-export function toFarSite(run: Run, far: FarSite, header: Header): Trace {
+/** Whether the tunnel to another site is up with these lines down; the hop says why. */
+export function throughTunnel(run: Run, far: FarSite, header: Header): boolean {
   const { site, flow } = run;
   const [whole, failed] = tunnelStates(endOf(site), endOfFar(far), site.vpn.keepAliveSeconds);
   const first = site.lines[0];
   const last = site.lines.every(({ id }) => flow.down.has(id));
   const state = first && flow.down.has(first.id) ? failed! : whole!;
-  const down = last || state.up === 'no';
+  const up = !last && state.up !== 'no';
   hop(
     run,
     'internet',
@@ -25,9 +25,14 @@ export function toFarSite(run: Run, far: FarSite, header: Header): Trace {
     () => state.when,
     () => (last ? 'no line of this site is up' : state.says.replace(/\.$/, '')),
     far.at,
-    down,
+    !up,
   );
-  if (down) return stopped(run, 'dropped');
+  return up;
+}
+
+/** Through the tunnel to another site, and what the packet becomes there. */
+export function toFarSite(run: Run, far: FarSite, header: Header): Trace {
+  if (!throughTunnel(run, far, header)) return stopped(run, 'dropped');
   const meant = far.translations.find(({ of, seen }) => of === 'there' && contains(seen, header.destination));
   const real = meant && translated(header.destination, meant.seen, meant.real);
   const arrived = real ? { ...header, destination: real } : header;
@@ -50,5 +55,6 @@ export function toFarSite(run: Run, far: FarSite, header: Header): Trace {
     () => `Delivered through the tunnel to ${name}.`,
     arrived,
     back(run, arrived, name),
+    { kind: 'site', far },
   );
 }

@@ -1,23 +1,26 @@
 import type { Header } from '../net/packet.ts';
 import type { FailoverRule } from '../site/failover.ts';
 import type { Forward, Line, Network, Reach, Route, RouterService } from '../site/model.ts';
-import type { FarSite, Translation } from '../site/vpn.ts';
+import type { FarSite, Peer, Translation } from '../site/vpn.ts';
 import type { AddressClass } from '../net/classify.ts';
+import type { PacketRow } from '../net/packet-set.ts';
 import type { Prefix } from '../net/prefix.ts';
 
-/** The side of the router a packet comes in on or leaves by. */
+/** The side of the router a packet comes in on or leaves by: a network, a line, the tunnel to another site or to a client. */
 export type Side =
-  { readonly kind: 'network'; readonly network: Network } | { readonly kind: 'line'; readonly line: Line };
+  | { readonly kind: 'network'; readonly network: Network }
+  | { readonly kind: 'line'; readonly line: Line }
+  | { readonly kind: 'tunnel'; readonly far: FarSite }
+  | { readonly kind: 'client'; readonly peer: Peer | undefined };
 
-/** Where it may leave: into the tunnel to another site as well. */
-export type Egress = Side | { readonly kind: 'tunnel'; readonly far: FarSite };
-
-export const sideName = (side: Egress): string =>
+export const sideName = (side: Side): string =>
   side.kind === 'network'
     ? side.network.name
     : side.kind === 'line'
       ? side.line.name
-      : `the tunnel to ${side.far.name}`;
+      : side.kind === 'tunnel'
+        ? `the tunnel to ${side.far.name}`
+        : (side.peer?.name ?? 'remote access');
 
 /** What the stages so far have made of a packet. */
 export interface Passage {
@@ -28,7 +31,7 @@ export interface Passage {
   /** The line at whose address a packet from inside was aimed, so that it turns round. */
   readonly hairpin: Line | undefined;
   readonly route: Route | undefined;
-  readonly egress: Egress | undefined;
+  readonly egress: Side | undefined;
 }
 
 /** The stages in their order. */
@@ -50,12 +53,14 @@ export type Stop = 'refused' | 'dropped' | 'no-route' | 'answered';
 /** Why a stage decided as it did, with the row of its table that decided. */
 export type Reason =
   | { readonly kind: 'source-inside'; readonly back: Route }
+  | { readonly kind: 'source-there'; readonly far: FarSite; readonly prefix: Prefix }
   | { readonly kind: 'source-elsewhere'; readonly back: Route | undefined }
   | { readonly kind: 'source-outside' }
   | { readonly kind: 'source-is-inside'; readonly network: Network; readonly back: Route | undefined }
   | { readonly kind: 'source-not-public'; readonly class: AddressClass }
   | { readonly kind: 'next-hop-inside'; readonly line: Line; readonly network: Network }
   | { readonly kind: 'no-outside-address' }
+  | { readonly kind: 'translated-here'; readonly far: FarSite; readonly row: Translation }
   | { readonly kind: 'no-forward'; readonly line: Line; readonly count: number }
   | { readonly kind: 'forwarded'; readonly rule: Forward; readonly line: Line; readonly count: number }
   | { readonly kind: 'source-refused'; readonly rule: Forward; readonly line: Line; readonly count: number }
@@ -79,6 +84,11 @@ export type Reason =
   | { readonly kind: 'inside-default'; readonly from: Network; readonly to: Network }
   | { readonly kind: 'connected'; readonly far: FarSite }
   | { readonly kind: 'not-connected'; readonly far: FarSite }
+  | { readonly kind: 'through-hub' }
+  | { readonly kind: 'granted' | 'not-granted'; readonly peer: Peer; readonly says: string }
+  | { readonly kind: 'to-client' }
+  | { readonly kind: 'tunnel-subnet'; readonly pool: Prefix }
+  | { readonly kind: 'source-client'; readonly peer: Peer }
   | { readonly kind: 'masked'; readonly line: Line }
   | { readonly kind: 'unmasked'; readonly line: Line }
   | { readonly kind: 'turned-round'; readonly line: Line; readonly rule: Forward }
@@ -107,6 +117,8 @@ export interface Stage<Table> {
   readonly name: StageName;
   readonly table: Table;
   readonly decide: (table: Table, passage: Passage) => Decision | undefined;
+  /** The rows of the table as sets of packets, for those that come in on this side. */
+  readonly rows: (table: Table, ingress: Side) => readonly PacketRow[];
 }
 
 /** A stage whose table is bound, for the list that a packet goes through. */
@@ -114,12 +126,14 @@ export interface BoundStage {
   readonly name: StageName;
   readonly table: unknown;
   readonly decide: (passage: Passage) => Decision | undefined;
+  readonly rows: (ingress: Side) => readonly PacketRow[];
 }
 
 export const bound = <Table>(stage: Stage<Table>): BoundStage => ({
   name: stage.name,
   table: stage.table,
   decide: (passage) => stage.decide(stage.table, passage),
+  rows: (ingress) => stage.rows(stage.table, ingress),
 });
 
 /** The decision of a stage that lets the packet go on. */

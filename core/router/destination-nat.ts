@@ -1,6 +1,10 @@
-import { addressKey } from '../net/address.ts';
+import { addressKey, addressOfKey } from '../net/address.ts';
+import { protocolsOf, single, type PacketRow } from '../net/packet-set.ts';
+import { contains } from '../net/prefix.ts';
+import { rangeOf } from '../net/range.ts';
 import { admits } from '../site/allowed.ts';
 import type { Line, Site } from '../site/model.ts';
+import { translated } from '../vpn/translation.ts';
 import { goesOn, stops, type Side, type Stage } from './decision.ts';
 import { forwardTable, type ForwardTable } from './forward-table.ts';
 
@@ -16,6 +20,8 @@ export function destinationTable(site: Site): DestinationTable {
   for (const network of site.networks)
     if (network.routerAddress) own.set(addressKey(network.routerAddress), { kind: 'network', network });
   for (const line of site.lines) own.set(addressKey(line.address), { kind: 'line', line });
+  for (const host of [site.vpn.routerAddress, site.vpn.routerAddress6])
+    if (host && site.vpn.way !== 'none') own.set(addressKey(host), { kind: 'client', peer: undefined });
   const complete = site.forwards.filter(({ inside, outside }) => inside && outside);
   return {
     own,
@@ -31,6 +37,19 @@ export const destinationNat = (table: DestinationTable): Stage<DestinationTable>
   table,
   decide: ({ own, forwards }, passage) => {
     const { header, ingress } = passage;
+    if (ingress.kind === 'tunnel') {
+      const { far } = ingress;
+      const row = far.translations.find(
+        ({ of, seen }) => of === 'here' && contains(seen, header.destination),
+      );
+      const destination = row && translated(header.destination, row.seen, row.real);
+      return destination
+        ? goesOn('destination NAT', passage, { kind: 'translated-here', far, row }, row.at, {
+            ...passage,
+            header: { ...header, destination },
+          })
+        : goesOn('destination NAT', passage, { kind: 'no-outside-address' }, undefined);
+    }
     const holder = own.get(addressKey(header.destination));
     if (holder?.kind !== 'line')
       return goesOn('destination NAT', passage, { kind: 'no-outside-address' }, undefined);
@@ -59,7 +78,28 @@ export const destinationNat = (table: DestinationTable): Stage<DestinationTable>
         destinationPort: Math.min(shifted, rule.inside!.last),
       },
       forward: rule,
-      hairpin: ingress.kind === 'network' ? line : undefined,
+      hairpin: ingress.kind === 'line' ? undefined : line,
     });
+  },
+  rows: ({ own, forwards }, ingress) => {
+    if (ingress.kind === 'tunnel')
+      return ingress.far.translations.flatMap(({ of, seen }) =>
+        of === 'here' ? [{ destination: rangeOf(seen) }] : [],
+      );
+    return [
+      ...[...own.keys()].map((key) => ({ destination: single(addressOfKey(key)) })),
+      ...[...forwards].flatMap(([line, { rules }]) =>
+        rules.flatMap(({ outside, protocol, allowed }): PacketRow[] => {
+          const row = {
+            destination: single(line.address),
+            protocols: protocolsOf(protocol),
+            ports: outside!,
+          };
+          return ingress.kind === 'line' && allowed.kind === 'some'
+            ? allowed.prefixes.map((prefix) => ({ ...row, source: rangeOf(prefix) }))
+            : [row];
+        }),
+      ),
+    ];
   },
 });

@@ -44,6 +44,10 @@ export function decided({ reason, before, after }: Decision): string {
   switch (reason.kind) {
     case 'source-inside':
       return `${reason.back.says}: the source belongs there`;
+    case 'source-client':
+      return `the address of ${reason.peer.name} in the tunnel`;
+    case 'source-there':
+      return `${formatPrefix(reason.prefix)} is ${reason.far.name}: the source belongs there`;
     case 'source-elsewhere':
       return `the way back to ${source} is ${reason.back ? reason.back.says : 'unknown'}, not ${sideName(before.ingress)}: a false source`;
     case 'source-outside':
@@ -56,6 +60,8 @@ export function decided({ reason, before, after }: Decision): string {
       return `the next hop of ${reason.line.name} is looked for on ${reason.network.name}, which uses the same subnet: nothing passes`;
     case 'no-outside-address':
       return 'nothing to translate';
+    case 'translated-here':
+      return `it is ${formatAddress(after.header.destination)} here: ${reason.far.name} knows ${formatPrefix(reason.row.real)} as ${formatPrefix(reason.row.seen)}`;
     case 'no-forward':
       return `no forward for ${serviceText(before.header)}`;
     case 'forwarded':
@@ -117,6 +123,15 @@ function onTheWay(reason: Reason, before: Passage, after: Passage): string {
       return 'these two are connected';
     case 'not-connected':
       return `${sideName(before.ingress)} is not connected with ${reason.far.name}`;
+    case 'granted':
+    case 'not-granted':
+      return reason.says;
+    case 'to-client':
+      return 'nothing is opened towards a client of the remote access: it begins what it wants';
+    case 'tunnel-subnet':
+      return `${formatPrefix(reason.pool)} is the tunnel subnet of remote access`;
+    case 'through-hub':
+      return 'this router is the hub of both sites';
     case 'masked':
       return `source becomes ${formatAddress(reason.line.address)}, the address of ${reason.line.name}${reason.line.addressKnown ? '' : ' (a stand-in: not known yet)'}`;
     case 'unmasked':

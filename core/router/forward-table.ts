@@ -2,6 +2,7 @@ import { hasPort, protocolsMeet, type Protocol } from '../net/ports.ts';
 import type { Forward } from '../site/model.ts';
 
 export interface ForwardTable {
+  readonly rules: readonly Forward[];
   readonly size: number;
   /** The first rule, in the order of the plan, that takes this port. */
   readonly find: (protocol: Protocol, port: number) => Forward | undefined;
@@ -21,5 +22,5 @@ export function forwardTable(rules: readonly Forward[]): ForwardTable {
     const wide = ranges.find((index) => hasPort(rules[index]!.outside!, port) && fits(index));
     return rules[Math.min(one ?? rules.length, wide ?? rules.length)];
   };
-  return { size: rules.length, find };
+  return { rules, size: rules.length, find };
 }

@@ -1,18 +1,21 @@
-import { addressKey } from '../net/address.ts';
+import { addressKey, addressOfKey } from '../net/address.ts';
+import { protocolsOf, single } from '../net/packet-set.ts';
 import { hasPort, protocolsMeet } from '../net/ports.ts';
-import type { RouterService } from '../site/model.ts';
+import type { RouterService, Site } from '../site/model.ts';
+import { aimOf, peerVerdict } from '../vpn/reach.ts';
 import { stops, type Side, type Stage } from './decision.ts';
 
 export interface OwnTable {
   readonly own: ReadonlyMap<bigint, Side>;
   readonly services: readonly RouterService[];
+  readonly site: Site;
 }
 
 /** The router itself may be the destination: what of it answers, and to which side. */
 export const itself = (table: OwnTable): Stage<OwnTable> => ({
   name: 'router itself',
   table,
-  decide: ({ own, services }, passage) => {
+  decide: ({ own, services, site }, passage) => {
     const { header, ingress } = passage;
     if (passage.forward || !own.has(addressKey(header.destination))) return undefined;
     const { protocol } = header;
@@ -22,6 +25,12 @@ export const itself = (table: OwnTable): Stage<OwnTable> => ({
         : services.filter(
             (each) => hasPort(each.ports, header.destinationPort) && protocolsMeet(each.protocol, protocol),
           );
+    if (ingress.kind === 'client' && ingress.peer) {
+      const { peer } = ingress;
+      const { allowed, at, says } = peerVerdict(site, peer, aimOf(header));
+      if (!allowed)
+        return stops('router itself', passage, { kind: 'not-granted', peer, says }, at, 'refused');
+    }
     if (ingress.kind === 'line') {
       // One port may hold a page inside and the tunnel outside.
       const outside = answering.find((each) => each.outside);
@@ -51,4 +60,13 @@ export const itself = (table: OwnTable): Stage<OwnTable> => ({
       ? stops('router itself', passage, { kind: 'ping-answered' }, undefined, 'answered')
       : stops('router itself', passage, { kind: 'no-service' }, undefined, 'refused');
   },
+  rows: ({ own, services }) =>
+    [...own.keys()].flatMap((key) => {
+      const destination = single(addressOfKey(key));
+      return [
+        ...services.map(({ protocol, ports }) => ({ destination, protocols: protocolsOf(protocol), ports })),
+        // Clients may ask for names whatever they are granted.
+        { destination, ports: { first: 53, last: 53 } },
+      ];
+    }),
 });

@@ -1,4 +1,5 @@
 import { fitsRule } from '../failover/policy.ts';
+import { protocolsOf } from '../net/packet-set.ts';
 import type { FailoverRule } from '../site/failover.ts';
 import type { Line, Network, Route } from '../site/model.ts';
 import { goesOn, stops, type Stage } from './decision.ts';
@@ -20,8 +21,10 @@ export const lineChoice = (table: LineTable): Stage<LineTable> => ({
   decide: ({ rules, isDown, confusedWith }, passage) => {
     const { ingress, header, route } = passage;
     const rule =
-      ingress.kind === 'network' && route && goesOut(route)
-        ? rules.find((each) => fitsRule(each, ingress.network, header))
+      ingress.kind !== 'line' && route && goesOut(route)
+        ? rules.find((each) =>
+            fitsRule(each, ingress.kind === 'network' ? ingress.network : undefined, header),
+          )
         : undefined;
     const line = rule ? rule.lines.find((each) => !isDown(each)) : lineOf(passage.egress);
     if (rule && !line) return stops('failover', passage, { kind: 'no-line', rule }, rule.at, 'refused');
@@ -35,6 +38,18 @@ export const lineChoice = (table: LineTable): Stage<LineTable> => ({
         })
       : undefined;
   },
+  rows: ({ rules }, ingress) =>
+    ingress.kind === 'line'
+      ? []
+      : rules
+          .filter(
+            ({ network }) =>
+              network === undefined || (ingress.kind === 'network' && network === ingress.network),
+          )
+          .map(({ protocol, ports }) => ({
+            ...(protocol !== 'any' && { protocols: protocolsOf(protocol) }),
+            ...(ports && { ports }),
+          })),
 });
 
 const lineOf = (egress: { readonly kind: string; readonly line?: Line } | undefined): Line | undefined =>

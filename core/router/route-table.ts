@@ -1,13 +1,21 @@
 import type { Address } from '../net/address.ts';
+import type { Prefix } from '../net/prefix.ts';
 import type { Route } from '../site/model.ts';
+
+export interface RouteTable {
+  readonly find: (destination: Address) => Route | undefined;
+  /** How many routes it has with these lines up. */
+  readonly count: number;
+  readonly prefixes: readonly Prefix[];
+}
 
 /**
  * Finds the longest matching prefix (RFC 1812 section 5.2.4.3) by one binary search. The table is cut at every edge
  * of a block; each piece knows its route. `routes` must be sorted longest first.
  */
-export function routeTable(routes: readonly Route[]): (destination: Address) => Route | undefined {
+export function routeTable(routes: readonly Route[]): RouteTable {
   const pieces = { 4: cut(routes, 4), 6: cut(routes, 6) } as const;
-  return ({ family, value }) => {
+  const find = ({ family, value }: Address): Route | undefined => {
     const { starts, routes: found } = pieces[family];
     let low = 0;
     let high = starts.length;
@@ -19,6 +27,7 @@ export function routeTable(routes: readonly Route[]): (destination: Address) => 
     }
     return low === 0 ? undefined : found[low - 1];
   };
+  return { find, count: routes.length, prefixes: routes.map(({ prefix }) => prefix) };
 }
 
 function cut(routes: readonly Route[], family: 4 | 6): { starts: bigint[]; routes: (Route | undefined)[] } {

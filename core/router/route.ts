@@ -1,16 +1,14 @@
-import type { Address } from '../net/address.ts';
-import { contains } from '../net/prefix.ts';
-import type { Line, Network, Route, Site } from '../site/model.ts';
-import type { FarSite } from '../site/vpn.ts';
+import { sameAddress, type Address } from '../net/address.ts';
+import { contains, type Prefix } from '../net/prefix.ts';
+import { rangeOf } from '../net/range.ts';
+import type { Route, Site } from '../site/model.ts';
+import type { FarSite, Peer } from '../site/vpn.ts';
 import { goesOn, stops, type Side, type Stage } from './decision.ts';
+import type { RouteTable } from './route-table.ts';
 
 export interface RoutingTable {
-  readonly route: (address: Address) => Route | undefined;
-  /** How many routes it has with these lines up. */
-  readonly count: number;
-  /** The other site whose subnets hold an address; an inside network wins over it. */
-  readonly farSite: (address: Address) => FarSite | undefined;
-  readonly confusedWith: ReadonlyMap<Line, Network>;
+  readonly route: RouteTable;
+  readonly site: Site;
 }
 
 /** The other site whose subnets hold an address; an inside network wins over it. */
@@ -19,6 +17,12 @@ export const farSiteAt = (site: Site, host: Address): FarSite | undefined =>
     ? undefined
     : site.vpn.sites.find(({ prefixes }) => prefixes.some((prefix) => contains(prefix, host)));
 
+const poolsOf = ({ vpn }: Site): Prefix[] =>
+  vpn.way === 'none' ? [] : [vpn.pool, vpn.pool6].flatMap((each) => each ?? []);
+
+const hasAddress = (peer: Peer, host: Address): boolean =>
+  [peer.address, peer.address6].some((each) => each && sameAddress(each, host));
+
 const sideOf = ({ target }: Route): Side =>
   target.kind === 'line' ? { kind: 'line', line: target.line } : { kind: 'network', network: target.network };
 
@@ -26,9 +30,10 @@ const sideOf = ({ target }: Route): Side =>
 export const routing = (table: RoutingTable): Stage<RoutingTable> => ({
   name: 'route',
   table,
-  decide: ({ route, count, farSite }, passage) => {
+  decide: ({ route, site }, passage) => {
+    const { count } = route;
     const { destination } = passage.header;
-    const far = farSite(destination);
+    const far = farSiteAt(site, destination);
     if (far) {
       const prefix = far.prefixes.find((each) => contains(each, destination))!;
       return goesOn('route', passage, { kind: 'far-site', far, prefix }, `${far.at}/prefixes`, {
@@ -36,7 +41,15 @@ export const routing = (table: RoutingTable): Stage<RoutingTable> => ({
         egress: { kind: 'tunnel', far },
       });
     }
-    const chosen = route(destination);
+    const pool = poolsOf(site).find((each) => contains(each, destination));
+    if (pool) {
+      const peer = site.vpn.peers.find((each) => !each.revoked && hasAddress(each, destination));
+      return goesOn('route', passage, { kind: 'tunnel-subnet', pool }, '/vpn/pool', {
+        ...passage,
+        egress: { kind: 'client', peer },
+      });
+    }
+    const chosen = route.find(destination);
     if (!chosen) return stops('route', passage, { kind: 'no-route', count }, undefined, 'no-route');
     return goesOn('route', passage, { kind: 'routed', route: chosen, count }, chosen.at, {
       ...passage,
@@ -44,4 +57,10 @@ export const routing = (table: RoutingTable): Stage<RoutingTable> => ({
       egress: sideOf(chosen),
     });
   },
+  rows: ({ route, site }) => [
+    ...route.prefixes.map((prefix) => ({ destination: rangeOf(prefix) })),
+    ...site.networks.flatMap(({ prefix }) => (prefix ? [{ destination: rangeOf(prefix) }] : [])),
+    ...poolsOf(site).map((prefix) => ({ destination: rangeOf(prefix) })),
+    ...site.vpn.sites.flatMap(({ prefixes }) => prefixes.map((prefix) => ({ destination: rangeOf(prefix) }))),
+  ],
 });

@@ -1,14 +1,13 @@
-import type { Address } from '../net/address.ts';
 import type { Header } from '../net/packet.ts';
-import type { Route, Site } from '../site/model.ts';
+import type { Site } from '../site/model.ts';
 import { tunnelMtu } from '../vpn/interface.ts';
 import { bound, type BoundStage, type Decision, type Passage, type Side } from './decision.ts';
 import { destinationNat, destinationTable } from './destination-nat.ts';
 import { itself } from './itself.ts';
 import { lineChoice } from './line-choice.ts';
-import { policy } from './policy.ts';
-import { routeTable } from './route-table.ts';
-import { farSiteAt, routing } from './route.ts';
+import { policy, policyTable } from './policy.ts';
+import { routeTable, type RouteTable } from './route-table.ts';
+import { routing } from './route.ts';
 import { size } from './size.ts';
 import { confusedLines, sourceCheck } from './source-check.ts';
 import { sourceNat } from './source-nat.ts';
@@ -16,7 +15,7 @@ import { sourceNat } from './source-nat.ts';
 /** The edge router of a site with some lines down: its stages, in the order in which a packet goes through them. */
 export interface Router {
   readonly stages: readonly BoundStage[];
-  readonly route: (destination: Address) => Route | undefined;
+  readonly route: RouteTable;
   /** What each stage decides, up to the one at which the packet ends. */
   readonly decide: (ingress: Side, header: Header) => readonly Decision[];
 }
@@ -30,12 +29,12 @@ export function createRouter(site: Site, down: ReadonlySet<string>): Router {
   const stages = [
     bound(sourceCheck({ route, confusedWith })),
     bound(destinationNat(destinations)),
-    bound(itself({ own: destinations.own, services: site.services })),
-    bound(routing({ route, count: routes.length, farSite: (host) => farSiteAt(site, host), confusedWith })),
+    bound(itself({ own: destinations.own, services: site.services, site })),
+    bound(routing({ route, site })),
     bound(lineChoice({ rules: site.failover.rules, isDown: ({ id }) => down.has(id), confusedWith })),
-    bound(policy({ reach: site.reach })),
+    bound(policy(policyTable(site))),
     bound(sourceNat),
-    bound(size({ tunnelBytes: site.vpn.sites.length > 0 ? tunnelMtu(site) : 0 })),
+    bound(size({ tunnelBytes: site.vpn.sites.length > 0 || site.vpn.way !== 'none' ? tunnelMtu(site) : 0 })),
   ];
   return { stages, route, decide: (ingress, header) => decide(stages, ingress, header) };
 }

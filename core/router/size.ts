@@ -1,4 +1,4 @@
-import { goesOn, stops, type Egress, type Stage } from './decision.ts';
+import { goesOn, stops, type Side, type Stage } from './decision.ts';
 
 export interface SizeTable {
   /** Largest packet in the tunnel to another site, in bytes. */
@@ -8,10 +8,10 @@ export interface SizeTable {
 /** Inside, Ethernet carries 1500 bytes (IEEE 802.3). */
 const insideBytes = 1500;
 
-const limitOf = (table: SizeTable, egress: Egress | undefined): [bytes: number, at: string | undefined] =>
+const limitOf = (table: SizeTable, egress: Side | undefined): [bytes: number, at: string | undefined] =>
   egress?.kind === 'line'
     ? [egress.line.mtuBytes, `${egress.line.at}/mtuBytes`]
-    : egress?.kind === 'tunnel'
+    : egress?.kind === 'tunnel' || egress?.kind === 'client'
       ? [table.tunnelBytes, '/vpn/mtuBytes']
       : [insideBytes, undefined];
 
@@ -20,9 +20,14 @@ export const size = (table: SizeTable): Stage<SizeTable> => ({
   name: 'size',
   table,
   decide: (limits, passage) => {
-    const [mtuBytes, at] = limitOf(limits, passage.egress);
+    const { egress, ingress } = passage;
+    // What a client sends has come through its tunnel before.
+    const [mtuBytes, at] = [egress, ...(ingress.kind === 'client' ? [ingress] : [])]
+      .map((side) => limitOf(limits, side))
+      .sort(([a], [b]) => a - b)[0]!;
     return passage.header.sizeBytes <= mtuBytes
       ? goesOn('size', passage, { kind: 'fits', mtuBytes }, at)
       : stops('size', passage, { kind: 'too-large', mtuBytes }, at, 'dropped');
   },
+  rows: () => [],
 });

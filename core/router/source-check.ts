@@ -1,11 +1,13 @@
-import { classify, reachableFromOutside } from '../net/classify.ts';
-import type { Address } from '../net/address.ts';
+import { sameAddress } from '../net/address.ts';
+import { classify, reachableFromOutside, specialPrefixes } from '../net/classify.ts';
 import { contains } from '../net/prefix.ts';
+import { rangeOf } from '../net/range.ts';
 import type { Line, Network, Route, Site } from '../site/model.ts';
 import { goesOn, stops, type Stage } from './decision.ts';
+import type { RouteTable } from './route-table.ts';
 
 export interface SourceTable {
-  readonly route: (address: Address) => Route | undefined;
+  readonly route: RouteTable;
   /**
    * The inside network on which the router would look for a line's next hop, because both use one subnet. No packet
    * leaves by such a line, and none that came in by it is answered.
@@ -17,14 +19,11 @@ export const networkOf = ({ target }: Route): Network | undefined =>
   target.kind === 'line' ? undefined : target.network;
 
 /** The lines whose next hop is looked for inside. */
-export function confusedLines(
-  site: Site,
-  route: (address: Address) => Route | undefined,
-): ReadonlyMap<Line, Network> {
+export function confusedLines(site: Site, route: RouteTable): ReadonlyMap<Line, Network> {
   const found = new Map<Line, Network>();
   for (const line of site.lines) {
     const next = line.gateway ?? (line.addressKnown ? line.address : undefined);
-    const side = next && route(next);
+    const side = next && route.find(next);
     const network = side && networkOf(side);
     if (network) found.set(line, network);
   }
@@ -37,7 +36,27 @@ export const sourceCheck = (table: SourceTable): Stage<SourceTable> => ({
   table,
   decide: ({ route, confusedWith }, passage) => {
     const { source } = passage.header;
-    const back = route(source);
+    if (passage.ingress.kind === 'tunnel') {
+      const { far } = passage.ingress;
+      const prefix = far.prefixes.find((each) => contains(each, source));
+      return prefix
+        ? goesOn('source check', passage, { kind: 'source-there', far, prefix }, `${far.at}/prefixes`)
+        : stops(
+            'source check',
+            passage,
+            { kind: 'source-elsewhere', back: route.find(source) },
+            `${far.at}/prefixes`,
+            'dropped',
+          );
+    }
+    if (passage.ingress.kind === 'client') {
+      const { peer } = passage.ingress;
+      const own = [peer?.address, peer?.address6].some((each) => each && sameAddress(each, source));
+      return peer && own
+        ? goesOn('source check', passage, { kind: 'source-client', peer }, peer.at)
+        : stops('source check', passage, { kind: 'source-elsewhere', back: undefined }, peer?.at, 'dropped');
+    }
+    const back = route.find(source);
     const inside = back && networkOf(back);
     if (passage.ingress.kind === 'network')
       return back && inside === passage.ingress.network
@@ -61,4 +80,10 @@ export const sourceCheck = (table: SourceTable): Stage<SourceTable> => ({
       ? goesOn('source check', passage, { kind: 'source-outside' }, undefined)
       : stops('source check', passage, { kind: 'source-not-public', class: name }, back?.at, 'dropped');
   },
+  rows: ({ route }, ingress) => [
+    ...route.prefixes.map((prefix) => ({ source: rangeOf(prefix) })),
+    ...(ingress.kind === 'line' ? specialPrefixes.map((prefix) => ({ source: rangeOf(prefix) })) : []),
+    ...(ingress.kind === 'line' && ingress.line.prefix ? [{ source: rangeOf(ingress.line.prefix) }] : []),
+    ...(ingress.kind === 'tunnel' ? ingress.far.prefixes.map((prefix) => ({ source: rangeOf(prefix) })) : []),
+  ],
 });

@@ -24,7 +24,7 @@ export const sourceNat: Stage<null> = {
         ? goesOn('source NAT', passage, { kind: 'translated', far, row }, row.at, withSource(passage, source))
         : goesOn('source NAT', passage, { kind: 'untranslated' }, row?.at);
     }
-    if (egress?.kind === 'line' && ingress.kind === 'network') {
+    if (egress?.kind === 'line' && ingress.kind !== 'line') {
       const { line } = egress;
       const at = `${line.at}/sourceNat`;
       return line.sourceNat
@@ -42,4 +42,6 @@ export const sourceNat: Stage<null> = {
       );
     return goesOn('source NAT', passage, { kind: 'untranslated' }, undefined);
   },
+  // It changes what leaves, and stops nothing.
+  rows: () => [],
 };

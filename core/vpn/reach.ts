@@ -1,5 +1,6 @@
 import { addressKey, sameAddress, type Address } from '../net/address.ts';
 import { hasPort, protocolsMeet, type Protocol } from '../net/ports.ts';
+import type { Header } from '../net/packet.ts';
 import { contains } from '../net/prefix.ts';
 import type { Site } from '../site/model.ts';
 import type { Peer } from '../site/vpn.ts';
@@ -16,6 +17,12 @@ export interface PeerVerdict {
   readonly at: string;
   readonly says: string;
 }
+
+export const aimOf = ({ destination, protocol, destinationPort }: Header): Aim => ({
+  destination,
+  protocol,
+  port: destinationPort,
+});
 
 const inside = (site: Site, host: Address): boolean =>
   site.networks.some(({ prefix }) => prefix !== undefined && contains(prefix, host));

@@ -44,10 +44,10 @@ export function Component() {
           Print, A4
         </Button>
         <SaveFile format="plan" before={() => keepRevision(session.id, revision, 'file')}>
-          Save the plan file
+          Plan file
         </SaveFile>
-        <SaveFile format="record-markdown">Save the record as Markdown</SaveFile>
-        <SaveFile format="record-json">as JSON</SaveFile>
+        <SaveFile format="record-markdown">Record as Markdown</SaveFile>
+        <SaveFile format="record-json">Record as JSON</SaveFile>
         <RemoveSite name={plan.site.name} />
       </SheetHead>
       <article className="record" aria-label="As-built record">

@@ -1,0 +1,147 @@
+import { address } from '../net/address.ts';
+import { boxesBetween, joinBoxes, type PacketBox } from '../net/packet-set.ts';
+import { follow } from '../path/follow.ts';
+import type { Hop, Reached, Trace } from '../path/packet.ts';
+import { inRange, type AddressRange } from '../net/range.ts';
+import { createRouter } from '../router/router.ts';
+import type { Site } from '../site/model.ts';
+import { entrancesOf, sendersOf, type Entrance, type Sender } from './senders.ts';
+
+/** Packets of one sender that pass by one rule and arrive in one place. */
+export interface Passing {
+  readonly sender: Sender;
+  readonly reached: Reached;
+  /** Pointer of the rule that opens it; undefined where it is the router's own habit. */
+  readonly at: string | undefined;
+  /** The rule in words. */
+  readonly rule: () => string;
+  /** The packets as they are sent, exactly; boxes do not meet. */
+  readonly boxes: readonly PacketBox[];
+  /** A question that Ask answers with one of these packets. */
+  readonly witness: string;
+  /** The same as it arrives, of the first packet. */
+  readonly arrives: Trace['arrived'];
+}
+
+/** A small packet: what opens a connection. */
+const openingBytes = 60;
+/** First port of the dynamic range (RFC 6335 section 6). */
+const clientPort = 49152;
+
+/** Follows the first packet of a box: the others of the box fare alike. */
+export const followBox = (
+  site: Site,
+  { origin }: Pick<Entrance, 'origin'>,
+  { protocol, source, destination, ports }: PacketBox,
+  down: ReadonlySet<string>,
+  router = createRouter(site, down),
+): Trace =>
+  follow(
+    site,
+    {
+      origin,
+      header: {
+        protocol,
+        source: address(source.family, source.first),
+        sourcePort: protocol === 'icmp' ? 0 : clientPort,
+        destination: address(destination.family, destination.first),
+        destinationPort: ports.first,
+        sizeBytes: openingBytes,
+      },
+      down,
+    },
+    router,
+  );
+
+/** The hop that names the rule: the forward or the allowance, else what let the packet pass last. */
+const ruleHop = ({ hops }: Trace): Hop | undefined =>
+  ['policy', 'router itself', 'own network', 'neighbour'].flatMap((stage) =>
+    hops.filter((each) => each.stage === stage),
+  )[0] ?? hops.at(-1);
+
+const reachedKey = (reached: Reached): string =>
+  reached.kind === 'network'
+    ? `network ${reached.network.at}`
+    : reached.kind === 'site'
+      ? `site ${reached.far.at}`
+      : reached.kind === 'router'
+        ? 'router'
+        : `${reached.kind} ${reached.line.at}`;
+
+/**
+ * Who can reach what, exactly: every packet of every sender, cut where a rule begins or ends, and each piece followed
+ * through the site by the stages that Ask uses.
+ * @param down ids of the lines that are down
+ */
+export function exposure(site: Site, down: ReadonlySet<string> = new Set()): Passing[] {
+  const router = createRouter(site, down);
+  return sendersOf(site).flatMap((sender) =>
+    entrancesOf(site, sender, router, down).flatMap((entrance) =>
+      passingOf(sender, entrance, site, down, router),
+    ),
+  );
+}
+
+function passingOf(
+  sender: Sender,
+  entrance: Entrance,
+  site: Site,
+  down: ReadonlySet<string>,
+  router: ReturnType<typeof createRouter>,
+): Passing[] {
+  const groups = new Map<string, { trace: Trace; reached: Reached; boxes: PacketBox[] }>();
+  for (const box of boxesBetween(entrance.sources, entrance.destinations, entrance.rows)) {
+    const trace = followBox(site, entrance, box, down, router);
+    if (!trace.reached) continue;
+    const rule = ruleHop(trace);
+    const key = `${reachedKey(trace.reached)} ${rule?.at ?? rule?.stage ?? ''}`;
+    const group = groups.get(key);
+    if (group) group.boxes.push(box);
+    else groups.set(key, { trace, reached: trace.reached, boxes: [box] });
+  }
+  const when =
+    down.size === 0
+      ? ''
+      : ` when ${site.lines
+          .filter(({ id }) => down.has(id))
+          .map(({ name }) => name)
+          .join(' and ')} ${down.size === 1 ? 'is' : 'are'} down`;
+  return [...groups.values()].map(({ trace, reached, boxes }) => {
+    const joined = joinBoxes(boxes);
+    const rule = ruleHop(trace);
+    const example = exampleOf(site, boxes);
+    const { from, to } = entrance.asks(example);
+    const service = example.protocol === 'icmp' ? 'ping' : `${example.protocol} ${example.ports.first}`;
+    return {
+      sender,
+      reached,
+      at: rule?.at,
+      rule: () => rule?.decided() ?? '',
+      boxes: joined,
+      witness: `from ${from} to ${to} ${service}${when}`,
+      arrives: trace.arrived,
+    };
+  });
+}
+
+/** Addresses and ports that people know, where the set holds them: a registered device, the web. */
+function exampleOf(site: Site, boxes: readonly PacketBox[]): PacketBox {
+  const pick = <T extends bigint | number>(
+    { first, last }: { readonly first: T; readonly last: T },
+    wishes: readonly T[],
+  ): T => wishes.find((each) => first <= each && each <= last) ?? first;
+  const known = [site.outsider, ...site.devices.flatMap((device) => device.address ?? [])];
+  const box = boxes.find(({ destination }) => known.some((host) => inRange(destination, host))) ?? boxes[0]!;
+  const hosts = (range: AddressRange): AddressRange => {
+    const wishes = known.filter(({ family }) => family === range.family).map(({ value }) => value);
+    const value = pick<bigint>(range, wishes);
+    return { ...range, first: value, last: value };
+  };
+  const port = box.protocol === 'icmp' ? 0 : pick<number>(box.ports, [443]);
+  return {
+    ...box,
+    source: hosts(box.source),
+    destination: hosts(box.destination),
+    ports: { first: port, last: port },
+  };
+}

@@ -1,0 +1,186 @@
+import { formatAddress } from '../net/address.ts';
+import { hostsOf } from '../net/prefix.ts';
+import { everyAddress, single, type PacketBox, type PacketRow } from '../net/packet-set.ts';
+import { rangeOf, type AddressRange } from '../net/range.ts';
+import { specialPrefixes } from '../net/classify.ts';
+import type { Line, Network, Site } from '../site/model.ts';
+import type { FarSite, Group, Peer } from '../site/vpn.ts';
+import { slug } from '../text.ts';
+import type { Origin } from '../path/packet.ts';
+import type { Side } from '../router/decision.ts';
+import type { Router } from '../router/router.ts';
+
+/** Somebody who may begin a conversation with this site, or in it. */
+export type Sender =
+  | { readonly kind: 'internet'; readonly id: 'internet'; readonly name: 'Internet' }
+  | { readonly kind: 'network'; readonly id: string; readonly name: string; readonly network: Network }
+  | { readonly kind: 'group'; readonly id: string; readonly name: string; readonly group: Group }
+  | { readonly kind: 'site'; readonly id: string; readonly name: string; readonly far: FarSite };
+
+/** Everybody who may send, the internet first. */
+export const sendersOf = (site: Site): Sender[] => [
+  { kind: 'internet', id: 'internet', name: 'Internet' },
+  ...site.networks.map((network): Sender => ({
+    kind: 'network',
+    id: network.id,
+    name: network.name,
+    network,
+  })),
+  ...(site.vpn.way === 'none'
+    ? []
+    : site.vpn.groups.map((group): Sender => ({ kind: 'group', id: group.id, name: group.name, group }))),
+  ...site.vpn.sites.map((far): Sender => ({ kind: 'site', id: far.id, name: far.name, far })),
+];
+
+/** One way on which a sender's packets come: from where, by what rows they are cut, and what the origin of one is. */
+export interface Entrance {
+  readonly origin: Origin;
+  readonly sources: readonly AddressRange[];
+  readonly destinations: readonly AddressRange[];
+  readonly rows: readonly PacketRow[];
+  /** How a question to Ask names the sender of a packet. */
+  readonly asks: (box: PacketBox) => { readonly from: string; readonly to: string };
+}
+
+const everywhere: readonly AddressRange[] = [everyAddress(4), everyAddress(6)];
+
+const rowsOf = (router: Router, ingress: Side): PacketRow[] =>
+  router.stages.flatMap((stage) => [...stage.rows(ingress)]);
+
+const asAddress = ({ destination: { family, first } }: PacketBox): string =>
+  formatAddress({ family, value: first });
+
+/** Where a packet that has left the router may still end: the edges at which that changes. */
+const beyondRows = (site: Site): PacketRow[] => [
+  ...specialPrefixes.map((prefix) => ({ destination: rangeOf(prefix) })),
+  ...site.networks.flatMap(({ prefix }) =>
+    prefix
+      ? [
+          { destination: { family: prefix.family, first: prefix.first, last: prefix.first } },
+          { destination: { family: prefix.family, first: prefix.last, last: prefix.last } },
+        ]
+      : [],
+  ),
+  ...site.lines.flatMap(({ lineAddress, publicAddress, box }) => [
+    { destination: single(lineAddress) },
+    { destination: single(publicAddress) },
+    ...(box?.prefix ? [{ destination: rangeOf(box.prefix) }] : []),
+  ]),
+];
+
+/** The ways on which the packets of a sender come while these lines are down. */
+export function entrancesOf(
+  site: Site,
+  sender: Sender,
+  router: Router,
+  down: ReadonlySet<string>,
+): Entrance[] {
+  switch (sender.kind) {
+    case 'internet':
+      return site.lines.filter(({ id }) => !down.has(id)).map((line) => fromLine(line, router));
+    case 'network':
+      return fromNetwork(site, sender.network, router);
+    case 'group': {
+      const peer = site.vpn.peers.find((each) => !each.revoked && each.group === sender.group);
+      return peer ? fromClient(site, peer, router) : [];
+    }
+    case 'site':
+      return [fromSite(site, sender.far, router)];
+  }
+}
+
+/**
+ * From the internet a packet is aimed at the address of a line; the device in front and the router give it another
+ * destination, so the rows at the router's address there are rows at that of the line.
+ */
+function fromLine(line: Line, router: Router): Entrance {
+  const at = line.address;
+  const holds = ({ family, first, last }: AddressRange): boolean =>
+    family === at.family && first <= at.value && at.value <= last;
+  return {
+    origin: { kind: 'outside', name: 'internet', line },
+    sources: [everyAddress(line.publicAddress.family)],
+    destinations: [single(line.publicAddress)],
+    rows: [
+      ...rowsOf(router, { kind: 'line', line }).flatMap(({ destination, ...row }) =>
+        !destination || holds(destination) ? [row] : [],
+      ),
+      ...(line.box?.forwards ?? []).map(({ protocol, ports }) => ({
+        protocols: protocol === 'both' ? (['tcp', 'udp'] as const) : [protocol],
+        ports,
+      })),
+    ],
+    asks: ({ source: { family, first } }) => ({
+      from: formatAddress({ family, value: first }),
+      to: slug(line.name),
+    }),
+  };
+}
+
+function fromNetwork(site: Site, network: Network, router: Router): Entrance[] {
+  const { prefix } = network;
+  if (!prefix) return [];
+  const rows = [...rowsOf(router, { kind: 'network', network }), ...beyondRows(site)];
+  return [
+    {
+      origin: { kind: 'inside', network, name: network.name },
+      sources: [rangeOf(prefix)],
+      destinations: everywhere.filter(({ family }) => family === prefix.family),
+      rows: [...rows, ...turnedRound(site, rows)],
+      asks: (box) => ({ from: neighbourOf(network, box), to: asAddress(box) }),
+    },
+  ];
+}
+
+/** The network by its name; a neighbour of the destination by an address, for it could be the destination itself. */
+function neighbourOf({ name, prefix }: Network, { destination }: PacketBox): string {
+  if (!prefix || destination.first < prefix.first || prefix.last < destination.first) return slug(name);
+  const { first, last } = hostsOf(prefix);
+  return formatAddress(last.value === destination.first ? first : last);
+}
+
+/** Behind a forward that is used from inside, rows about its device cut the ports of the forward as well. */
+const turnedRound = (site: Site, rows: readonly PacketRow[]): PacketRow[] =>
+  site.forwards.flatMap(({ line, device, inside, outside }) => {
+    const host = device?.address;
+    if (!line || !host || !inside || !outside) return [];
+    return rows.flatMap(({ destination, ports, protocols }): PacketRow[] => {
+      if (!ports || !destination || destination.family !== host.family) return [];
+      if (host.value < destination.first || destination.last < host.value) return [];
+      const shift = outside.first - inside.first;
+      return [
+        {
+          destination: single(line.address),
+          ...(protocols && { protocols }),
+          ports: { first: Math.max(1, ports.first + shift), last: Math.min(65535, ports.last + shift) },
+        },
+        // More ports outside than inside: the rest all go to the last one.
+        { destination: single(line.address), ports: { first: outside.first, last: inside.last + shift } },
+      ].filter((row) => row.ports.first <= row.ports.last);
+    });
+  });
+
+function fromClient(site: Site, peer: Peer, router: Router): Entrance[] {
+  const rows = [...rowsOf(router, { kind: 'client', peer }), ...beyondRows(site)];
+  return [peer.address, peer.address6].flatMap((host) =>
+    host
+      ? [
+          {
+            origin: { kind: 'client', peer, name: peer.name },
+            sources: [single(host)],
+            destinations: everywhere.filter(({ family }) => family === host.family),
+            rows: [...rows, ...turnedRound(site, rows)],
+            asks: (box) => ({ from: slug(peer.name), to: asAddress(box) }),
+          },
+        ]
+      : [],
+  );
+}
+
+const fromSite = (site: Site, far: FarSite, router: Router): Entrance => ({
+  origin: { kind: 'site', far, name: far.name },
+  sources: far.prefixes.map(rangeOf),
+  destinations: everywhere,
+  rows: [...rowsOf(router, { kind: 'tunnel', far }), ...beyondRows(site)],
+  asks: (box) => ({ from: slug(far.name), to: asAddress(box) }),
+});
