@@ -10,7 +10,7 @@ import { backupDataOf } from './demand.ts';
 import { faultKinds, parseFault, type ScriptedFault } from './faults.ts';
 import { detectionOf, predict, watchOf } from './predict.ts';
 import { Queue } from './queue.ts';
-import { rehearsePromise } from './rehearse.ts';
+import { pingRange, rehearsePromise } from './rehearse.ts';
 import { simulate, type SimulationRun } from './simulate.ts';
 import { Watcher } from './watcher.ts';
 import { drawYears, linesAvailability, outageClasses, years } from './years.ts';
@@ -498,4 +498,57 @@ test('a fault that cannot be read says how to write it', () => {
   });
   expect(parseFault(farrow, 'loss:fibre:lots', 0, 1)).toMatchObject({ ok: false });
   expect(fault('loss:Fibre')).toMatchObject({ line: 'fibre', amount: 40 });
+});
+
+describe('what the installer sees on site', () => {
+  const plain = siteOf((plan) => {
+    Object.assign(plan.uplinks[0]!.watch, {
+      intervalSeconds: 5,
+      timeoutSeconds: 2,
+      downAfter: 3,
+      windowProbes: null,
+      carrier: false,
+    });
+  });
+  const [fibre, cellular] = plain.lines;
+
+  test('a running ping: at best the third probe is lost at once, at worst five seconds later; the change and one ping more', () => {
+    const { bestSeconds, worstSeconds } = detectionOf(watchOf(plain, fibre!))!;
+    // By hand: probes every 5 s, three lost, 2 s until the last counts: 2 × 5 + 2 = 12 s, and one interval more at worst.
+    expect([bestSeconds, worstSeconds]).toEqual([12, 17]);
+    const pulled = pingRange(plain, fibre!, cellular!, 'pull')!;
+    expect(pulled).toEqual(pingRange(plain, fibre!, cellular!, 'beyond'));
+    expect(pulled.fromSeconds).toBeGreaterThanOrEqual(bestSeconds - 1);
+    expect(pulled.toSeconds - pulled.fromSeconds).toBeGreaterThanOrEqual(worstSeconds - bestSeconds + 2);
+  });
+
+  test('a router that looks at the link shows a pulled cable within seconds, and a line dead beyond it no sooner than its probes', () => {
+    const looking = siteOf((plan) => (plan.uplinks[0]!.watch.carrier = true));
+    const [line, backup] = looking.lines;
+    const pulled = pingRange(looking, line!, backup!, 'pull')!;
+    const beyond = pingRange(looking, line!, backup!, 'beyond')!;
+    expect(pulled.fromSeconds).toBe(0);
+    expect(pulled.toSeconds).toBeLessThan(beyond.toSeconds);
+    // Nothing is probed: nobody notices that it is dead beyond the first hop.
+    const blind = siteOf((plan) => (plan.uplinks[0]!.watch.targets = []));
+    expect(pingRange(blind, blind.lines[0]!, blind.lines[1]!, 'beyond')).toBeUndefined();
+  });
+
+  test('a line that comes and goes is seen to do so, and one that is gone is gone once', () => {
+    const states = (text: string): number =>
+      run(text, { lasts: 600, until: 1500 }).lanes.find(({ id }) => id === 'line-fibre')!.segments.length;
+    // Up, no link, coming up, up.
+    expect(states('pull:fibre')).toBe(4);
+    expect(states('flapping:fibre')).toBeGreaterThan(8);
+  });
+
+  test('switching back by hand: the backup carries on until the end, and says why', () => {
+    const manual = siteOf((plan) => (plan.failover.back = 'by-hand'));
+    const result = run('pull:fibre', { site: manual, until: 4000 });
+    expect(result.events.some(({ says }) => says === 'Fibre waits until somebody switches back.')).toBe(true);
+    const active = result.lanes.find(({ kind }) => kind === 'active')!;
+    expect(active.segments.at(-1)!.state).toBe('Cellular');
+    const held = run('pull:fibre', { until: 4000 }).lanes.find(({ kind }) => kind === 'active')!;
+    expect(held.segments.at(-1)!.state).toBe('Fibre');
+  });
 });

@@ -553,3 +553,34 @@ describe('remote users', () => {
     expect(simulateClient(slow, peerOf('maren-phone', slow), 'silence').works).toBe(false);
   });
 });
+
+describe('what a group is not granted', () => {
+  const may = (
+    change: (plan: Plan) => unknown,
+    host: string,
+    protocol: 'tcp' | 'udp' | 'icmp',
+    port: number,
+  ) => {
+    const site = siteOf((plan) => void change(plan));
+    const peer = site.vpn.peers.find(({ group }) => group?.grants.some(({ service }) => service))!;
+    return peerVerdict(site, peer, { destination: addr(host), protocol, port }).allowed;
+  };
+  const asIs = (): void => {};
+
+  test('names only at a router that manages nothing for it; no other port of the router, and no ping', () => {
+    const strip = (plan: Plan): void => plan.vpn.groups.forEach((group) => (group.manages = false));
+    expect(may(strip, '10.24.10.1', 'udp', 53)).toBe(true);
+    expect(may(strip, '10.24.10.1', 'tcp', 53)).toBe(true);
+    expect(may(strip, '10.24.10.1', 'tcp', 443)).toBe(false);
+    expect(may(strip, '10.24.10.1', 'icmp', 0)).toBe(false);
+    expect(may(asIs, '10.24.10.1', 'tcp', 443)).toBe(true);
+  });
+
+  test('one service of a device: its port and protocol, and nothing beside them', () => {
+    expect(may(asIs, '10.24.40.21', 'tcp', 443)).toBe(true);
+    expect(may(asIs, '10.24.40.21', 'udp', 443)).toBe(false);
+    expect(may(asIs, '10.24.40.21', 'tcp', 442)).toBe(false);
+    expect(may(asIs, '10.24.40.21', 'icmp', 0)).toBe(false);
+    expect(may(asIs, '10.24.40.22', 'tcp', 443)).toBe(false);
+  });
+});
