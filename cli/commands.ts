@@ -7,8 +7,10 @@ import {
   bad,
   checkProfile,
   compareListing,
+  compareReach,
   compile,
   describeField,
+  exposure,
   ok,
   parseFault,
   parseListing,
@@ -16,15 +18,18 @@ import {
   parseQuery,
   planJsonSchema,
   peerFormats,
+  reachesOf,
   reachText,
   recordInputSchema,
   runChecks,
   runSheet,
   runSum,
   searchFields,
+  sendersOf,
   simulate,
   siteFormats,
   siteRecord,
+  slug,
   sums,
   vpnOverview,
   years,
@@ -75,6 +80,19 @@ export const commands: Readonly<Record<string, Command>> = {
     'Follows one packet through the site and its reply back.',
     ['from', 'to', 'proto', 'port', 'size', 'down'],
     pathCommand,
+  ),
+  exposure: command(
+    'exposure PLAN.json [--down LINE]',
+    'Who can reach what, exactly: senders, what they reach, the rule, and a packet that shows it.',
+    ['down'],
+    exposureCommand,
+  ),
+  diff: command(
+    'diff A.json B.json',
+    'What plan B opens and closes beside plan A. Exit code 1 where it opens something.',
+    [],
+    diffCommand,
+    2,
   ),
   runsheet: command('runsheet PLAN.json', 'The steps of the day, in order.', [], (given) =>
     onPlan(given, (plan) => ({ json: runSheet(compile(plan)) })),
@@ -181,6 +199,52 @@ function pathCommand(given: Given): Result<Answered> {
   if (!plan.ok) return plan;
   const answer = ask(compile(plan.value), query.value);
   return answer.ok ? ok({ json: answer.value }) : answer;
+}
+
+function exposureCommand(given: Given): Result<Answered> {
+  const plan = planFrom(given.operands[0]);
+  if (!plan.ok) return plan;
+  const site = compile(plan.value);
+  const { down } = given.options;
+  const line = site.lines.find(({ id, name }) => id === down || slug(name) === slug(down ?? ''));
+  if (down !== undefined && !line)
+    return bad(
+      'unknown-line',
+      `No uplink is called "${down}". Uplinks: ${site.lines.map(({ name }) => name).join(', ') || 'none yet'}.`,
+      '--down',
+    );
+  const passing = exposure(site, new Set(line ? [line.id] : []));
+  return ok({
+    json: {
+      down: line ? [line.name] : [],
+      senders: sendersOf(site).map(({ id, kind, name }) => ({
+        from: name,
+        kind,
+        reaches: passing
+          .filter(({ sender }) => sender.kind === kind && sender.id === id)
+          .flatMap((each) =>
+            reachesOf(site, [each]).map((reach) => ({
+              ...reach,
+              at: each.at ?? null,
+              rule: each.rule(),
+              witness: each.witness,
+            })),
+          ),
+      })),
+    },
+  });
+}
+
+function diffCommand({ operands }: Given): Result<Answered> {
+  const before = planFrom(operands[0]);
+  if (!before.ok) return before;
+  const after = planFrom(operands[1]);
+  if (!after.ok) return after;
+  const changes = compareReach(compile(before.value), compile(after.value));
+  const of = (kind: string) =>
+    changes.filter((each) => each.kind === kind).map(({ kind: _kind, ...rest }) => rest);
+  const opens = of('opens');
+  return ok({ json: { opens, closes: of('closes') }, exit: opens.length > 0 ? 1 : 0 });
 }
 
 function failoverCommand(given: Given): Result<Answered> {

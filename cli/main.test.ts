@@ -1,4 +1,4 @@
-import { mkdtempSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -205,6 +205,40 @@ describe('netter', () => {
     expect(
       netter('path', demo('mill-lane'), '--from', 'staff', '--to', '10.61.40.2', '--down', 'dsl').out,
     ).toMatchObject({ outcome: 'delivered' });
+  });
+
+  test('exposure: who reaches what, with the rule and a packet; with a line down nothing comes in', () => {
+    const from = (name: string, ...more: string[]) =>
+      netter('exposure', demo('farrow-sound'), ...more).out.senders.find(
+        (each: { from: string }) => each.from === name,
+      ).reaches;
+    expect(from('Internet')[0]).toEqual({
+      to: 'Tide logger',
+      services: 'tcp 8443',
+      at: '/forwards/0',
+      rule: 'allowed by forward "Tide readings for the harbour office"',
+      witness: 'from 198.51.100.24 to fibre tcp 8443',
+    });
+    expect(from('Internet', '--down', 'Fibre')).toEqual([]);
+    expect(netter('exposure', demo('farrow-sound'), '--down', 'copper')).toMatchObject({
+      exit: 2,
+      error: { error: 'unknown-line', at: '--down' },
+    });
+  });
+
+  test('diff: exit 1 where the second plan opens something, 0 where it only closes', () => {
+    const plan = JSON.parse(readFileSync(demo('farrow-sound'), 'utf8'));
+    plan.reach.push({ id: 'x', from: 'passengers', to: 'tickets', device: '', service: '' });
+    const open = file('open.json', JSON.stringify(plan));
+    expect(netter('diff', demo('farrow-sound'), open)).toMatchObject({
+      exit: 1,
+      out: { opens: [{ says: 'opens everything from Passengers to Tickets', at: '/reach/2' }], closes: [] },
+    });
+    expect(netter('diff', open, demo('farrow-sound'))).toMatchObject({
+      exit: 0,
+      out: { opens: [], closes: [{ from: 'Passengers', to: 'Tickets' }] },
+    });
+    expect(netter('diff', open)).toMatchObject({ exit: 2 });
   });
 
   test('export and profile: no secret without --vault, and what was exported has no fault but the missing key', () => {

@@ -1,9 +1,10 @@
-import { address } from '../net/address.ts';
-import { boxesBetween, joinBoxes, type PacketBox } from '../net/packet-set.ts';
+import { address, type Address } from '../net/address.ts';
+import { hasPort } from '../net/ports.ts';
+import { boxesOf, bundlesBetween, joinBoxes, type PacketBox, type PacketBundle } from '../net/packet-set.ts';
 import { follow } from '../path/follow.ts';
 import type { Hop, Reached, Trace } from '../path/packet.ts';
 import { inRange, type AddressRange } from '../net/range.ts';
-import { createRouter } from '../router/router.ts';
+import { createRouter, type Router } from '../router/router.ts';
 import type { Site } from '../site/model.ts';
 import { entrancesOf, sendersOf, type Entrance, type Sender } from './senders.ts';
 
@@ -28,13 +29,13 @@ const openingBytes = 60;
 /** First port of the dynamic range (RFC 6335 section 6). */
 const clientPort = 49152;
 
-/** Follows the first packet of a box: the others of the box fare alike. */
-export const followBox = (
+/** Follows the first packet of a bundle: the others fare alike. */
+const followOne = (
   site: Site,
   { origin }: Pick<Entrance, 'origin'>,
-  { protocol, source, destination, ports }: PacketBox,
+  { protocol, sources, destination, ports }: PacketBundle,
   down: ReadonlySet<string>,
-  router = createRouter(site, down),
+  router: Router,
 ): Trace =>
   follow(
     site,
@@ -42,7 +43,7 @@ export const followBox = (
       origin,
       header: {
         protocol,
-        source: address(source.family, source.first),
+        source: address(sources[0]!.family, sources[0]!.first),
         sourcePort: protocol === 'icmp' ? 0 : clientPort,
         destination: address(destination.family, destination.first),
         destinationPort: ports.first,
@@ -87,17 +88,17 @@ function passingOf(
   entrance: Entrance,
   site: Site,
   down: ReadonlySet<string>,
-  router: ReturnType<typeof createRouter>,
+  router: Router,
 ): Passing[] {
   const groups = new Map<string, { trace: Trace; reached: Reached; boxes: PacketBox[] }>();
-  for (const box of boxesBetween(entrance.sources, entrance.destinations, entrance.rows)) {
-    const trace = followBox(site, entrance, box, down, router);
+  for (const bundle of bundlesBetween(entrance.sources, entrance.destinations, entrance.rows)) {
+    const trace = followOne(site, entrance, bundle, down, router);
     if (!trace.reached) continue;
     const rule = ruleHop(trace);
     const key = `${reachedKey(trace.reached)} ${rule?.at ?? rule?.stage ?? ''}`;
     const group = groups.get(key);
-    if (group) group.boxes.push(box);
-    else groups.set(key, { trace, reached: trace.reached, boxes: [box] });
+    if (group) group.boxes.push(...boxesOf(bundle));
+    else groups.set(key, { trace, reached: trace.reached, boxes: boxesOf(bundle) });
   }
   const when =
     down.size === 0
@@ -124,24 +125,31 @@ function passingOf(
   });
 }
 
+const known = new WeakMap<Site, readonly Address[]>();
+
+/** Addresses that people know: somebody on the internet, the registered devices. */
+function knownHosts(site: Site): readonly Address[] {
+  const found = known.get(site) ?? [site.outsider, ...site.devices.flatMap((device) => device.address ?? [])];
+  known.set(site, found);
+  return found;
+}
+
 /** Addresses and ports that people know, where the set holds them: a registered device, the web. */
 function exampleOf(site: Site, boxes: readonly PacketBox[]): PacketBox {
-  const pick = <T extends bigint | number>(
-    { first, last }: { readonly first: T; readonly last: T },
-    wishes: readonly T[],
-  ): T => wishes.find((each) => first <= each && each <= last) ?? first;
-  const known = [site.outsider, ...site.devices.flatMap((device) => device.address ?? [])];
-  const box = boxes.find(({ destination }) => known.some((host) => inRange(destination, host))) ?? boxes[0]!;
-  const hosts = (range: AddressRange): AddressRange => {
-    const wishes = known.filter(({ family }) => family === range.family).map(({ value }) => value);
-    const value = pick<bigint>(range, wishes);
+  const hostIn = (range: AddressRange): Address | undefined =>
+    range.first === range.last
+      ? address(range.family, range.first)
+      : knownHosts(site).find((host) => inRange(range, host));
+  const box = boxes.find(({ destination }) => hostIn(destination)) ?? boxes[0]!;
+  const one = (range: AddressRange): AddressRange => {
+    const value = hostIn(range)?.value ?? range.first;
     return { ...range, first: value, last: value };
   };
-  const port = box.protocol === 'icmp' ? 0 : pick<number>(box.ports, [443]);
+  const port = box.protocol === 'icmp' ? 0 : hasPort(box.ports, 443) ? 443 : box.ports.first;
   return {
     ...box,
-    source: hosts(box.source),
-    destination: hosts(box.destination),
+    source: one(box.source),
+    destination: one(box.destination),
     ports: { first: port, last: port },
   };
 }

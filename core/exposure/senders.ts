@@ -1,7 +1,8 @@
 import { formatAddress } from '../net/address.ts';
 import { hostsOf } from '../net/prefix.ts';
-import { everyAddress, single, type PacketBox, type PacketRow } from '../net/packet-set.ts';
-import { rangeOf, type AddressRange } from '../net/range.ts';
+import type { Header } from '../net/packet.ts';
+import { bundlesBetween, everyAddress, single, type PacketBox, type PacketRow } from '../net/packet-set.ts';
+import { inRange, joinRanges, rangeOf, type AddressRange } from '../net/range.ts';
 import { specialPrefixes } from '../net/classify.ts';
 import type { Line, Network, Site } from '../site/model.ts';
 import type { FarSite, Group, Peer } from '../site/vpn.ts';
@@ -44,8 +45,33 @@ export interface Entrance {
 
 const everywhere: readonly AddressRange[] = [everyAddress(4), everyAddress(6)];
 
+/** Rows of the stages after the source check, which has been passed. */
 const rowsOf = (router: Router, ingress: Side): PacketRow[] =>
-  router.stages.flatMap((stage) => [...stage.rows(ingress)]);
+  router.stages.filter(({ name }) => name !== 'source check').flatMap((stage) => [...stage.rows(ingress)]);
+
+/** The sources that pass the source check, which looks at nothing else. */
+function accepted(router: Router, ingress: Side, sources: readonly AddressRange[]): AddressRange[] {
+  const check = router.stages.find(({ name }) => name === 'source check')!;
+  const rows = check.rows(ingress);
+  return joinRanges(
+    sources
+      .flatMap((whole) => bundlesBetween([whole], [{ ...whole, last: whole.first }], rows))
+      .flatMap(({ protocol, sources: pieces }) => (protocol === 'icmp' ? pieces : []))
+      .filter(({ family, first }) => {
+        const header = { ...anyHeader, source: { family, value: first } };
+        return !check.decide({ ...nothingYet, ingress, header })?.stop;
+      }),
+  );
+}
+
+const anyHeader: Omit<Header, 'source'> = {
+  protocol: 'icmp',
+  sourcePort: 0,
+  destination: { family: 4, value: 0n },
+  destinationPort: 0,
+  sizeBytes: 60,
+};
+const nothingYet = { forward: undefined, hairpin: undefined, route: undefined, egress: undefined };
 
 const asAddress = ({ destination: { family, first } }: PacketBox): string =>
   formatAddress({ family, value: first });
@@ -99,7 +125,7 @@ function fromLine(line: Line, router: Router): Entrance {
     family === at.family && first <= at.value && at.value <= last;
   return {
     origin: { kind: 'outside', name: 'internet', line },
-    sources: [everyAddress(line.publicAddress.family)],
+    sources: accepted(router, { kind: 'line', line }, [everyAddress(line.publicAddress.family)]),
     destinations: [single(line.publicAddress)],
     rows: [
       ...rowsOf(router, { kind: 'line', line }).flatMap(({ destination, ...row }) =>
@@ -124,7 +150,7 @@ function fromNetwork(site: Site, network: Network, router: Router): Entrance[] {
   return [
     {
       origin: { kind: 'inside', network, name: network.name },
-      sources: [rangeOf(prefix)],
+      sources: accepted(router, { kind: 'network', network }, [rangeOf(prefix)]),
       destinations: everywhere.filter(({ family }) => family === prefix.family),
       rows: [...rows, ...turnedRound(site, rows)],
       asks: (box) => ({ from: neighbourOf(network, box), to: asAddress(box) }),
@@ -140,25 +166,35 @@ function neighbourOf({ name, prefix }: Network, { destination }: PacketBox): str
 }
 
 /** Behind a forward that is used from inside, rows about its device cut the ports of the forward as well. */
-const turnedRound = (site: Site, rows: readonly PacketRow[]): PacketRow[] =>
-  site.forwards.flatMap(({ line, device, inside, outside }) => {
+function turnedRound(site: Site, rows: readonly PacketRow[]): PacketRow[] {
+  const withPorts = rows.filter(({ destination, ports }) => destination && ports);
+  const about = new Map<bigint, PacketRow[]>();
+  const wide: PacketRow[] = [];
+  for (const row of withPorts) {
+    const { first, last } = row.destination!;
+    if (first === last) about.set(first, [...(about.get(first) ?? []), row]);
+    else wide.push(row);
+  }
+  return site.forwards.flatMap(({ line, device, inside, outside }) => {
     const host = device?.address;
     if (!line || !host || !inside || !outside) return [];
-    return rows.flatMap(({ destination, ports, protocols }): PacketRow[] => {
-      if (!ports || !destination || destination.family !== host.family) return [];
-      if (host.value < destination.first || destination.last < host.value) return [];
-      const shift = outside.first - inside.first;
-      return [
+    const destination = single(line.address);
+    const shift = outside.first - inside.first;
+    return [...(about.get(host.value) ?? []), ...wide.filter((row) => inRange(row.destination!, host))]
+      .flatMap(({ ports, protocols }): PacketRow[] => [
         {
-          destination: single(line.address),
+          destination,
           ...(protocols && { protocols }),
-          ports: { first: Math.max(1, ports.first + shift), last: Math.min(65535, ports.last + shift) },
+          ports: { first: Math.max(1, ports!.first + shift), last: Math.min(65535, ports!.last + shift) },
         },
+      ])
+      .concat(
         // More ports outside than inside: the rest all go to the last one.
-        { destination: single(line.address), ports: { first: outside.first, last: inside.last + shift } },
-      ].filter((row) => row.ports.first <= row.ports.last);
-    });
+        [{ destination, ports: { first: outside.first, last: Math.min(outside.last, inside.last + shift) } }],
+      )
+      .filter(({ ports }) => ports!.first <= ports!.last);
   });
+}
 
 function fromClient(site: Site, peer: Peer, router: Router): Entrance[] {
   const rows = [...rowsOf(router, { kind: 'client', peer }), ...beyondRows(site)];
@@ -179,7 +215,7 @@ function fromClient(site: Site, peer: Peer, router: Router): Entrance[] {
 
 const fromSite = (site: Site, far: FarSite, router: Router): Entrance => ({
   origin: { kind: 'site', far, name: far.name },
-  sources: far.prefixes.map(rangeOf),
+  sources: accepted(router, { kind: 'tunnel', far }, far.prefixes.map(rangeOf)),
   destinations: everywhere,
   rows: [...rowsOf(router, { kind: 'tunnel', far }), ...beyondRows(site)],
   asks: (box) => ({ from: slug(far.name), to: asAddress(box) }),

@@ -2,7 +2,8 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import type { Protocol } from './ports.ts';
 import {
-  boxesBetween,
+  boxesOf,
+  bundlesBetween,
   difference,
   holds,
   intersection,
@@ -83,7 +84,7 @@ describe('sets of packets, tried packet by packet', () => {
     fc.assert(
       fc.property(fc.array(anyRow, { maxLength: 6 }), (rows: PacketRow[]) => {
         const whole = { family: 4 as const, first: 0n, last: BigInt(most) };
-        const cut = boxesBetween([whole], [whole], rows);
+        const cut = bundlesBetween([whole], [whole], rows).flatMap(boxesOf);
         for (const packet of packets) {
           if (packet.destinationPort === 0) continue;
           expect(cut.filter((box) => holds(box, packet))).toHaveLength(1);

@@ -165,19 +165,28 @@ function pieces<T extends bigint | number, I extends Interval<T>>(
   }));
 }
 
+/** Packets that differ in their source only, as far as rows tell them apart. */
+export interface PacketBundle extends Omit<PacketBox, 'source'> {
+  readonly sources: readonly AddressRange[];
+}
+
+export const boxesOf = ({ sources, ...rest }: PacketBundle): PacketBox[] =>
+  sources.map((source) => ({ ...rest, source }));
+
 /**
- * Cuts the packets from `sources` to `destinations` into boxes in which each row holds all packets or none: whoever
- * decides by these rows decides alike on all packets of a box. Boxes do not meet, and together they are all packets.
+ * Cuts the packets from `sources` to `destinations` into bundles in which each row holds all packets or none: whoever
+ * decides by these rows decides alike on all packets of a bundle. Bundles do not meet, and together they are all packets.
  */
-export function boxesBetween(
+export function bundlesBetween(
   sources: readonly AddressRange[],
   destinations: readonly AddressRange[],
   rows: readonly PacketRow[],
-): PacketBox[] {
-  const found: PacketBox[] = [];
+): PacketBundle[] {
+  const found: PacketBundle[] = [];
   for (const destination of destinations) {
     const { family } = destination;
     const from = sources.filter((each) => each.family === family);
+    if (from.length === 0) continue;
     const mine = rows.filter((row) => (row.source ?? row.destination ?? destination).family === family);
     const anywhere = mine.filter((row) => !row.destination);
     const there = mine.filter((row) => row.destination);
@@ -189,7 +198,7 @@ export function boxesBetween(
     const active = activeRows(whole, there);
     for (const [index, piece] of whole.entries())
       for (const protocol of protocols)
-        found.push(...boxesOf(from, piece, protocol, [...anywhere, ...active[index]!]));
+        bundlesTo(found, from, piece, protocol, [...anywhere, ...active[index]!]);
   }
   return found;
 }
@@ -210,12 +219,13 @@ function activeRows(whole: readonly AddressRange[], rows: readonly PacketRow[]):
   return active;
 }
 
-function boxesOf(
+function bundlesTo(
+  found: PacketBundle[],
   sources: readonly AddressRange[],
   destination: AddressRange,
   protocol: Protocol,
   rows: readonly PacketRow[],
-): PacketBox[] {
+): void {
   const mine = rows.filter((row) =>
     protocol === 'icmp'
       ? !row.ports && (row.protocols?.includes('icmp') ?? true)
@@ -223,21 +233,31 @@ function boxesOf(
   );
   const cuts = mine.flatMap((row) => (row.ports ? [row.ports] : []));
   const ports = protocol === 'icmp' ? [noPorts] : pieces<number, PortRange>(allPorts, cuts, numbers);
-  return ports.flatMap((range) => {
-    const here = mine.flatMap((row) =>
-      row.source && (!row.ports || (row.ports.first <= range.first && range.last <= row.ports.last))
-        ? [row.source]
-        : [],
+  const bySource = mine.filter((row) => row.source);
+  for (const range of ports) {
+    const here = bySource.filter(
+      (row) => !row.ports || (row.ports.first <= range.first && range.last <= row.ports.last),
     );
-    return sources.flatMap((source) =>
-      pieces<bigint, AddressRange>(source, here, addresses).map((each) => ({
-        protocol,
-        source: each,
-        destination,
-        ports: range,
-      })),
-    );
-  });
+    for (const alike of bySources(sources, here))
+      found.push({ protocol, sources: alike, destination, ports: range });
+  }
+}
+
+/** Sources, put together as the rows hold them. */
+function bySources(
+  sources: readonly AddressRange[],
+  rows: readonly PacketRow[],
+): (readonly AddressRange[])[] {
+  if (rows.length === 0) return [sources];
+  const cuts = rows.map((row) => row.source!);
+  const groups = new Map<string, AddressRange[]>();
+  for (const piece of sources.flatMap((each) => pieces<bigint, AddressRange>(each, cuts, addresses))) {
+    const key = cuts.map(({ first, last }) => (first <= piece.first && piece.last <= last ? 1 : 0)).join('');
+    const group = groups.get(key);
+    if (group) group.push(piece);
+    else groups.set(key, [piece]);
+  }
+  return [...groups.values()];
 }
 
 /** Every address of a family. */
