@@ -1,3 +1,4 @@
+import { demoPlan } from '../core/testing/plans.ts';
 import { spawn } from 'node:child_process';
 import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
@@ -14,6 +15,7 @@ import {
   compile,
   createRouter,
   endpointNames,
+  exposure,
   flowOf,
   follow,
   joinSites,
@@ -313,6 +315,38 @@ async function core(): Promise<void> {
       downMbps: 10 + (index % 31),
     }),
   );
+  const withRules = demoPlan('farrow-sound');
+  const [, , , inside] = withRules.networks;
+  withRules.devices.push(
+    ...Array.from({ length: 100 }, (_, index) => ({
+      ...withRules.devices[0]!,
+      id: `x${index}`,
+      name: `Device ${index}`,
+      mac: '',
+      network: inside!.id,
+      address: `10.24.40.${30 + index}`,
+      services: [{ id: 's', name: 'Web', protocol: 'tcp' as const, ports: `${8000 + index}` }],
+    })),
+  );
+  for (let index = 0; index < 500; index += 1) {
+    withRules.reach.push({
+      id: `x${index}`,
+      from: withRules.networks[index % 3]!.id,
+      to: inside!.id,
+      device: `x${index % 100}`,
+      service: 's',
+    });
+    withRules.forwards.push({
+      ...withRules.forwards[0]!,
+      id: `x${index}`,
+      device: `x${index % 100}`,
+      service: 's',
+      outsidePorts: `${10_000 + index}`,
+      sources: index % 3 === 0 ? [`198.51.100.${index % 250}`] : [],
+    });
+  }
+  const ruled = compile(withRules);
+  note('who can reach what', '1 000 rules, 7 senders', ms(await time(15, () => exposure(ruled))), '');
   note('judge a survey', '2 000 readings', ms(await time(15, () => judgeSurvey(readings, 20))), '');
 
   const text = JSON.stringify(plan);

@@ -85,6 +85,13 @@ export { step, type Step, type Worked } from './worked/worked.ts';
 export { macText, workingsAt } from './workings/index.ts';
 export { exposure, type Passing } from './exposure/exposure.ts';
 export { compareReach, type ReachChange } from './exposure/compare.ts';
+export {
+  exposureColumns,
+  exposureRows,
+  type ExposureMatrix,
+  type MatrixRow,
+  type Opening,
+} from './exposure/matrix.ts';
 export { reachedName, reachesOf, servicesText } from './exposure/describe.ts';
 export { sendersOf, type Sender } from './exposure/senders.ts';
 export {

@@ -910,6 +910,35 @@ describe('beside the straight path', () => {
     await clean();
   }, 60_000);
 
+  test('who can reach what: one edit that breaks the separation is seen in the table, the packet and the history', async () => {
+    await page.goto(`${app.address}/sites/farrow-sound/rules`);
+    const table = page.getByRole('table', { name: 'Who can reach what' });
+    await table.getByRole('button', { name: 'Tickets to Office: tcp 631' }).waitFor();
+    await shows(page.locator('.from-outside'), 'Tide logger, tcp 8443, by 198.51.100.24/29 only');
+    await page.getByRole('button', { name: 'Passengers may reach nothing of Tickets' }).click();
+    await table.getByRole('button', { name: 'Passengers to Tickets: everything' }).click();
+    await clean();
+    await shows(page.locator('.top'), 'saved');
+    await page
+      .getByRole('table', { name: 'What Passengers can reach: Tickets' })
+      .getByRole('link', { name: /^from passengers to/ })
+      .click();
+    await shows(page.locator('.sheet'), /Delivered to .* on Tickets/);
+    await page.goto(`${app.address}/sites/farrow-sound/history`);
+    await page.getByRole('list', { name: 'Revisions' }).getByRole('button').nth(1).click();
+    await shows(
+      page.getByRole('list', { name: 'What it opens and closes' }),
+      'This opens everything from Passengers to Tickets.',
+    );
+    await clean();
+    await page.getByRole('button', { name: 'Take this revision back' }).click();
+    await page.goto(`${app.address}/sites/farrow-sound/rules`);
+    await page.getByRole('button', { name: 'Passengers may reach nothing of Tickets' }).waitFor();
+    // With the fibre down the cellular line is behind carrier NAT.
+    await page.getByRole('combobox', { name: 'Lines' }).selectOption('fibre');
+    await shows(page.locator('.from-outside'), 'From the internet nothing can be reached.');
+  }, 60_000);
+
   test('dark paper and a small screen have no serious accessibility finding either', async () => {
     await page.getByRole('button', { name: 'Dark paper' }).click();
     await clean();

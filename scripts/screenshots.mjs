@@ -5,7 +5,8 @@ import { join } from 'node:path';
 import { chromium } from 'playwright-core';
 import { root } from './steps.mjs';
 
-/** Takes the pictures of docs/screenshots anew, from the demo sites, at 1280 x 800. */
+/** Takes the pictures of docs/screenshots anew, from the demo sites, at 1280 x 800; or those that are named. */
+const wanted = process.argv.slice(2);
 const pictures = [
   ['sites', '/'],
   ['data', '/data', { press: 'Back up now' }],
@@ -18,6 +19,7 @@ const pictures = [
   ],
   ['addresses', '/sites/hollin-edge/addresses', { focus: '/networks/0/prefix' }],
   ['rules', '/sites/hollin-edge/rules', { focus: '/forwards/0/outsidePorts' }],
+  ['exposure', '/sites/farrow-sound/rules', { press: 'Tickets to Office: tcp 631', top: '#exposure' }],
   ['ask', '/sites/farrow-sound/ask?q=from+passengers+to+203.0.113.9+tcp+8443'],
   ['failover', '/sites/farrow-sound/failover', { focus: '/failover/promises/0/withinSeconds' }],
   [
@@ -100,7 +102,9 @@ await record({
   reading: 'open',
 });
 
-for (const [name, path, { focus, open, choose, press, top, look = 'light' } = {}] of pictures) {
+for (const [name, path, { focus, open, choose, press, top, look = 'light' } = {}] of pictures.filter(
+  ([each]) => wanted.length === 0 || wanted.includes(each),
+)) {
   const page = await context.newPage();
   await page.emulateMedia({ colorScheme: look });
   await page.goto(address + path);

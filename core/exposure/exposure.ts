@@ -76,12 +76,19 @@ const reachedKey = (reached: Reached): string =>
  */
 export function exposure(site: Site, down: ReadonlySet<string> = new Set()): Passing[] {
   const router = createRouter(site, down);
-  return sendersOf(site).flatMap((sender) =>
-    entrancesOf(site, sender, router, down).flatMap((entrance) =>
-      passingOf(sender, entrance, site, down, router),
-    ),
-  );
+  return sendersOf(site).flatMap((sender) => exposureOf(site, sender, down, router));
 }
+
+/** The same of one sender. */
+export const exposureOf = (
+  site: Site,
+  sender: Sender,
+  down: ReadonlySet<string>,
+  router: Router = createRouter(site, down),
+): Passing[] =>
+  entrancesOf(site, sender, router, down).flatMap((entrance) =>
+    passingOf(sender, entrance, site, down, router),
+  );
 
 function passingOf(
   sender: Sender,

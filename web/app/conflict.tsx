@@ -5,6 +5,7 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import { useMemo, useState } from 'react';
 import { mergePlans } from '../../core/index.ts';
+import { ReachChanges } from '../parts/reach-changes.tsx';
 import { dayText } from '../parts/time.ts';
 import { MergeTable, type MergeChoices } from './merge-table.tsx';
 import { useSession, useSnapshot } from './session.ts';
@@ -19,7 +20,8 @@ export function ConflictDialog() {
     [theirs, plan, session],
   );
   const [choices, setChoices] = useState<MergeChoices>({});
-  if (!theirs || !merge) return null;
+  const chosen = useMemo(() => merge?.resolve(choices), [merge, choices]);
+  if (!theirs || !merge || !chosen) return null;
   const { conflicts, fromMine, fromTheirs } = merge;
   return (
     <Dialog open aria-labelledby="conflict-title">
@@ -34,17 +36,15 @@ export function ConflictDialog() {
             : ' Some were changed on both sides: choose for each.'}
         </p>
         <MergeTable conflicts={conflicts} choices={choices} choose={setChoices} />
+        <p className="quiet">Kept as chosen, beside the plan as it was here:</p>
+        <ReachChanges before={plan} after={chosen} />
       </DialogContent>
       <DialogActions>
         <Button onClick={() => session.settleConflict(theirs.plan, theirs)}>
           Keep all from the other side
         </Button>
         <Button onClick={() => session.settleConflict(plan, theirs)}>Keep all from here</Button>
-        <Button
-          variant="contained"
-          autoFocus
-          onClick={() => session.settleConflict(merge.resolve(choices), theirs)}
-        >
+        <Button variant="contained" autoFocus onClick={() => session.settleConflict(chosen, theirs)}>
           Keep both, as chosen
         </Button>
       </DialogActions>

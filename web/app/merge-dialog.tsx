@@ -5,6 +5,7 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import { useMemo, useState } from 'react';
 import { mergePlans, type Plan } from '../../core/index.ts';
+import { ReachChanges } from '../parts/reach-changes.tsx';
 import { sentence } from './api.ts';
 import { MergeTable, type MergeChoices } from './merge-table.tsx';
 
@@ -32,8 +33,9 @@ export function MergeDialog({
   );
   const [choices, setChoices] = useState<MergeChoices>({});
   const [problem, setProblem] = useState('');
+  const chosen = useMemo(() => resolve(choices), [resolve, choices]);
   const send = (): void => {
-    save(resolve(choices)).then(close, (error: unknown) => setProblem(sentence(error)));
+    save(chosen).then(close, (error: unknown) => setProblem(sentence(error)));
   };
   return (
     <Dialog open onClose={close} aria-labelledby="merge-title" fullWidth maxWidth="md">
@@ -46,6 +48,8 @@ export function MergeDialog({
           here before stays among the revisions.
         </p>
         <MergeTable conflicts={conflicts} choices={choices} choose={setChoices} />
+        <p className="quiet">Merged as chosen, beside the plan as it is here:</p>
+        <ReachChanges before={mine} after={chosen} />
         {problem && <p role="alert">{problem}</p>}
       </DialogContent>
       <DialogActions>

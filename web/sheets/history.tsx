@@ -4,6 +4,7 @@ import useSWR from 'swr';
 import { comparePlans } from '../../core/index.ts';
 import { getJson, sentence, type SiteDocument } from '../app/api.ts';
 import { useSession, useSnapshot } from '../app/session.ts';
+import { ReachChanges } from '../parts/reach-changes.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
 import { dayText } from '../parts/time.ts';
 import { valueText } from '../parts/value-text.ts';
@@ -73,18 +74,21 @@ function Compared({ number }: { number: number }) {
       {differences.length === 0 ? (
         <p className="quiet">It is the same as now.</p>
       ) : (
-        <table className="conflicts" aria-label="Differences">
-          <TableHead columns={['Value', 'Then', 'Now']} />
-          <tbody>
-            {differences.slice(0, 200).map((each) => (
-              <tr key={each.path}>
-                <th scope="row">{each.label}</th>
-                <td className="mono">{valueText(each.before)}</td>
-                <td className="mono">{valueText(each.after)}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <>
+          <ReachChanges before={data.plan} after={plan} />
+          <table className="conflicts" aria-label="Differences">
+            <TableHead columns={['Value', 'Then', 'Now']} />
+            <tbody>
+              {differences.slice(0, 200).map((each) => (
+                <tr key={each.path}>
+                  <th scope="row">{each.label}</th>
+                  <td className="mono">{valueText(each.before)}</td>
+                  <td className="mono">{valueText(each.after)}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </>
       )}
     </section>
   );

@@ -13,6 +13,7 @@ import { useDeviceChoices, useNetworkChoices, useUplinkChoices, type Choices } f
 import { Field } from '../parts/field.tsx';
 import { RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
+import { Exposure } from './exposure.tsx';
 import { ReachMatrix } from './reach-matrix.tsx';
 
 type Reach = Plan['reach'][number];
@@ -31,6 +32,7 @@ export function Component() {
         <ReachMatrix />
         <Allowances />
       </section>
+      <Exposure />
       <OutboundNat />
       <Routes />
     </>

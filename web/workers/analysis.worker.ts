@@ -3,8 +3,11 @@ import {
   acceptance,
   ask,
   bringUp,
+  compareReach,
   drawYears,
   endpointNames,
+  exposureColumns,
+  exposureRows,
   runChecks,
   runSheet,
   simulate,
@@ -15,7 +18,10 @@ import {
   type Accepted,
   type Answer,
   type Exchange,
+  type ExposureMatrix,
   type Finding,
+  type MatrixRow,
+  type ReachChange,
   type Result,
   type RunStep,
   type Script,
@@ -86,6 +92,21 @@ const api = {
     }
   },
   workings: (at: string): Worked[] => (site ? workingsAt(site, at) : []),
+  /** Who can reach what while these lines (by id) are down. Undefined where another plan came meanwhile. */
+  async exposure(down: readonly string[]): Promise<ExposureMatrix | undefined> {
+    const asked = site;
+    if (!asked) return undefined;
+    const rows: MatrixRow[] = [];
+    for (const row of exposureRows(asked, new Set(down))) {
+      rows.push(row);
+      // What was asked meanwhile goes first.
+      await new Promise((resolve) => setTimeout(resolve));
+      if (site !== asked) return undefined;
+    }
+    return { columns: exposureColumns(asked), rows };
+  },
+  /** What a plan opens and closes beside another; neither has to be the one that is loaded. */
+  compareReach: (before: Site, after: Site): ReachChange[] => compareReach(before, after),
   ask: (question: string): Result<Answer> | undefined => (site ? ask(site, question) : undefined),
 };
 

@@ -1,0 +1,125 @@
+import { everyAddress, type PacketBox } from '../net/packet-set.ts';
+import { joinRanges } from '../net/range.ts';
+import type { Site } from '../site/model.ts';
+import { rangeText, reachesOf } from './describe.ts';
+import { createRouter } from '../router/router.ts';
+import { exposureOf, type Passing } from './exposure.ts';
+import { sendersOf, type Sender } from './senders.ts';
+
+/** One way on which a sender reaches a destination: by which rule, and a packet that shows it. */
+export interface Opening {
+  /** The device, the network, the router. */
+  readonly to: string;
+  readonly services: string;
+  /** Who may, where it is not everybody of the sender. */
+  readonly only: string;
+  /** Pointer of the rule; undefined where it is the habit of the router. */
+  readonly at: string | undefined;
+  readonly rule: string;
+  /** A question for Ask. */
+  readonly witness: string;
+}
+
+export interface MatrixCell {
+  readonly column: string;
+  /** In two or three words: "nothing", "everything", "tcp 8443". */
+  readonly text: string;
+  readonly openings: readonly Opening[];
+}
+
+export interface MatrixRow {
+  readonly from: string;
+  readonly kind: Sender['kind'];
+  readonly cells: readonly MatrixCell[];
+}
+
+/** Who (rows) can reach what (columns). */
+export interface ExposureMatrix {
+  readonly columns: readonly string[];
+  readonly rows: readonly MatrixRow[];
+}
+
+const inFront = (name: string): string => `In front of ${name}`;
+
+const columnOf = ({ reached }: Passing): string => {
+  switch (reached.kind) {
+    case 'network':
+      return reached.network.name;
+    case 'site':
+      return reached.far.name;
+    case 'router':
+      return 'Router';
+    case 'internet':
+      return 'Internet';
+    case 'in-front':
+      return inFront(reached.line.name);
+  }
+};
+
+export const exposureColumns = ({ networks, lines, vpn }: Site): string[] => [
+  ...networks.map(({ name }) => name),
+  'Router',
+  'Internet',
+  ...lines.filter(({ box }) => box?.routes).map(({ name }) => inFront(name)),
+  ...vpn.sites.map(({ name }) => name),
+];
+
+/**
+ * The exposure of a site as a table for people, row by row: a site may have hundreds of senders.
+ * @param down ids of the lines that are down
+ */
+export function* exposureRows(site: Site, down: ReadonlySet<string> = new Set()): Generator<MatrixRow> {
+  const router = createRouter(site, down);
+  const columns = exposureColumns(site);
+  for (const sender of sendersOf(site)) {
+    const passing = exposureOf(site, sender, down, router);
+    yield {
+      from: sender.name,
+      kind: sender.kind,
+      cells: columns.map((column) => {
+        const openings = once(
+          passing.filter((each) => columnOf(each) === column).flatMap((each) => openingsOf(site, each)),
+        );
+        return { column, text: cellText(openings, column), openings };
+      }),
+    };
+  }
+}
+
+/** The same opening over IPv4 and IPv6 is one. */
+const once = (openings: readonly Opening[]): Opening[] => [
+  ...new Map(
+    openings.map((each) => [[each.to, each.services, each.at, each.rule].join('\n'), each]),
+  ).values(),
+];
+
+const openingsOf = (site: Site, passing: Passing): Opening[] =>
+  reachesOf(site, [passing]).map((reach) => ({
+    ...reach,
+    only: passing.sender.kind === 'internet' ? sourcesText(passing.boxes) : '',
+    at: passing.at,
+    rule: passing.rule(),
+    witness: passing.witness,
+  }));
+
+/** Sources from the internet, where they are few; everybody otherwise. */
+function sourcesText(boxes: readonly PacketBox[]): string {
+  const sources = joinRanges(boxes.map(({ source }) => source));
+  const [first] = sources;
+  if (!first) return '';
+  const size = sources.reduce((sum, range) => sum + (range.last - range.first + 1n), 0n);
+  const whole = everyAddress(first.family);
+  // More than half of all addresses is everybody: the rest is what no packet comes from.
+  return size * 2n > whole.last ? '' : sources.map(rangeText).join(', ');
+}
+
+function cellText(openings: readonly Opening[], column: string): string {
+  const [first, ...more] = openings;
+  if (!first) return 'nothing';
+  if (openings.some(({ to, services }) => to === column && services === 'everything')) return 'everything';
+  if (column === 'Internet' && openings.length === 1) return first.services;
+  const services = new Set(openings.map((each) => each.services));
+  if (services.size === 1 && first.services.length <= 16)
+    return more.length === 0 ? first.services : `${first.services}, ${openings.length} places`;
+  return `${openings.length} ${openings.length === 1 ? 'opening' : 'openings'}`;
+}

@@ -1,0 +1,187 @@
+import { useEffect, useState } from 'react';
+import { Link } from 'react-router';
+import type { ExposureMatrix, MatrixRow, Opening } from '../../core/index.ts';
+import { analysisWorker, useAnalysis, useSite } from '../app/analysis.ts';
+import { useFocus } from '../app/focus.ts';
+import { TableHead } from '../parts/table-head.tsx';
+
+/** Who can reach what, exactly, as the thread computes it; each cell opens into its rules and packets. */
+export function Exposure() {
+  const { lines } = useSite();
+  const [down, setDown] = useState('');
+  const matrix = useMatrix(down);
+  const [open, setOpen] = useState<{ readonly from: string; readonly column: string }>();
+  const cell = matrix?.rows
+    .find(({ from }) => from === open?.from)
+    ?.cells.find(({ column }) => column === open?.column);
+  return (
+    <section aria-labelledby="exposure">
+      <h3 id="exposure">Who can reach what</h3>
+      <p className="quiet">
+        Computed from all rules, routes, tunnels and services together: every packet of every sender.
+      </p>
+      {lines.length > 0 && (
+        <label className="exposure-lines">
+          Lines
+          <select className="choice boxed" value={down} onChange={({ target }) => setDown(target.value)}>
+            <option value="">all up</option>
+            {lines.map(({ id, name }) => (
+              <option key={id} value={id}>
+                {name} is down
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+      {matrix && (
+        <>
+          <FromOutside row={matrix.rows[0]} />
+          <div className="matrix-scroll">
+            <table className="matrix exposure" aria-label="Who can reach what">
+              <thead>
+                <tr>
+                  <th scope="col" className="matrix-corner">
+                    from ↓ to →
+                  </th>
+                  {matrix.columns.map((column) => (
+                    <th key={column} scope="col">
+                      {column}
+                    </th>
+                  ))}
+                </tr>
+              </thead>
+              <tbody>
+                {matrix.rows.map((row) => (
+                  <Row
+                    key={`${row.kind} ${row.from}`}
+                    row={row}
+                    open={open?.from === row.from ? open.column : undefined}
+                    toggle={(column) =>
+                      setOpen(
+                        open?.from === row.from && open.column === column
+                          ? undefined
+                          : { from: row.from, column },
+                      )
+                    }
+                  />
+                ))}
+              </tbody>
+            </table>
+          </div>
+          {open && cell && <Openings from={open.from} to={open.column} openings={cell.openings} />}
+        </>
+      )}
+    </section>
+  );
+}
+
+function useMatrix(down: string): ExposureMatrix | undefined {
+  const analysis = useAnalysis();
+  const [matrix, setMatrix] = useState<ExposureMatrix>();
+  useEffect(() => {
+    let current = true;
+    if (analysis)
+      void analysisWorker()
+        .exposure(down === '' ? [] : [down])
+        .then(
+          (found) => current && found && setMatrix(found),
+          () => current && setMatrix(undefined),
+        );
+    return () => {
+      current = false;
+    };
+  }, [analysis, down]);
+  return matrix;
+}
+
+/** What a customer asks first, large enough to be read across a desk. */
+function FromOutside({ row }: { row: MatrixRow | undefined }) {
+  const openings = row?.cells.flatMap((cell) => cell.openings) ?? [];
+  return (
+    <div className="from-outside">
+      <p>
+        {openings.length === 0
+          ? 'From the internet nothing can be reached.'
+          : `From the internet ${openings.length === 1 ? 'one thing' : `${openings.length} things`} can be reached:`}
+      </p>
+      {openings.length > 0 && (
+        <ul>
+          {openings.slice(0, 12).map(({ to, services, only, rule }) => (
+            <li key={to + services + rule}>
+              <strong>{to}</strong>, <span className="mono">{services}</span>,{' '}
+              {only === '' ? 'by everybody' : `by ${only} only`}
+            </li>
+          ))}
+          {openings.length > 12 && <li>and {openings.length - 12} more: see the table.</li>}
+        </ul>
+      )}
+    </div>
+  );
+}
+
+function Row({
+  row,
+  open,
+  toggle,
+}: {
+  row: MatrixRow;
+  open: string | undefined;
+  toggle: (column: string) => void;
+}) {
+  return (
+    <tr className={row.kind === 'internet' ? 'exposure-internet' : ''}>
+      <th scope="row">{row.from}</th>
+      {row.cells.map(({ column, text, openings }) => (
+        <td key={column}>
+          {column === row.from ? (
+            <span className="matrix-self">itself</span>
+          ) : openings.length === 0 ? (
+            <span className="quiet">nothing</span>
+          ) : (
+            <button
+              type="button"
+              className={`matrix-cell ${text === 'everything' ? 'matrix-all' : 'matrix-some'}`}
+              aria-expanded={open === column}
+              aria-label={`${row.from} to ${column}: ${text}`}
+              onClick={() => toggle(column)}
+            >
+              {text}
+            </button>
+          )}
+        </td>
+      ))}
+    </tr>
+  );
+}
+
+function Openings({ from, to, openings }: { from: string; to: string; openings: readonly Opening[] }) {
+  const { goTo } = useFocus();
+  return (
+    <table className="losses" aria-label={`What ${from} can reach: ${to}`}>
+      <TableHead columns={['Reaches', 'Services', 'Because', 'A packet that shows it']} />
+      <tbody>
+        {openings.slice(0, 60).map(({ to: target, services, only, at, rule, witness }) => (
+          <tr key={target + services + witness}>
+            <td>{target}</td>
+            <td className="mono">{services}</td>
+            <td>
+              {at === undefined ? (
+                rule
+              ) : (
+                <button type="button" className="link" onClick={() => goTo(at)}>
+                  {rule}
+                </button>
+              )}
+              {only !== '' && `; from ${only} only`}
+            </td>
+            <td>
+              <Link className="mono" to={`../ask?q=${encodeURIComponent(witness)}`}>
+                {witness}
+              </Link>
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
