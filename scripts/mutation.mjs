@@ -1,11 +1,11 @@
-import { readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { root, runNode } from './steps.mjs';
 
 /*
  * Mistakes are planted in the core one by one, and the tests of the folder and of those that speak for it must find them.
  *   npm run mutation                      a sample of every folder below; docs/mutation.md is written anew
- *   npm run mutation -- core/checks       one folder, and nothing is written
+ *   npm run mutation -- core/checks       one folder; its row in docs/mutation.md is written anew
  *   npm run mutation -- --every 1         all of it; takes hours
  */
 const args = process.argv.slice(2);
@@ -53,22 +53,32 @@ for (const folder of folders) {
 }
 
 const percent = ({ found, all }) => (all === 0 ? '-' : `${Math.round((100 * found) / all)} %`);
-const total = rows.reduce((sum, row) => ({ found: sum.found + row.found, all: sum.all + row.all }), {
+const file = join(root, 'docs/mutation.md');
+
+/** Rows of earlier runs, for folders that were not looked at now. */
+const earlier = existsSync(file)
+  ? [...readFileSync(file, 'utf8').matchAll(/^\| (core\/\w+) +\| (\d+) +\| (\d+) +\|/gm)].map(
+      ([, folder, all, found]) => ({ folder, all: Number(all), found: Number(found) }),
+    )
+  : [];
+const table = [...new Set([...earlier.map(({ folder }) => folder), ...folders])]
+  .sort()
+  .map((folder) => [...rows, ...earlier].find((row) => row.folder === folder));
+const total = table.reduce((sum, row) => ({ found: sum.found + row.found, all: sum.all + row.all }), {
   found: 0,
   all: 0,
 });
 console.log(`All: ${total.found} of ${total.all} found, ${percent(total)}`);
-if (named.length === 0)
-  writeFileSync(
-    join(root, 'docs/mutation.md'),
-    `# Planted mistakes
+writeFileSync(
+  file,
+  `# Planted mistakes
 
 \`npm run mutation\` plants mistakes in the core one by one and runs the tests of the folder and of those that speak for it (scripts/mutation.jest.config.mjs); a mistake that no test finds survives. This is a sample: one piece of ${linesInPiece} lines in every ${every}, seed ${seed}. Changed sentences are left out.
 
 | folder | planted | found | share |
 | --- | --- | --- | --- |
-${[...rows, { folder: '**all**', ...total }]
+${[...table, { folder: '**all**', ...total }]
   .map((row) => `| ${row.folder} | ${row.all} | ${row.found} | ${percent(row)} |`)
   .join('\n')}
 `,
-  );
+);

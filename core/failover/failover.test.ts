@@ -322,6 +322,30 @@ describe('the ferry office', () => {
     expect(probes).toBeLessThan(0.1);
   });
 
+  test('a backup carries only what may use it; with no loads noted nothing is said', () => {
+    const plain = (plan: Plan): void => {
+      Object.assign(plan.uplinks[0]!.failures, { perYear: 12, repairHours: 10 });
+      plan.failover.backHoldSeconds = 0;
+      plan.failover.rules = [];
+      plan.uplinks[1]!.watch.targets = [];
+      plan.failover.loads = [
+        { id: 'a', network: 'office', mbps: 1.5 },
+        { id: 'b', network: 'tickets', mbps: 0.25 },
+      ];
+    };
+    // Unavailable 120 h in 8760 + 120: 9.86 h of a month of 730 h, at 1.75 Mb/s: 7.77 GB.
+    const hours = Math.round((1 - 8760 / (8760 + 120)) * 730 * 100) / 100;
+    expect(backupDataOf(siteOf(plain))!.value).toBeCloseTo((hours * 3600 * 1.75) / 8000, 6);
+    const kept = siteOf((plan) => {
+      plain(plan);
+      plan.failover.rules = [
+        { ...demoPlan('farrow-sound').failover.rules[0]!, network: 'office', lines: ['fibre'] },
+      ];
+    });
+    expect(backupDataOf(kept)!.value).toBeCloseTo((hours * 3600 * 0.25) / 8000, 6);
+    expect(backupDataOf(siteOf((plan) => void (plan.failover.loads = [])))).toBeUndefined();
+  });
+
   test('three failures in ten take the link away and are seen at once (common practice, no source)', () => {
     const site = siteOf((plan) => {
       Object.assign(plan.uplinks[0]!.failures, { perYear: 20, repairHours: 10 });

@@ -1,6 +1,9 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { surveyReading, type SurveyReading } from '../plan/schema.ts';
+import { compile } from '../site/compile.ts';
+import { demoPlan } from '../testing/plans.ts';
+import { judgeReading } from './judge.ts';
 import { parseCellular } from './cellular.ts';
 import { experimentOrder, judgeSurvey } from './survey.ts';
 
@@ -195,4 +198,12 @@ describe('a logbook over the hours', () => {
       'unnamed place',
     );
   });
+});
+
+test.each([
+  ['-19,25 dBm', '-19.25 dBm'],
+  ['Rx power: -19.25', '-19.25 dBm'],
+  ['-19', '-19 dBm'],
+])('a figure is read whole, with comma or point: %s', (typed, read) => {
+  expect(judgeReading(compile(demoPlan('farrow-sound')), 'light:fibre', typed)?.says).toContain(read);
 });

@@ -72,6 +72,17 @@ rtt min/avg/max/mdev = 10.912/11.204/11.800/0.3 ms`),
     ]);
   });
 
+  test('a trace over IPv6: whole addresses, short and long, and no part of a name or a time', () => {
+    const text = `traceroute6 to 2001:db8:7::9, 30 hops max, 80 byte packets
+ 1  gw.example (fd5e:24a1:60c3:10::1)  0.412 ms  0.380 ms
+ 2  *  *  *
+ 3  2001:db8:0:f00d:1234:5678:9abc:def0  8.1 ms  8.0 ms
+ 4  ::1  8.2 ms`;
+    expect(figures(text)).toEqual([
+      '4 hops: fd5e:24a1:60c3:10::1, *, 2001:db8:0:f00d:1234:5678:9abc:def0, ::1',
+    ]);
+  });
+
   test('a trace, with hops that do not answer', () => {
     const text = `traceroute to 198.51.100.7, 30 hops max
  1  gateway (10.24.10.1)  0.4 ms  0.3 ms
