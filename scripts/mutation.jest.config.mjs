@@ -8,7 +8,7 @@ const { displayName: _name, testMatch: _match, ...shared } = config.projects[0];
 const speakFor = {
   'core/failover': ['core/readings', 'core/worked'],
   'core/readings': ['core/acceptance'],
-  'core/vpn': ['core/path', 'core/runsheet', 'core/exposure'],
+  'core/vpn': ['core/path'],
   'core/worked': ['core/sums', 'cli/sums'],
 };
 

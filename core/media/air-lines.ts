@@ -96,11 +96,14 @@ export const wireless: Medium<'wireless'> = {
   steps: (_settings, line) => alignStep(line, 'the antenna'),
 };
 
+/** Height of the geostationary orbit above the equator, which stands in where no height is known. */
+const geostationaryKm = 35_786;
+
 export const satellite: Medium<'satellite'> = {
   name: 'satellite',
   light: 'The terminal says it is on the satellite. It says nothing about the account.',
   check: (settings, line, at) => {
-    const floor = satelliteFloorWorked(settings.heightKm ?? 35_786);
+    const floor = satelliteFloorWorked(settings.heightKm ?? geostationaryKm);
     const tooFast =
       settings.heightKm !== null && settings.roundTripMs !== null && settings.roundTripMs < floor.value;
     return [
@@ -122,7 +125,7 @@ export const satellite: Medium<'satellite'> = {
   workings: (settings, line, key) => [
     ...workingsAir(settings, line, key),
     ...(key === 'heightKm' || key === 'roundTripMs'
-      ? [satelliteFloorWorked(settings.heightKm ?? 35_786)]
+      ? [satelliteFloorWorked(settings.heightKm ?? geostationaryKm)]
       : []),
   ],
   steps: (_settings, line) => alignStep(line, 'the dish'),
