@@ -66,20 +66,20 @@ function Kit() {
   const hasRouter = usePlanPiece((plan) => plan.kit.some((item) => item.role === 'router'));
   return (
     <section aria-labelledby="kit" data-at="/kit" tabIndex={-1}>
-      <h3 id="kit">Kit</h3>
+      <h3 id="kit">Equipment</h3>
       {ids.map((id, index) => (
         <KitCard key={id} index={index} remove={remove} />
       ))}
       {ids.length === 0 && (
         <p className="empty">
-          No kit yet. Copy serial and MAC from the labels: the run sheet compares them on site.
+          No equipment yet. Copy serial and MAC from the labels: the run sheet compares them on site.
         </p>
       )}
       <div className="row-actions">
         <Button
           onClick={() => add(kitSchema.parse({ id: newId(), role: hasRouter ? 'other' : 'router' }), 'role')}
         >
-          Add kit
+          Add equipment
         </Button>
       </div>
     </section>
@@ -117,7 +117,7 @@ function KitCard({ index, remove }: { index: number; remove: (index: number) => 
 function NewRouter() {
   return (
     <section aria-labelledby="new-router">
-      <h3 id="new-router">The router, as it comes</h3>
+      <h3 id="new-router">The new router, as it comes</h3>
       <div className="ledger">
         <Field at="/router/factoryAddress" />
         <Field at="/router/factoryDhcp" />
