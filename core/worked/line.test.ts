@@ -117,6 +117,15 @@ describe('the line over time', () => {
     // Rounded at the end only: 1 h at 0.013 Mb/s are 0.00585 GB, at 1000 a gigabyte 5.85.
     expect(capCostWorked(1, 0.013, 0, 1000).value).toBeCloseTo(5.85, 10);
     expect(capCostWorked(6, 8, 30, 2)).toMatchObject({ value: 0, means: expect.stringMatching(/within/) });
+    // Exactly used up: 1 h × 3600 s × 8 Mb/s / 8 / 1000 = 3.6 GB.
+    const exact = capCostWorked(1, 8, 3.6, 2);
+    expect([exact.value, exact.steps.find(({ says }) => says === 'beyond it')!.value]).toEqual([
+      0,
+      'nothing',
+    ]);
+    const more = capCostWorked(1, 8, 3, 2);
+    expect(more.means).toBeUndefined();
+    expect(more.steps.find(({ says }) => says === 'beyond it')!.value).toContain('3.6 - 3');
   });
 
   test('bandwidth-delay product: 44.21 Mb/s × 25 ms = 1 105 250 bit (RFC 6349 section 3.3.1)', () => {
