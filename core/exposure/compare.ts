@@ -121,6 +121,9 @@ function relations(site: Site, passings: readonly Passing[], moved: Moved): Map<
   for (const passing of passings) {
     const { sender, reached, boxes, arrives } = passing;
     const own = sender.kind === 'network' ? base(sender.network) : undefined;
+    // Neighbours see one another whatever the router does.
+    if (sender.kind === 'network' && reached.kind === 'network' && reached.network === sender.network)
+      continue;
     for (const box of boxes) {
       // A group's packets are taken with the address of one of its people; the others fare alike.
       const source =

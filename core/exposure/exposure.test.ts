@@ -202,6 +202,19 @@ describe('who can reach what', () => {
     expect(of(exposure(compile(plan), new Set(['fibre'])), 'Internet')(plan)).toEqual([]);
   });
 
+  test('from another site that knows a subnet as another: the router behind it answers as under its own address', () => {
+    const site = compile(demoPlan('mill-lane'));
+    const ask53 = { protocol: 'tcp' as const, source: address(4, 0x0a3d2801n), destinationPort: 53 };
+    const passes = (host: bigint): boolean =>
+      exposure(site).some(
+        ({ sender, boxes }) =>
+          sender.kind === 'site' &&
+          boxes.some((box) => holds(box, { ...ask53, destination: address(4, host) })),
+      );
+    // Staff is 10.61.10.0/24 here and 172.24.0.0/24 there; .1 is the router.
+    expect([passes(0x0a3d0a01n), passes(0xac180001n)]).toEqual([true, true]);
+  });
+
   test('from another site: what is connected, and through a hub the third', () => {
     const plan = demoPlan('weir-street');
     const text = (): string[] => of(exposure(compile(plan)), 'Mill Lane branch library')(plan);
@@ -249,6 +262,20 @@ describe('what a change opens and closes', () => {
     ]);
   });
 
+  test('another network opens what it may do, and nothing towards itself', () => {
+    const says = changed('mill-lane', (plan) => {
+      plan.networks.push({
+        ...plan.networks[0]!,
+        id: 'new',
+        name: 'New',
+        prefix: '10.99.0.0/24',
+        routerAddress: '10.99.0.1',
+      });
+    });
+    expect(says).toContain('opens everything from New to the internet');
+    expect(says.filter((each) => each.endsWith('to New'))).toEqual([]);
+  });
+
   test('a network that is renumbered and a device that moves are the parties that they were', () => {
     expect(
       changed('mill-lane', (plan) => {
@@ -257,6 +284,8 @@ describe('what a change opens and closes', () => {
         network!.prefix = move(network!.prefix);
         network!.routerAddress = move(network!.routerAddress);
         for (const device of plan.devices) device.address = move(device.address);
+        for (const row of plan.vpn.sites.flatMap(({ translations }) => translations))
+          if (row.of === 'here') row.real = move(row.real);
       }).filter((says) => !says.includes('the router') && !says.includes('internet')),
     ).toEqual([]);
     expect(

@@ -213,10 +213,31 @@ function fromClient(site: Site, peer: Peer, router: Router): Entrance[] {
   );
 }
 
-const fromSite = (site: Site, far: FarSite, router: Router): Entrance => ({
-  origin: { kind: 'site', far, name: far.name },
-  sources: accepted(router, { kind: 'tunnel', far }, far.prefixes.map(rangeOf)),
-  destinations: everywhere,
-  rows: [...rowsOf(router, { kind: 'tunnel', far }), ...beyondRows(site)],
-  asks: (box) => ({ from: slug(far.name), to: asAddress(box) }),
-});
+function fromSite(site: Site, far: FarSite, router: Router): Entrance {
+  const ingress: Side = { kind: 'tunnel', far };
+  const rows = [...rowsOf(router, ingress), ...beyondRows(site)];
+  return {
+    origin: { kind: 'site', far, name: far.name },
+    sources: accepted(router, ingress, far.prefixes.map(rangeOf)),
+    destinations: everywhere,
+    rows: [...rows, ...asSeenFrom(far, rows)],
+    asks: (box) => ({ from: slug(far.name), to: asAddress(box) }),
+  };
+}
+
+/** Another site knows a subnet of this one as another: rows about the real one are rows about that. */
+const asSeenFrom = (far: FarSite, rows: readonly PacketRow[]): PacketRow[] =>
+  far.translations
+    .filter(({ of, real, seen }) => of === 'here' && real.length === seen.length)
+    .flatMap(({ real, seen }) =>
+      rows.flatMap((row): PacketRow[] => {
+        const { destination } = row;
+        if (!destination || destination.family !== real.family) return [];
+        const first = destination.first > real.first ? destination.first : real.first;
+        const last = destination.last < real.last ? destination.last : real.last;
+        const shift = seen.first - real.first;
+        return first <= last
+          ? [{ ...row, destination: { ...destination, first: first + shift, last: last + shift } }]
+          : [];
+      }),
+    );

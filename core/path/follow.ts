@@ -152,10 +152,13 @@ function fromOutside(run: Run): Trace {
   const line =
     aimed ??
     site.lines.find((each) => sameAddress(each.publicAddress, header.destination)) ??
-    site.lines.find(
-      (each) =>
-        sameAddress(each.lineAddress, header.destination) || sameAddress(each.address, header.destination),
-    );
+    (reachableFromOutside(classify(header.destination).class)
+      ? site.lines.find(
+          (each) =>
+            sameAddress(each.lineAddress, header.destination) ||
+            sameAddress(each.address, header.destination),
+        )
+      : undefined);
   const looked = (): string => `who has ${formatAddress(header.destination)}`;
   if (!line) {
     const name = classify(header.destination).class;

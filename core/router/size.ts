@@ -21,8 +21,8 @@ export const size = (table: SizeTable): Stage<SizeTable> => ({
   table,
   decide: (limits, passage) => {
     const { egress, ingress } = passage;
-    // What a client sends has come through its tunnel before.
-    const [mtuBytes, at] = [egress, ...(ingress.kind === 'client' ? [ingress] : [])]
+    // What comes in by a line or a tunnel has been carried by it before.
+    const [mtuBytes, at] = [egress, ...(ingress.kind === 'network' ? [] : [ingress])]
       .map((side) => limitOf(limits, side))
       .sort(([a], [b]) => a - b)[0]!;
     return passage.header.sizeBytes <= mtuBytes
