@@ -1,8 +1,8 @@
-import { addressKey } from '../net/address.ts';
+import { address, addressKey } from '../net/address.ts';
 import { difference, intersection, joinBoxes, type PacketBox } from '../net/packet-set.ts';
 import type { AddressRange } from '../net/range.ts';
 import type { Device, Network, Site } from '../site/model.ts';
-import { hostsText, reachedName, servicesText } from './describe.ts';
+import { hostsText, reachedName, servicesText, shifted } from './describe.ts';
 import { exposure, type Passing } from './exposure.ts';
 
 /** Something that one plan lets through and another does not. */
@@ -105,12 +105,6 @@ const base = (network: Network | undefined): bigint => network?.prefix?.first ??
 
 const nowhere = (family: AddressRange['family']): AddressRange => ({ family, first: 0n, last: 0n });
 
-const moveBy = (range: AddressRange, by: bigint): AddressRange => ({
-  ...range,
-  first: range.first - by,
-  last: range.last - by,
-});
-
 function relations(site: Site, passings: readonly Passing[], moved: Moved): Map<string, Relation> {
   const found = new Map<string, Relation>();
   const put = (key: string, box: PacketBox, passing: Passing, to: Relation['to']): void => {
@@ -119,7 +113,7 @@ function relations(site: Site, passings: readonly Passing[], moved: Moved): Map<
     else found.set(key, { boxes: [box], passing, to });
   };
   for (const passing of passings) {
-    const { sender, reached, boxes, arrives } = passing;
+    const { sender, reached, boxes, shift } = passing;
     const own = sender.kind === 'network' ? base(sender.network) : undefined;
     // Neighbours see one another whatever the router does.
     if (sender.kind === 'network' && reached.kind === 'network' && reached.network === sender.network)
@@ -128,7 +122,7 @@ function relations(site: Site, passings: readonly Passing[], moved: Moved): Map<
       // A group's packets are taken with the address of one of its people; the others fare alike.
       const source =
         own !== undefined
-          ? moveBy(box.source, own)
+          ? shifted(box.source, -own)
           : sender.kind === 'internet'
             ? box.source
             : nowhere(box.source.family);
@@ -144,14 +138,22 @@ function relations(site: Site, passings: readonly Passing[], moved: Moved): Map<
         continue;
       }
       const { network } = reached;
-      const target = arrives && !within(network, box.destination) ? arrives.destination : undefined;
-      if (target) {
-        const device = site.deviceAt.get(addressKey(target));
+      const arrives = shifted(box.destination, shift);
+      if (shift !== 0n) {
+        // Through a forward or another subnet: a device is the party, or the addresses that it stands for.
+        const device =
+          arrives.first === arrives.last
+            ? site.deviceAt.get(addressKey(address(arrives.family, arrives.first)))
+            : undefined;
         put(
-          `${key} device ${device?.id ?? `${network.id} ${target.value - base(network)}`}`,
-          { ...box, source, destination: nowhere(box.destination.family) },
+          `${key} ${device ? `device ${device.id}` : `translated ${network.id}`}`,
+          {
+            ...box,
+            source,
+            destination: device ? nowhere(arrives.family) : shifted(arrives, -base(network)),
+          },
           passing,
-          () => hostsText(site, network, { family: target.family, first: target.value, last: target.value }),
+          device ? () => device.name : (range) => hostsText(site, network, shifted(range, base(network))),
         );
         continue;
       }
@@ -170,17 +172,11 @@ function relations(site: Site, passings: readonly Passing[], moved: Moved): Map<
       for (const each of rest)
         put(
           `${key} network ${network.id}`,
-          { ...each, source, destination: moveBy(each.destination, base(network)) },
+          { ...each, source, destination: shifted(each.destination, -base(network)) },
           passing,
-          (range) => hostsText(site, network, moveBy(range, -base(network))),
+          (range) => hostsText(site, network, shifted(range, base(network))),
         );
     }
   }
   return found;
 }
-
-const within = ({ prefix }: Network, range: AddressRange): boolean =>
-  prefix !== undefined &&
-  prefix.family === range.family &&
-  prefix.first <= range.first &&
-  range.last <= prefix.last;

@@ -76,9 +76,9 @@ export interface Reach {
 /** What passes, grouped by where it arrives: "Printer: tcp 631", "Plant: everything". */
 export function reachesOf(site: Site, passing: readonly Passing[]): Reach[] {
   const groups = new Map<string, PacketBox[]>();
-  for (const { reached, boxes, arrives } of passing)
+  for (const { reached, boxes, shift } of passing)
     for (const box of boxes) {
-      const to = targetText(site, reached, box, arrives);
+      const to = targetText(site, reached, box, shift);
       const group = groups.get(to);
       if (group) group.push(box);
       else groups.set(to, [box]);
@@ -86,21 +86,15 @@ export function reachesOf(site: Site, passing: readonly Passing[]): Reach[] {
   return [...groups].map(([to, boxes]) => ({ to, services: servicesText(boxes) }));
 }
 
-/** Where a box arrives. What a forward translates arrives at its device. */
-export function targetText(
-  site: Site,
-  reached: Reached,
-  { destination }: PacketBox,
-  arrives: Passing['arrives'],
-): string {
-  if (reached.kind !== 'network') return reachedName(reached);
-  const { network } = reached;
-  const direct =
-    network.prefix &&
-    network.prefix.family === destination.family &&
-    network.prefix.first <= destination.first &&
-    destination.last <= network.prefix.last;
-  if (direct || !arrives) return hostsText(site, network, destination);
-  const { family, value } = arrives.destination;
-  return hostsText(site, network, { family, first: value, last: value });
-}
+/** A range further on. */
+export const shifted = (range: AddressRange, by: bigint): AddressRange => ({
+  ...range,
+  first: range.first + by,
+  last: range.last + by,
+});
+
+/** Where a box arrives, which is not where it is sent to where something translates. */
+const targetText = (site: Site, reached: Reached, { destination }: PacketBox, shift: bigint): string =>
+  reached.kind === 'network'
+    ? hostsText(site, reached.network, shifted(destination, shift))
+    : reachedName(reached);

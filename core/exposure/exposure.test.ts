@@ -213,6 +213,12 @@ describe('who can reach what', () => {
       );
     // Staff is 10.61.10.0/24 here and 172.24.0.0/24 there; .1 is the router.
     expect([passes(0x0a3d0a01n), passes(0xac180001n)]).toEqual([true, true]);
+    // Under either name it is the same subnet of this site.
+    const staff = reachesOf(
+      site,
+      exposure(site).filter(({ sender }) => sender.kind === 'site'),
+    ).filter(({ to }) => to === 'Staff');
+    expect(staff).toEqual([{ to: 'Staff', services: 'everything' }]);
   });
 
   test('from another site: what is connected, and through a hub the third', () => {

@@ -20,8 +20,8 @@ export interface Passing {
   readonly boxes: readonly PacketBox[];
   /** A question that Ask answers with one of these packets. */
   readonly witness: string;
-  /** The same as it arrives, of the first packet. */
-  readonly arrives: Trace['arrived'];
+  /** What is added to the destination on the way: by a forward, or by the translation of a subnet. */
+  readonly shift: bigint;
 }
 
 /** A small packet: what opens a connection. */
@@ -97,15 +97,18 @@ function passingOf(
   down: ReadonlySet<string>,
   router: Router,
 ): Passing[] {
-  const groups = new Map<string, { trace: Trace; reached: Reached; boxes: PacketBox[] }>();
+  const groups = new Map<string, { trace: Trace; reached: Reached; shift: bigint; boxes: PacketBox[] }>();
   for (const bundle of bundlesBetween(entrance.sources, entrance.destinations, entrance.rows)) {
     const trace = followOne(site, entrance, bundle, down, router);
     if (!trace.reached) continue;
     const rule = ruleHop(trace);
-    const key = `${reachedKey(trace.reached)} ${rule?.at ?? rule?.stage ?? ''}`;
+    const arrived = trace.arrived?.destination.value ?? bundle.destination.first;
+    // Where it is translated on its way to a network, and not on the internet or at the router.
+    const shift = trace.reached.kind === 'network' ? arrived - bundle.destination.first : 0n;
+    const key = `${reachedKey(trace.reached)} ${rule?.at ?? rule?.stage ?? ''} ${shift}`;
     const group = groups.get(key);
     if (group) group.boxes.push(...boxesOf(bundle));
-    else groups.set(key, { trace, reached: trace.reached, boxes: boxesOf(bundle) });
+    else groups.set(key, { trace, reached: trace.reached, shift, boxes: boxesOf(bundle) });
   }
   const when =
     down.size === 0
@@ -114,7 +117,7 @@ function passingOf(
           .filter(({ id }) => down.has(id))
           .map(({ name }) => name)
           .join(' and ')} ${down.size === 1 ? 'is' : 'are'} down`;
-  return [...groups.values()].map(({ trace, reached, boxes }) => {
+  return [...groups.values()].map(({ trace, reached, shift, boxes }) => {
     const joined = joinBoxes(boxes);
     const rule = ruleHop(trace);
     const example = exampleOf(site, boxes);
@@ -127,7 +130,7 @@ function passingOf(
       rule: () => rule?.decided() ?? '',
       boxes: joined,
       witness: `from ${from} to ${to} ${service}${when}`,
-      arrives: trace.arrived,
+      shift,
     };
   });
 }
