@@ -106,7 +106,7 @@ function largePlan(): Plan {
   }));
   return planSchema.parse({
     format: 'netter-plan',
-    version: 2,
+    version: 3,
     demo: true,
     site: { name: 'Large' },
     kit: [{ id: 'r', role: 'router' }],
