@@ -522,6 +522,8 @@ describe('beside the straight path', () => {
         .click();
       await page.locator(`fieldset[data-at="/uplinks/${index}"]`).waitFor({ state: 'detached' });
     }
+    // The next page is opened when this one has nothing left to save.
+    await shows(page.locator('.top'), /, saved \d/);
   }, 60_000);
 
   test('a reading is judged while it is typed, and a pasted listing becomes its figures', async () => {
