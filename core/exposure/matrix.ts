@@ -1,7 +1,7 @@
 import { everyAddress, type PacketBox } from '../net/packet-set.ts';
 import { joinRanges } from '../net/range.ts';
 import type { Site } from '../site/model.ts';
-import { rangeText, reachesOf } from './describe.ts';
+import { rangeText, reachedName, reachesOf } from './describe.ts';
 import { createRouter } from '../router/router.ts';
 import { exposureOf, type Passing } from './exposure.ts';
 import { sendersOf, type Sender } from './senders.ts';
@@ -41,20 +41,14 @@ export interface ExposureMatrix {
 
 const inFront = (name: string): string => `In front of ${name}`;
 
-const columnOf = ({ reached }: Passing): string => {
-  switch (reached.kind) {
-    case 'network':
-      return reached.network.name;
-    case 'site':
-      return reached.far.name;
-    case 'router':
-      return 'Router';
-    case 'internet':
-      return 'Internet';
-    case 'in-front':
-      return inFront(reached.line.name);
-  }
-};
+const columnOf = ({ reached }: Passing): string =>
+  reached.kind === 'router'
+    ? 'Router'
+    : reached.kind === 'internet'
+      ? 'Internet'
+      : reached.kind === 'in-front'
+        ? inFront(reached.line.name)
+        : reachedName(reached);
 
 export const exposureColumns = ({ networks, lines, vpn }: Site): string[] => [
   ...networks.map(({ name }) => name),

@@ -258,7 +258,7 @@ export const failoverSettings = z.strictObject({
   dynamicName: text('Dynamic DNS name', 'A name that follows the address of the line in use.', {
     mono: true,
     emptyMeans: 'none',
-    alsoCalled: ['DDNS', 'DynDNS host name'],
+    alsoCalled: ['DDNS', 'Host name that follows the address'],
   }),
   ttlSeconds: usualNumber('DNS TTL', 'How long caches keep the name (RFC 1035).', {
     unit: 's',
