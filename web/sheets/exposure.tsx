@@ -3,6 +3,7 @@ import { Link } from 'react-router';
 import type { ExposureMatrix, MatrixRow, Opening } from '../../core/index.ts';
 import { analysisWorker, useAnalysis, useSite } from '../app/analysis.ts';
 import { useFocus } from '../app/focus.ts';
+import { MatrixHead } from '../parts/matrix-head.tsx';
 import { TableHead } from '../parts/table-head.tsx';
 
 /** Who can reach what, exactly, as the thread computes it; each cell opens into its rules and packets. */
@@ -38,18 +39,7 @@ export function Exposure() {
           <FromOutside row={matrix.rows[0]} />
           <div className="matrix-scroll">
             <table className="matrix exposure" aria-label="Who can reach what">
-              <thead>
-                <tr>
-                  <th scope="col" className="matrix-corner">
-                    from ↓ to →
-                  </th>
-                  {matrix.columns.map((column) => (
-                    <th key={column} scope="col">
-                      {column}
-                    </th>
-                  ))}
-                </tr>
-              </thead>
+              <MatrixHead columns={matrix.columns.map((column) => [column, column] as const)} />
               <tbody>
                 {matrix.rows.map((row) => (
                   <Row

@@ -1,6 +1,7 @@
 import { reachSchema } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
+import { MatrixHead } from '../parts/matrix-head.tsx';
 
 /** Who may reach whom at a glance: rows send, columns receive. A cell toggles the allowance for the whole network. */
 export function ReachMatrix() {
@@ -21,18 +22,7 @@ export function ReachMatrix() {
   return (
     <div className="matrix-scroll">
       <table className="matrix" aria-label="Which network may reach which">
-        <thead>
-          <tr>
-            <th scope="col" className="matrix-corner">
-              from ↓ to →
-            </th>
-            {networks.map((network) => (
-              <th key={network.id} scope="col">
-                {network.name}
-              </th>
-            ))}
-          </tr>
-        </thead>
+        <MatrixHead columns={networks.map(({ id, name }) => [id, name] as const)} />
         <tbody>
           {networks.map((from) => (
             <tr key={from.id}>
