@@ -83,7 +83,7 @@ export { rungs, rungOf, strengthOf, type RungId } from './terms/rungs.ts';
 export { runSum, sums } from './sums/index.ts';
 export { step, type Step, type Worked } from './worked/worked.ts';
 export { macText, workingsAt } from './workings/index.ts';
-export { exposure, type Passing } from './exposure/exposure.ts';
+export { exposure } from './exposure/exposure.ts';
 export { compareReach, type ReachChange } from './exposure/compare.ts';
 export {
   exposureColumns,
@@ -92,8 +92,8 @@ export {
   type MatrixRow,
   type Opening,
 } from './exposure/matrix.ts';
-export { reachedName, reachesOf, servicesText } from './exposure/describe.ts';
-export { sendersOf, type Sender } from './exposure/senders.ts';
+export { reachesOf } from './exposure/describe.ts';
+export { sendersOf } from './exposure/senders.ts';
 export {
   peerFormats,
   siteFormats,

@@ -30,16 +30,12 @@ interface Relation {
  * What a change of the plan opens and closes. A network that is renumbered and a device that moves are the same
  * parties as before: what they may do is compared, not under which address.
  */
-export function compareReach(
-  before: Site,
-  after: Site,
-  exposures: { readonly before: readonly Passing[]; readonly after: readonly Passing[] } = {
-    before: exposure(before),
-    after: exposure(after),
-  },
-): ReachChange[] {
+export function compareReach(before: Site, after: Site): ReachChange[] {
   const moved = movedDevices(before, after);
-  const [old, young] = [relations(before, exposures.before, moved), relations(after, exposures.after, moved)];
+  const [old, young] = [before, after].map((site) => relations(site, exposure(site), moved)) as [
+    Map<string, Relation>,
+    Map<string, Relation>,
+  ];
   const changes: ReachChange[] = [];
   for (const [kind, these, those] of [
     ['opens', young, old],
