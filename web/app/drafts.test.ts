@@ -27,17 +27,20 @@ const alive =
     new Set(windows);
 
 describe('what was typed and not saved', () => {
-  test('is left behind by a window that crashed, and taken up once', async () => {
+  test('is left behind by a window that crashed, until another window has it', async () => {
     new Drafts('quay', 'one', storage).keep({ revision: 4, plan: plan('Pier') });
     const later = new Drafts('quay', 'two', storage);
-    expect(await later.takeLeft(alive('two'))).toEqual([{ revision: 4, plan: plan('Pier') }]);
-    expect(await later.takeLeft(alive('two'))).toEqual([]);
+    const [left] = await later.left(alive('two'));
+    expect(left?.draft).toEqual({ revision: 4, plan: plan('Pier') });
+    expect(await later.left(alive('two'))).toHaveLength(1);
+    left?.drop();
+    expect(await later.left(alive('two'))).toEqual([]);
   });
 
   test('stays with a window that lives, and with its own site', async () => {
     new Drafts('quay', 'one', storage).keep({ revision: 4, plan: plan('Pier') });
     new Drafts('other', 'gone', storage).keep({ revision: 1, plan: plan('Elsewhere') });
-    expect(await new Drafts('quay', 'two', storage).takeLeft(alive('one', 'two'))).toEqual([]);
+    expect(await new Drafts('quay', 'two', storage).left(alive('one', 'two'))).toEqual([]);
     expect(kept.size).toBe(2);
   });
 
@@ -51,7 +54,7 @@ describe('what was typed and not saved', () => {
   test('cut short or of no plan, it is dropped and harms nothing', async () => {
     for (const text of ['{"revision":4,"plan":{"for', '{}', 'null', '{"revision":"4","plan":{}}'])
       kept.set(`netter-draft quay gone-${text.length}`, text);
-    expect(await new Drafts('quay', 'two', storage).takeLeft(alive('two'))).toEqual([]);
+    expect(await new Drafts('quay', 'two', storage).left(alive('two'))).toEqual([]);
     expect(kept.size).toBe(0);
   });
 
@@ -64,6 +67,6 @@ describe('what was typed and not saved', () => {
       },
     };
     expect(() => new Drafts('quay', 'one', full).keep({ revision: 1, plan: plan('x') })).not.toThrow();
-    expect(await new Drafts('quay', 'one', undefined).takeLeft(alive())).toEqual([]);
+    expect(await new Drafts('quay', 'one', undefined).left(alive())).toEqual([]);
   });
 });

@@ -8,6 +8,14 @@ export interface Draft {
   /** Revision on which it was typed. */
   readonly revision: number;
   readonly plan: Plan;
+  /** A save that was under way: where the server has exactly this, it came from the window that typed the draft. */
+  readonly sent?: Plan;
+}
+
+/** A draft that a window left behind, and how to drop it once another window has it. */
+export interface LeftDraft {
+  readonly draft: Draft;
+  drop(): void;
 }
 
 const keyOf = (siteId: string, window: string): string => `netter-draft ${siteId} ${window}`;
@@ -39,8 +47,11 @@ export class Drafts {
     this.#storage?.removeItem(keyOf(this.#siteId, this.#window));
   }
 
-  /** Drafts of this site that a window left behind, other than those of windows that live; they are taken out. */
-  async takeLeft(alive: () => Promise<ReadonlySet<string>>): Promise<Draft[]> {
+  /**
+   * Drafts of this site that a window left behind, other than those of windows that live. Each stays where it is
+   * until it is dropped; what cannot be read is dropped at once.
+   */
+  async left(alive: () => Promise<ReadonlySet<string>>): Promise<LeftDraft[]> {
     const storage = this.#storage;
     if (!storage) return [];
     const prefix = keyOf(this.#siteId, '');
@@ -53,17 +64,20 @@ export class Drafts {
       const window = key.slice(prefix.length);
       if (window !== this.#window && living.has(window)) return [];
       const draft = read(storage.getItem(key));
-      storage.removeItem(key);
-      return draft ? [draft] : [];
+      const drop = (): void => storage.removeItem(key);
+      if (!draft) drop();
+      return draft ? [{ draft, drop }] : [];
     });
   }
 }
 
 function read(text: string | null): Draft | undefined {
   try {
-    const { revision, plan } = JSON.parse(text ?? '') as { revision: unknown; plan: unknown };
+    const { revision, plan, sent } = JSON.parse(text ?? '') as Record<string, unknown>;
     const parsed = parsePlan(plan);
-    return parsed.ok && typeof revision === 'number' ? { revision, plan: parsed.value } : undefined;
+    const parsedSent = parsePlan(sent);
+    if (!parsed.ok || typeof revision !== 'number') return undefined;
+    return { revision, plan: parsed.value, ...(parsedSent.ok ? { sent: parsedSent.value } : {}) };
   } catch {
     return undefined;
   }

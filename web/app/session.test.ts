@@ -59,6 +59,25 @@ describe('an open site', () => {
     expect(sent.map(({ plan }) => plan.site.name)).toEqual(['A', 'AB']);
   });
 
+  test('a save that arrived while its answer was lost is no conflict with oneself', async () => {
+    const session = open();
+    const arrives = answer;
+    answer = () => ({ status: 502, body: {} });
+    type(session, 'A');
+    await session.flush();
+    const arrived = sent.at(-1)!.plan;
+    answer = (body) =>
+      body.base === 4
+        ? { status: 409, body: { current: { revision: 5, savedAt: '2026-03-02T09:00:00Z', plan: arrived } } }
+        : arrives(body);
+    type(session, 'AB');
+    await session.flush();
+    expect(session.snapshot()).toMatchObject({ revision: 5, save: { kind: 'unsaved' } });
+    await jest.advanceTimersByTimeAsync(700);
+    expect(session.snapshot()).toMatchObject({ revision: 6, save: { kind: 'saved' } });
+    expect(sent.at(-1)).toMatchObject({ base: 5, plan: { site: { name: 'AB' } } });
+  });
+
   test('typing on in one field is one step of undo, another field or leaving it begins a new one', () => {
     const session = open();
     type(session, 'P', 'Pi', 'Pier');
@@ -195,7 +214,7 @@ describe('setting one value', () => {
     expect(sent.at(-1)).toMatchObject({ base: 4, plan: { site: { name: 'Pier' } } });
   });
 
-  test('a draft on an older revision is a conflict with what came since, and nothing is overwritten', () => {
+  test('a draft on an older revision is a conflict with what came since, unless that was its own save', () => {
     const session = open();
     const base = soundPlan();
     const typed = setAt(base, '/site/name', 'Pier');
@@ -203,6 +222,9 @@ describe('setting one value', () => {
     expect(session.snapshot().save).toMatchObject({ kind: 'conflict', theirs: { revision: 4 } });
     expect(session.base()).toBe(base);
     expect(sent).toEqual([]);
+    const own = open();
+    own.takeUp({ revision: 3, plan: typed, sent: own.snapshot().plan }, base);
+    expect(own.snapshot()).toMatchObject({ plan: { site: { name: 'Pier' } }, save: { kind: 'unsaved' } });
     const same = open();
     same.takeUp({ revision: 3, plan: same.snapshot().plan });
     expect(same.snapshot().save.kind).toBe('saved');

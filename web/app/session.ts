@@ -36,6 +36,8 @@ export class SiteSession {
   #base: Plan;
   #revision: number;
   #savedAt: string;
+  /** What was sent last and is not known to have arrived. */
+  #sent: Plan | undefined;
   #save: SaveState = { kind: 'saved' };
   #past: Plan[] = [];
   #future: Plan[] = [];
@@ -103,8 +105,9 @@ export class SiteSession {
    * person chooses, as with two windows. `base` is the revision on which it was typed, where that is known.
    */
   takeUp = (draft: Draft, base?: Plan): void => {
-    if (draft.plan === this.#plan || JSON.stringify(draft.plan) === JSON.stringify(this.#plan)) return;
-    if (draft.revision !== this.#revision) {
+    if (same(draft.plan, this.#plan)) return;
+    const ownSave = draft.sent !== undefined && same(draft.sent, this.#plan);
+    if (draft.revision !== this.#revision && !ownSave) {
       this.#base = base ?? this.#base;
       this.#save = {
         kind: 'conflict',
@@ -112,6 +115,7 @@ export class SiteSession {
       };
     }
     this.replace(draft.plan);
+    this.#keepDraft();
   };
 
   undo = (): void => this.#step(this.#past, this.#future);
@@ -132,8 +136,12 @@ export class SiteSession {
     if (this.#save.kind === 'saving' || this.#save.kind === 'conflict' || this.#plan === this.#base) return;
     const plan = this.#plan;
     this.#setSave({ kind: 'saving' });
+    const sentBefore = this.#sent;
+    this.#sent = plan;
+    this.#keepDraft();
     try {
       const { revision, savedAt } = await saveSite(this.id, this.#revision, plan);
+      this.#sent = undefined;
       this.#base = plan;
       this.#revision = revision;
       this.#savedAt = savedAt;
@@ -142,8 +150,19 @@ export class SiteSession {
       if (this.#plan !== plan) this.#saveSoon(saveAfterMs);
     } catch (error) {
       const current = error instanceof ApiError && error.status === 409 ? error.body.current : undefined;
-      if (current) this.#setSave({ kind: 'conflict', theirs: { ...current, id: this.id } });
-      else {
+      if (current && [plan, sentBefore].some((sent) => sent && same(sent, current.plan))) {
+        // An earlier save arrived and its answer did not: it is no other person's.
+        this.#base = same(this.#plan, current.plan) ? this.#plan : current.plan;
+        this.#revision = current.revision;
+        this.#savedAt = current.savedAt;
+        this.#sent = undefined;
+        this.#setSave({ kind: this.#plan === this.#base ? 'saved' : 'unsaved' });
+        this.#keepDraft();
+        this.#saveSoon(0);
+      } else if (current) {
+        this.#sent = undefined;
+        this.#setSave({ kind: 'conflict', theirs: { ...current, id: this.id } });
+      } else {
         this.#setSave({ kind: 'failed', says: sentence(error) });
         // A refusal of what was typed stays one; a server that does not answer, or has no room, may come back.
         if (!(error instanceof ApiError) || error.status >= 500 || error.status === 401)
@@ -181,7 +200,12 @@ export class SiteSession {
   #keepDraft = (): void => {
     clearTimeout(this.#draftTimer);
     if (this.#plan === this.#base) this.#drafts?.drop();
-    else this.#drafts?.keep({ revision: this.#revision, plan: this.#plan });
+    else
+      this.#drafts?.keep({
+        revision: this.#revision,
+        plan: this.#plan,
+        ...(this.#sent ? { sent: this.#sent } : {}),
+      });
   };
 
   #saveSoon(delay: number): void {
@@ -209,6 +233,9 @@ export class SiteSession {
     };
   }
 }
+
+const same = (one: Plan, other: Plan): boolean =>
+  one === other || JSON.stringify(one) === JSON.stringify(other);
 
 export const SessionContext = createContext<SiteSession | undefined>(undefined);
 

@@ -57,15 +57,18 @@ function OpenSite({ document: found }: { document: SiteDocument }) {
   useEffect(() => {
     let current = true;
     // What a window left behind that crashed: taken up as if it had just been typed.
-    void drafts.takeLeft(livingWindows).then(async (left) => {
-      for (const draft of left) {
+    void drafts.left(livingWindows).then(async (left) => {
+      for (const { draft, drop } of left) {
         const base =
           draft.revision === found.revision
             ? undefined
             : await getJson<SiteDocument>(`/api/sites/${found.id}/revisions/${draft.revision}`).catch(
                 () => undefined,
               );
-        if (current) session.takeUp(draft, base?.plan);
+        if (!current) return;
+        // One step: taking it up keeps it under the name of this window.
+        drop();
+        session.takeUp(draft, base?.plan);
       }
     });
     return () => {
