@@ -17,7 +17,7 @@ export const wireguard: Method = {
       'One key per device, no login, and it reconnects by itself when a phone changes networks.',
     ),
   entries: (site) => [
-    fieldEntry('/vpn/way', 'point-to-site tunnel, UDP', ['VPN server', 'Tunnel interface']),
+    fieldEntry('/vpn/way', 'point-to-site tunnel, UDP', ['Tunnel interface']),
     secretFieldEntry('/vpn/secret', site.vpn.secret, 'made on the router itself'),
     entry(
       'Address of the router',
