@@ -2,14 +2,14 @@ import { describe, expect, test } from '@jest/globals';
 import type { Plan } from '../plan/schema.ts';
 import { compile } from '../site/compile.ts';
 import type { Site } from '../site/model.ts';
-import { demoPlan, good } from '../testing/plans.ts';
+import { addr, demoPlan, good } from '../testing/plans.ts';
 import { joinSites } from './join.ts';
 import { methods } from './methods/index.ts';
 import { vpnOverview } from './overview.ts';
 import { checkProfile } from './profile-check.ts';
 import { profileOf } from './interface.ts';
 import { parseProfile } from './profile.ts';
-import { reachText } from './reach.ts';
+import { peerVerdict, reachText } from './reach.ts';
 import { simulateClient, type SituationName } from './situations.ts';
 import { rankWays } from './which.ts';
 
@@ -127,20 +127,20 @@ describe('why one way and not another', () => {
     rankWays(site, down).find((each) => each.way === way)!.reasons;
   const oneKey = 'One key per device, no login, and it reconnects by itself when a phone changes networks.';
 
-  test.each<[string, readonly string[], string[]]>([
+  test.each<[string, () => readonly string[], string[]]>([
     [
       'one that fits',
-      reasons(farrow, 'wireguard'),
+      () => reasons(farrow, 'wireguard'),
       ['The site accepts connections from outside over Fibre.', 'The router supports it.', oneKey],
     ],
     [
       'no line is up',
-      reasons(farrow, 'wireguard', new Set(farrow.lines.map(({ id }) => id))),
+      () => reasons(farrow, 'wireguard', new Set(farrow.lines.map(({ id }) => id))),
       ['No line is up.', 'The router supports it.', oneKey],
     ],
     [
       'the router is not known',
-      reasons(weir, 'wireguard'),
+      () => reasons(weir, 'wireguard'),
       [
         'The site accepts connections from outside over Cable.',
         'Check the data sheet of the router: does it support this?',
@@ -149,7 +149,7 @@ describe('why one way and not another', () => {
     ],
     [
       'the line that is left is behind carrier NAT',
-      reasons(farrow, 'wireguard', new Set(['fibre'])),
+      () => reasons(farrow, 'wireguard', new Set(['fibre'])),
       [
         'No connection can be opened from outside: Cellular is behind carrier NAT.',
         'The router supports it.',
@@ -158,26 +158,28 @@ describe('why one way and not another', () => {
     ],
     [
       'no line at all',
-      reasons(
-        siteOf('farrow-sound', (plan) => (plan.uplinks = [])),
-        'wireguard',
-      ),
+      () =>
+        reasons(
+          siteOf('farrow-sound', (plan) => (plan.uplinks = [])),
+          'wireguard',
+        ),
       ['No line is known yet.', 'The router supports it.', oneKey],
     ],
     [
       'the device in front hands on',
-      reasons(
-        siteOf('farrow-sound', (plan) => {
-          Object.assign(plan.uplinks[0]!.handoff, {
-            mode: 'routes',
-            insidePrefix: '192.168.99.0/24',
-            insideAddress: '192.168.99.1',
-            outsideAddress: '203.0.113.24',
-            forwards: [{ id: 'f', protocol: 'udp', ports: '51820' }],
-          });
-        }),
-        'wireguard',
-      ),
+      () =>
+        reasons(
+          siteOf('farrow-sound', (plan) => {
+            Object.assign(plan.uplinks[0]!.handoff, {
+              mode: 'routes',
+              insidePrefix: '192.168.99.0/24',
+              insideAddress: '192.168.99.1',
+              outsideAddress: '203.0.113.24',
+              forwards: [{ id: 'f', protocol: 'udp', ports: '51820' }],
+            });
+          }),
+          'wireguard',
+        ),
       [
         'The site accepts connections from outside over Fibre, through the device in front.',
         'The router supports it.',
@@ -186,7 +188,7 @@ describe('why one way and not another', () => {
     ],
     [
       'plain forwards, and whom they would not serve',
-      reasons(farrow, 'forward'),
+      () => reasons(farrow, 'forward'),
       [
         'The site accepts connections from outside over Fibre.',
         'The last resort: the service is open to the whole internet, and will be attacked.',
@@ -195,10 +197,11 @@ describe('why one way and not another', () => {
     ],
     [
       'plain forwards, and how many',
-      reasons(
-        siteOf('farrow-sound', (plan) => (plan.vpn.groups[0]!.manages = false)),
-        'forward',
-      ),
+      () =>
+        reasons(
+          siteOf('farrow-sound', (plan) => (plan.vpn.groups[0]!.manages = false)),
+          'forward',
+        ),
       [
         'The site accepts connections from outside over Fibre.',
         'The last resort: the service is open to the whole internet, and will be attacked.',
@@ -207,10 +210,11 @@ describe('why one way and not another', () => {
     ],
     [
       'plain forwards, with nobody who needs one',
-      reasons(
-        siteOf('farrow-sound', (plan) => (plan.vpn.peers = [])),
-        'forward',
-      ),
+      () =>
+        reasons(
+          siteOf('farrow-sound', (plan) => (plan.vpn.peers = [])),
+          'forward',
+        ),
       [
         'The site accepts connections from outside over Fibre.',
         'The last resort: the service is open to the whole internet, and will be attacked.',
@@ -218,7 +222,7 @@ describe('why one way and not another', () => {
     ],
     [
       'an outside service',
-      reasons(farrow, 'mesh'),
+      () => reasons(farrow, 'mesh'),
       [
         'Connects outward only, so carrier NAT does not matter.',
         'An outside service decides who gets in, and knows who connects and when.',
@@ -226,7 +230,43 @@ describe('why one way and not another', () => {
       ],
     ],
   ])('%s', (_case, said, expected) => {
-    expect(said).toEqual(expected);
+    expect(said()).toEqual(expected);
+  });
+
+  test('plain forwards: worse without a line, worse still for what no forward may show', () => {
+    const forward = (change?: (plan: Plan) => unknown, down?: ReadonlySet<string>) =>
+      rankWays(siteOf('farrow-sound', change), down).find(({ way }) => way === 'forward')!;
+    const services = (plan: Plan): unknown => (plan.vpn.groups[0]!.manages = false);
+    const bothDown = new Set(['fibre', 'cellular']);
+    expect(forward(services)).toMatchObject({ fits: true, known: true, score: -4 });
+    expect(forward()).toMatchObject({ fits: false, known: true, score: -12 });
+    expect(forward(services, bothDown)).toMatchObject({ fits: false, score: -20 });
+    expect(forward(undefined, bothDown)).toMatchObject({ fits: false, score: -28 });
+  });
+
+  test('a grant of one service: neither ping nor another protocol or port, and nothing where its port is not known', () => {
+    const may = (of: Site, protocol: 'tcp' | 'udp' | 'icmp', port: number, host = '10.24.40.21'): boolean =>
+      peerVerdict(of, of.vpn.peers[2]!, { destination: addr(host), protocol, port }).allowed;
+    expect([
+      may(farrow, 'tcp', 443),
+      may(farrow, 'tcp', 444),
+      may(farrow, 'udp', 443),
+      may(farrow, 'icmp', 0),
+    ]).toEqual([true, false, false, false]);
+    const gate = (ports: string): Site =>
+      siteOf('farrow-sound', (plan) => {
+        plan.devices.find(({ id }) => id === 'gate')!.services.find(({ id }) => id === 'panel')!.ports =
+          ports;
+      });
+    expect(may(gate(''), 'tcp', 443)).toBe(false);
+    const whole = (prefix: string): Site =>
+      siteOf('farrow-sound', (plan) => {
+        plan.networks.find(({ id }) => id === 'plant')!.prefix = prefix;
+        plan.vpn.groups[1]!.grants = [{ id: 'g', network: 'plant', device: '', service: '' }];
+      });
+    expect(may(whole('10.24.40.0/24'), 'icmp', 0, '10.24.40.99')).toBe(true);
+    expect(may(whole('10.24.40.0/24'), 'icmp', 0, '10.24.41.99')).toBe(false);
+    expect(may(whole(''), 'icmp', 0, '10.24.40.99')).toBe(false);
   });
 
   test('who cannot use it: an app needs a device that takes apps, what is built in needs no browser-only one', () => {
@@ -273,15 +313,15 @@ describe('sites that are joined', () => {
   const twice =
     'Staff of Mill Lane branch library, Staff of Weir Street library: in use at another site too. Better renumber; until then each is seen under another subnet.';
 
-  test.each<[string, readonly string[], string[]]>([
+  test.each<[string, () => readonly string[], string[]]>([
     [
       'two',
-      joinSites([weir, mill]).says,
+      () => joinSites([weir, mill]).says,
       ['Either end can open the tunnel; the first that sends brings it up.', apart, twice],
     ],
     [
       'three, every one to every other',
-      joinSites([weir, farrow, mill]).says,
+      () => joinSites([weir, farrow, mill]).says,
       [
         '3 tunnels, every site to every other.',
         `Tickets of Farrow Sound ferry office, Passengers of Farrow Sound ferry office, ${apart}`,
@@ -290,7 +330,7 @@ describe('sites that are joined', () => {
     ],
     [
       'three by a hub',
-      joinSites([weir, farrow, mill], 'hub', mill).says,
+      () => joinSites([weir, farrow, mill], 'hub', mill).says,
       [
         '2 tunnels, all to Mill Lane branch library, which passes on between the others.',
         `Tickets of Farrow Sound ferry office, Passengers of Farrow Sound ferry office, ${apart}`,
@@ -298,7 +338,21 @@ describe('sites that are joined', () => {
       ],
     ],
   ])('%s', (_case, said, expected) => {
-    expect(said).toEqual(expected);
+    expect(said()).toEqual(expected);
+  });
+
+  test('one network alone stays apart, and where all take part and none is in use twice nothing is said of it', () => {
+    const alone = siteOf('mill-lane', (plan) => {
+      plan.networks = plan.networks.filter(({ purpose }) => purpose !== 'guests');
+      plan.vpn.sites = [];
+    });
+    expect(joinSites([weir, alone]).says[1]).toBe('Reading room of Weir Street library stays apart.');
+    const all = siteOf('farrow-sound', (plan) => {
+      plan.networks = plan.networks.filter(({ id }) => id === 'office');
+    });
+    expect(joinSites([alone, all]).says).toEqual([
+      'Either end can open the tunnel; the first that sends brings it up.',
+    ]);
   });
 
   test('two that nobody can call say so, and what solves it', () => {
@@ -367,6 +421,25 @@ describe('a profile as it was pasted', () => {
     expect(profile.peers).toHaveLength(1);
   });
 
+  test.each([
+    ['#Name=a b ', 'a b'],
+    ['# name = A', 'A'],
+    ['x # Name = no', ''],
+    ['#  Name = no', 'no'],
+    ['#  something else', ''],
+    ['# Name =', ''],
+  ])('a remark %j names it %j', (remark, name) => {
+    expect(
+      parseProfile(
+        `[Interface]\nAddress = 10.24.60.2/32\n${remark.startsWith('x') ? `DNS = ${remark}` : remark}`,
+      ),
+    ).toMatchObject({ ok: true, value: { name } });
+  });
+
+  test.each(['x[Interface]', '[Interface]x', '[]', '[a b]'])('%j is no section', (line) => {
+    expect(parseProfile(`${line}\nAddress = 10.24.60.2/32`)).toMatchObject({ ok: false });
+  });
+
   test('what is not known and what would run a command are told with their lines', () => {
     const profile = good(
       parseProfile(
@@ -375,6 +448,15 @@ describe('a profile as it was pasted', () => {
     );
     expect(profile.unknown).toEqual(['line 3: Colour', 'line 6: DNS']);
     expect(profile.commands).toEqual(['line 4: PostUp']);
+  });
+
+  test('a device that keeps its key alone: a profile without the key is in order, one with it is not', () => {
+    const own = siteOf('farrow-sound', (plan) => (plan.vpn.peers[0]!.ownKey = true));
+    const profile = { ...profileOf(own, own.vpn.peers[0]!), privateKey: '' };
+    const rules = (privateKey: string): string[] =>
+      checkProfile(own, { ...profile, privateKey }).faults.map(({ rule }) => rule);
+    expect(rules('')).not.toContain('key-in-the-open');
+    expect(rules(`${'A'.repeat(43)}=`)).toContain('key-in-the-open');
   });
 
   test('sentences about keys name whose they are', () => {
