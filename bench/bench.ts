@@ -1,3 +1,4 @@
+import { reachSchema } from '../core/plan/schema.ts';
 import { demoPlan } from '../core/testing/plans.ts';
 import { spawn } from 'node:child_process';
 import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
@@ -106,7 +107,7 @@ function largePlan(): Plan {
   }));
   return planSchema.parse({
     format: 'netter-plan',
-    version: 3,
+    version: 4,
     demo: true,
     site: { name: 'Large' },
     kit: [{ id: 'r', role: 'router' }],
@@ -329,13 +330,15 @@ async function core(): Promise<void> {
     })),
   );
   for (let index = 0; index < 500; index += 1) {
-    withRules.reach.push({
-      id: `x${index}`,
-      from: withRules.networks[index % 3]!.id,
-      to: inside!.id,
-      device: `x${index % 100}`,
-      service: 's',
-    });
+    withRules.reach.push(
+      reachSchema.parse({
+        id: `x${index}`,
+        from: withRules.networks[index % 3]!.id,
+        to: inside!.id,
+        device: `x${index % 100}`,
+        service: 's',
+      }),
+    );
     withRules.forwards.push({
       ...withRules.forwards[0]!,
       id: `x${index}`,

@@ -1,6 +1,6 @@
 import { pathToFileURL } from 'node:url';
 import { acceptance, compile, parsePlan, runChecks, runSheet, type Plan } from '../core/index.ts';
-import { deviceSchema, forwardSchema } from '../core/plan/schema.ts';
+import { deviceSchema, forwardSchema, reachSchema } from '../core/plan/schema.ts';
 import { demoPlan, soundPlan } from '../core/testing/plans.ts';
 
 /** A plan that grows with `size`, from a quarter (25) to the most that the schema allows (100). */
@@ -54,13 +54,9 @@ const grows: readonly (readonly [string, Grow])[] = [
     '2 000 reach rules',
     (plan, size) => {
       const id = (index: number): string => plan.networks[index % plan.networks.length]!.id;
-      plan.reach = many(20 * size, (index) => ({
-        id: `r${index}`,
-        from: id(index),
-        to: id(index * 7 + 1),
-        device: '',
-        service: '',
-      }));
+      plan.reach = many(20 * size, (index) =>
+        reachSchema.parse({ id: `r${index}`, from: id(index), to: id(index * 7 + 1) }),
+      );
     },
   ],
   [

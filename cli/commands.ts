@@ -1,4 +1,5 @@
-import { basename } from 'node:path';
+import { existsSync, mkdirSync, readdirSync, writeFileSync } from 'node:fs';
+import { basename, join } from 'node:path';
 import {
   acceptance,
   accessEvents,
@@ -11,6 +12,7 @@ import {
   compile,
   describeField,
   exposure,
+  folderFormats,
   ok,
   parseFault,
   parseListing,
@@ -38,6 +40,7 @@ import {
   type ScriptedFault,
   type Secrets,
   type Site,
+  type FolderFormatName,
   type PeerFormatName,
   type SiteFormatName,
   type SiteRecord,
@@ -131,9 +134,9 @@ export const commands: Readonly<Record<string, Command>> = {
     accessCommand,
   ),
   export: command(
-    'export PLAN.json --as FORMAT [--peer ID] [--vault SECRETS.json] [--records RECORDS.json] [--date DAY|today]',
-    `A file in an open format: ${Object.keys(siteFormats).join(', ')}; with --peer ${Object.keys(peerFormats).join(', ')}.`,
-    ['as', 'peer', 'vault', 'records', 'date'],
+    'export PLAN.json --as FORMAT [--to FOLDER] [--peer ID] [--vault SECRETS.json] [--records RECORDS.json] [--date DAY|today]',
+    `A file in an open format: ${Object.keys(siteFormats).join(', ')}; with --peer ${Object.keys(peerFormats).join(', ')}; as a folder ${Object.keys(folderFormats).join(', ')}.`,
+    ['as', 'to', 'peer', 'vault', 'records', 'date'],
     exportCommand,
   ),
   profile: command(
@@ -328,8 +331,9 @@ function accessCommand(given: Given): Result<Answered> {
 function exportCommand(given: Given): Result<Answered> {
   const { as = '' } = given.options;
   if (Object.hasOwn(siteFormats, as)) return exportSite(given, as as SiteFormatName);
+  if (Object.hasOwn(folderFormats, as)) return exportFolder(given, as as FolderFormatName);
   if (Object.hasOwn(peerFormats, as)) return exportPeer(given, as as PeerFormatName);
-  const names = [...Object.keys(siteFormats), ...Object.keys(peerFormats)];
+  const names = [siteFormats, folderFormats, peerFormats].flatMap((each) => Object.keys(each));
   return bad('usage', `--as is one of ${names.join(', ')}, not "${as}".`, '--as');
 }
 
@@ -343,6 +347,19 @@ function exportSite(given: Given, as: SiteFormatName): Result<Answered> {
       );
   const sources = sourcesFrom(given);
   return sources.ok ? ok({ text: siteFormats[as].write(sources.value) }) : sources;
+}
+
+/** Files that belong together, into a folder that is new or empty: nothing that is there is overwritten. */
+function exportFolder(given: Given, as: FolderFormatName): Result<Answered> {
+  const sources = sourcesFrom(given);
+  if (!sources.ok) return sources;
+  const folder = given.options.to ?? `${sources.value.siteId}-${as}`;
+  if (existsSync(folder) && readdirSync(folder).length > 0)
+    return bad('not-empty', `The folder ${folder} is not empty. Name another one with --to.`, '--to');
+  const files = folderFormats[as].write(sources.value);
+  mkdirSync(folder, { recursive: true });
+  for (const [name, text] of files) writeFileSync(join(folder, name), text);
+  return ok({ json: { folder, files: [...files.keys()] } });
 }
 
 /** What files of a site are made from: the plan, and records and a day where they are given. */

@@ -232,7 +232,7 @@ describe('netter', () => {
     const open = file('open.json', JSON.stringify(plan));
     expect(netter('diff', demo('farrow-sound'), open)).toMatchObject({
       exit: 1,
-      out: { opens: [{ says: 'opens everything from Passengers to Tickets', at: '/reach/2' }], closes: [] },
+      out: { opens: [{ says: 'opens everything from Passengers to Tickets', at: '/reach/5' }], closes: [] },
     });
     expect(netter('diff', open, demo('farrow-sound'))).toMatchObject({
       exit: 0,

@@ -84,6 +84,7 @@ export { runSum, sums } from './sums/index.ts';
 export { step, type Step, type Worked } from './worked/worked.ts';
 export { macText, workingsAt } from './workings/index.ts';
 export { exposure } from './exposure/exposure.ts';
+export { expectedSentence } from './exposure/expectation.ts';
 export { compareReach, type ReachChange } from './exposure/compare.ts';
 export {
   exposureColumns,
@@ -95,8 +96,10 @@ export {
 export { reachesOf } from './exposure/describe.ts';
 export { sendersOf } from './exposure/senders.ts';
 export {
+  folderFormats,
   peerFormats,
   siteFormats,
+  type FolderFormatName,
   type PeerFormatName,
   type SiteFormatName,
   type Sources,

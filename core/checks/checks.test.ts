@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { applyPatch } from '../plan/patch.ts';
-import { planSchema, type Plan } from '../plan/schema.ts';
+import { planSchema, reachSchema, type Plan } from '../plan/schema.ts';
 import { compile } from '../site/compile.ts';
 import type { Finding } from '../terms/finding.ts';
 import { demoPlan, good, planOf, soundPlan } from '../testing/plans.ts';
@@ -232,7 +232,7 @@ const broken: [rule: string, at: string, change: (plan: Plan) => void][] = [
     },
   ],
   [
-    'admin-outside',
+    'router-outside',
     '/router/services/0/outside',
     (p) => {
       p.router.services[0]!.outside = true;
@@ -338,17 +338,17 @@ const broken: [rule: string, at: string, change: (plan: Plan) => void][] = [
     },
   ],
   [
-    'guests-inside',
+    'reach-unexpected',
     '/reach/0',
     (p) => {
-      p.reach.push({ id: 'r', from: 'guests', to: 'office', device: '', service: '' });
+      p.reach.push(reachSchema.parse({ id: 'r', from: 'guests', to: 'office', device: '', service: '' }));
     },
   ],
   [
     'reach-dangling',
     '/reach/0',
     (p) => {
-      p.reach.push({ id: 'r', from: 'guests', to: 'gone', device: '', service: '' });
+      p.reach.push(reachSchema.parse({ id: 'r', from: 'guests', to: 'gone', device: '', service: '' }));
     },
   ],
   [
@@ -464,11 +464,11 @@ const broken: [rule: string, at: string, change: (plan: Plan) => void][] = [
     },
   ],
   [
-    'payment-open',
+    'reach-unexpected',
     '/reach/0',
     (p) => {
       p.networks[1]!.purpose = 'payment';
-      p.reach.push({ id: 'r', from: 'office', to: 'guests', device: '', service: '' });
+      p.reach.push(reachSchema.parse({ id: 'r', from: 'office', to: 'guests', device: '', service: '' }));
     },
   ],
   [
@@ -736,7 +736,6 @@ describe('checks', () => {
       expect(blockers(after).filter((each) => !blockers(before).includes(each))).toEqual([]);
     }
     expect([...offered].sort()).toEqual([
-      'admin-outside',
       'apn-user',
       'device-address',
       'device-is-router',
@@ -747,7 +746,6 @@ describe('checks', () => {
       'forward-second',
       'forward-unstable',
       'forward-uplink',
-      'guests-inside',
       'line-gateway',
       'mtu-large',
       'no-reconnect',
@@ -755,7 +753,6 @@ describe('checks', () => {
       'no-source-nat',
       'not-private',
       'overlap',
-      'payment-open',
       'pool-edge',
       'pool-held',
       'pool-outside',
@@ -763,8 +760,10 @@ describe('checks', () => {
       'pool-router',
       'pool-small',
       'reach-dangling',
+      'reach-unexpected',
       'route-refused',
       'router-address',
+      'router-outside',
       'vlan-duplicate',
     ]);
   });
@@ -824,7 +823,7 @@ describe('checks', () => {
         'no-resolver',
         'pool-small',
         'exposed-clear',
-        'guests-inside',
+        'reach-unexpected',
       ]),
     );
     for (const name of ['farrow-sound', 'weir-street'])

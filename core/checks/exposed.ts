@@ -1,5 +1,5 @@
 import { formatPorts, hasPort } from '../net/ports.ts';
-import { replacing, type Check, type Finding } from '../terms/finding.ts';
+import type { Check, Finding } from '../terms/finding.ts';
 import type { Forward } from '../site/model.ts';
 import { practice, step, worked } from '../worked/worked.ts';
 
@@ -92,7 +92,7 @@ const uses = (forward: Forward, service: KnownService): boolean =>
 export const exposed: Check = {
   name: 'exposed',
   run: (site) => {
-    const found = site.forwards.flatMap((forward): Finding[] => {
+    return site.forwards.flatMap((forward): Finding[] => {
       const service = known.find((each) => uses(forward, each));
       if (!service || !forward.inside) return [];
       // A source list that cannot be read admits nobody: that is a finding of its own, and nothing is shown.
@@ -124,24 +124,5 @@ export const exposed: Check = {
         },
       ];
     });
-    for (const service of site.services) {
-      if (!service.outside || !/admin|manage|config/i.test(service.name)) continue;
-      found.push({
-        rule: 'admin-outside',
-        severity: 'blocker',
-        at: `${service.at}/outside`,
-        says: `The router's ${service.name} answers on the internet: whoever guesses the secret owns the site.`,
-        why: worked(
-          'Where it answers',
-          'outside',
-          '',
-          [step('port', formatPorts(service.ports)), step('answers on', 'inside and the uplinks')],
-          practice,
-        ),
-        fix: replacing('Let it answer inside only', `${service.at}/outside`, false),
-        source: practice,
-      });
-    }
-    return found;
   },
 };

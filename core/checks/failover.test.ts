@@ -142,7 +142,14 @@ test('the ferry office as it ships: the shared power strip, and nothing that bre
     findings(farrow())
       .map(({ rule }) => rule)
       .sort(),
-  ).toEqual(['carrier-nat', 'forward-not-on-backup', 'shared-cause', 'vpn-not-on-backup']);
+  ).toEqual([
+    'carrier-nat',
+    'forward-not-on-backup',
+    'outward-wide',
+    'outward-wide',
+    'shared-cause',
+    'vpn-not-on-backup',
+  ]);
 });
 
 describe('packets follow the failover rules', () => {

@@ -3,6 +3,7 @@ import type { Site } from '../site/model.ts';
 import { accessDates } from './access-dates.ts';
 import { complete } from './complete.ts';
 import { devices } from './devices.ts';
+import { expectations } from './expectations.ts';
 import { exposed } from './exposed.ts';
 import { probeTargets } from './probe-targets.ts';
 import { falseAlarmRates } from './false-alarms.ts';
@@ -69,6 +70,7 @@ export const checks: readonly Check[] = [
   ports,
   routes,
   separation,
+  expectations,
   names,
   kit,
 ];

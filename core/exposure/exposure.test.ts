@@ -5,7 +5,7 @@ import { holds } from '../net/packet-set.ts';
 import { everyAddress } from '../net/packet-set.ts';
 import { ask } from '../path/ask.ts';
 import { follow } from '../path/follow.ts';
-import type { Plan } from '../plan/schema.ts';
+import { reachSchema, type Plan } from '../plan/schema.ts';
 import { createRouter } from '../router/router.ts';
 import { compile } from '../site/compile.ts';
 import { demoPlan, good } from '../testing/plans.ts';
@@ -20,6 +20,18 @@ const names = ['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane'] as con
 const anyWish = fc.record({
   name: fc.constantFrom(...names),
   reach: fc.array(fc.tuple(fc.nat(), fc.nat(), fc.option(fc.nat()), fc.option(fc.nat())), { maxLength: 4 }),
+  rules: fc.array(
+    fc.record({
+      from: fc.nat(),
+      to: fc.nat(),
+      action: fc.constantFrom('allow', 'refuse'),
+      destination: fc.constantFrom('network', 'internet', 'equipment'),
+      prefixes: fc.constantFrom([], ['203.0.113.0/24', '2001:db8:7::/48'], ['0.0.0.0/0'], ['nonsense']),
+      protocol: fc.constantFrom('any', 'tcp', 'udp', 'both', 'icmp'),
+      ports: fc.constantFrom('', '25', '440-9000', '0'),
+    }),
+    { maxLength: 4 },
+  ),
   forwards: fc.array(
     fc.record({
       device: fc.nat(),
@@ -32,6 +44,7 @@ const anyWish = fc.record({
     { maxLength: 3 },
   ),
   outside: fc.boolean(),
+  inside: fc.constantFrom('usual', 'all', 'managed'),
   refused: fc.option(fc.constantFrom('25', '8000-9000')),
   tunnel: fc.constantFrom('split', 'full', 'near'),
   hub: fc.boolean(),
@@ -43,15 +56,26 @@ function planOfWish(wish: Wish): Plan {
   const pick = <T>(list: readonly T[], index: number): T => list[index % list.length]!;
   for (const [from, to, device, service] of wish.reach) {
     const target = device === null ? undefined : pick(plan.devices, device);
-    plan.reach.push({
-      id: `r${plan.reach.length}`,
-      from: pick(plan.networks, from).id,
-      to: target?.network ?? pick(plan.networks, to).id,
-      device: target?.id ?? '',
-      service:
-        target && service !== null && target.services.length > 0 ? pick(target.services, service).id : '',
-    });
+    plan.reach.push(
+      reachSchema.parse({
+        id: `r${plan.reach.length}`,
+        from: pick(plan.networks, from).id,
+        to: target?.network ?? pick(plan.networks, to).id,
+        device: target?.id ?? '',
+        service:
+          target && service !== null && target.services.length > 0 ? pick(target.services, service).id : '',
+      }),
+    );
   }
+  for (const { from, to, ...rule } of wish.rules)
+    plan.reach.unshift(
+      reachSchema.parse({
+        id: `u${plan.reach.length}`,
+        from: pick(plan.networks, from).id,
+        to: pick(plan.networks, to).id,
+        ...rule,
+      }),
+    );
   for (const each of wish.forwards)
     plan.forwards.push({
       id: `f${plan.forwards.length}`,
@@ -64,7 +88,10 @@ function planOfWish(wish: Wish): Plan {
       outsidePorts: each.outside,
       sources: each.sources === '' ? [] : [each.sources],
     });
-  for (const service of plan.router.services) service.outside = wish.outside;
+  for (const service of plan.router.services) {
+    service.outside = wish.outside;
+    service.inside = wish.inside as 'usual';
+  }
   if (wish.refused !== null)
     plan.failover.rules.unshift({
       id: 'refuse',
@@ -247,7 +274,9 @@ describe('what a change opens and closes', () => {
 
   test('one edit that breaks the separation is one sentence, and the other way round', () => {
     const open = (plan: Plan): void =>
-      void plan.reach.push({ id: 'x', from: 'passengers', to: 'tickets', device: '', service: '' });
+      void plan.reach.push(
+        reachSchema.parse({ id: 'x', from: 'passengers', to: 'tickets', device: '', service: '' }),
+      );
     expect(changed('farrow-sound', open)).toEqual(['opens everything from Passengers to Tickets']);
     const before = demoPlan('farrow-sound');
     open(before);

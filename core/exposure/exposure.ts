@@ -3,7 +3,7 @@ import { hasPort } from '../net/ports.ts';
 import { boxesOf, bundlesBetween, joinBoxes, type PacketBox, type PacketBundle } from '../net/packet-set.ts';
 import { follow } from '../path/follow.ts';
 import type { Hop, Reached, Trace } from '../path/packet.ts';
-import { inRange, type AddressRange } from '../net/range.ts';
+import { commonRanges, inRange, type AddressRange } from '../net/range.ts';
 import { createRouter, type Router } from '../router/router.ts';
 import type { Site } from '../site/model.ts';
 import { entrancesOf, sendersOf, type Entrance, type Sender } from './senders.ts';
@@ -79,15 +79,30 @@ export function exposure(site: Site, down: ReadonlySet<string> = new Set()): Pas
   return sendersOf(site).flatMap((sender) => exposureOf(site, sender, down, router));
 }
 
-/** The same of one sender. */
+/**
+ * The same of one sender.
+ * @param within destinations as they are sent to, where the others do not matter
+ */
 export const exposureOf = (
   site: Site,
   sender: Sender,
   down: ReadonlySet<string>,
   router: Router = createRouter(site, down),
+  within?: readonly AddressRange[],
 ): Passing[] =>
   entrancesOf(site, sender, router, down).flatMap((entrance) =>
-    passingOf(sender, entrance, site, down, router),
+    passingOf(
+      sender,
+      within
+        ? {
+            ...entrance,
+            destinations: entrance.destinations.flatMap((whole) => commonRanges(whole, within)),
+          }
+        : entrance,
+      site,
+      down,
+      router,
+    ),
   );
 
 function passingOf(
@@ -137,9 +152,13 @@ function passingOf(
 
 const known = new WeakMap<Site, readonly Address[]>();
 
-/** Addresses that people know: somebody on the internet, the registered devices. */
+/** Addresses that people know: somebody on the internet, the registered devices, the pages of boxes in front. */
 function knownHosts(site: Site): readonly Address[] {
-  const found = known.get(site) ?? [site.outsider, ...site.devices.flatMap((device) => device.address ?? [])];
+  const found = known.get(site) ?? [
+    site.outsider,
+    ...site.devices.flatMap((device) => device.address ?? []),
+    ...site.lines.flatMap(({ box }) => box?.address ?? []),
+  ];
   known.set(site, found);
   return found;
 }
@@ -147,10 +166,11 @@ function knownHosts(site: Site): readonly Address[] {
 /** Addresses and ports that people know, where the set holds them: a registered device, the web. */
 function exampleOf(site: Site, boxes: readonly PacketBox[]): PacketBox {
   const hostIn = (range: AddressRange): Address | undefined =>
-    range.first === range.last
-      ? address(range.family, range.first)
-      : knownHosts(site).find((host) => inRange(range, host));
-  const box = boxes.find(({ destination }) => hostIn(destination)) ?? boxes[0]!;
+    knownHosts(site).find((host) => inRange(range, host));
+  const box =
+    boxes.find(({ destination }) => hostIn(destination)) ??
+    boxes.find(({ destination: { first, last } }) => first === last) ??
+    boxes[0]!;
   const one = (range: AddressRange): AddressRange => {
     const value = hostIn(range)?.value ?? range.first;
     return { ...range, first: value, last: value };

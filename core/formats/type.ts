@@ -32,6 +32,12 @@ export interface SiteFormat extends File {
   readonly write: (sources: Sources) => string;
 }
 
+/** Several files of the whole site that belong together, by their names in one folder. */
+export interface FolderFormat {
+  readonly says: string;
+  readonly write: (sources: Sources) => ReadonlyMap<string, string>;
+}
+
 /** A file for one client of the remote access. */
 export interface PeerFormat extends File {
   readonly fileName: (peer: Peer) => string;

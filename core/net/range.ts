@@ -85,6 +85,14 @@ export function subtractRanges(
   return left;
 }
 
+/** What a range has in common with others. */
+export const commonRanges = (whole: AddressRange, others: readonly AddressRange[]): AddressRange[] =>
+  joinRanges(others).flatMap(({ family, first, last }) => {
+    const from = first > whole.first ? first : whole.first;
+    const to = last < whole.last ? last : whole.last;
+    return family === whole.family && from <= to ? [{ family, first: from, last: to }] : [];
+  });
+
 /** The first aligned block of `length` bits inside `space` that touches none of `taken`. */
 export function firstFreeBlock(space: Prefix, length: number, taken: readonly Prefix[]): Prefix | undefined {
   const size = 1n << BigInt(bitsOf(space.family) - length);

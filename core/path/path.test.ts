@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { address, formatAddress } from '../net/address.ts';
 import { contains, formatPrefix, prefixAround } from '../net/prefix.ts';
-import type { Plan } from '../plan/schema.ts';
+import { reachSchema, type Plan } from '../plan/schema.ts';
 import { compile } from '../site/compile.ts';
 import { addr, demoPlan, good, planOf, soundPlan } from '../testing/plans.ts';
 import { ask, type Answer } from './ask.ts';
@@ -212,7 +212,9 @@ describe('inside', () => {
     expect(answer(soundPlan(), 'from guests to server tcp 8443').outcome).toBe('refused');
     expect(answer(soundPlan(), 'from guests to 203.0.113.9 tcp 8443').outcome).toBe('refused');
     const narrow = soundPlan((plan) => {
-      plan.reach.push({ id: 'r', from: 'guests', to: 'office', device: 'server', service: 'api' });
+      plan.reach.push(
+        reachSchema.parse({ id: 'r', from: 'guests', to: 'office', device: 'server', service: 'api' }),
+      );
     });
     expect(answer(narrow, 'from guests to server tcp 8443').outcome).toBe('delivered');
     expect(answer(narrow, 'from guests to server tcp 22').outcome).toBe('refused');
@@ -221,7 +223,9 @@ describe('inside', () => {
 
   test('an allowance for a service that is gone allows nothing', () => {
     const plan = soundPlan((each) => {
-      each.reach.push({ id: 'r', from: 'guests', to: 'office', device: 'server', service: 'gone' });
+      each.reach.push(
+        reachSchema.parse({ id: 'r', from: 'guests', to: 'office', device: 'server', service: 'gone' }),
+      );
     });
     expect(answer(plan, 'from guests to server tcp 8443').outcome).toBe('refused');
   });

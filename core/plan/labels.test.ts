@@ -16,7 +16,7 @@ test('places of the plan have names that a person would say, with whose they are
     ['/forwards/0/outsidePorts', 'Outside port of Tide readings for the harbour office'],
     ['/kit/0/powerVolts', 'Supply voltage of Edge router, five ports'],
     ['/site/cupboardCelsius', 'Cupboard temperature'],
-    ['/reach', 'Allowed between networks'],
+    ['/reach', 'Rules between networks and outward'],
     ['/vpn/peers/0/publicKey', `Public key of ${ownerAt(plan, '/vpn/peers/0')}`],
     ['/nowhere/9/else', 'else'],
   ];

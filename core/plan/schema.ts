@@ -1,6 +1,13 @@
 import { z } from 'zod';
 import { failoverSettings } from './catalogue/failover.ts';
-import { deviceSchema, forwardSchema, networkSchema, reachSchema, routeSchema } from './catalogue/inside.ts';
+import {
+  deviceSchema,
+  exceptionSchema,
+  forwardSchema,
+  networkSchema,
+  reachSchema,
+  routeSchema,
+} from './catalogue/inside.ts';
 import { contactSchema, kitSchema, routerSchema, siteSchema } from './catalogue/site.ts';
 import { uplinkSchema } from './catalogue/uplink.ts';
 import { vpnSettings } from './catalogue/vpn.ts';
@@ -24,7 +31,18 @@ export const planSchema = z.strictObject({
   networks: rows('Networks', 'The inside networks.', networkSchema, 200),
   devices: rows('Devices', 'Devices whose address matters.', deviceSchema, 5000),
   forwards: rows('Port forwards', 'Ports that are forwarded to devices inside.', forwardSchema, 2000),
-  reach: rows('Allowed between networks', 'What one network may reach of another.', reachSchema, 2000),
+  reach: rows(
+    'Rules between networks and outward',
+    'What one network may reach of another, and what it may not reach outside. The first row that fits decides.',
+    reachSchema,
+    2000,
+  ),
+  exceptions: rows(
+    'Accepted exceptions',
+    'What may be reached although the purpose of a network does not expect it: by whom accepted, why, and until when.',
+    exceptionSchema,
+    200,
+  ),
   routes: rows('Static routes', 'Prefixes that another router inside has.', routeSchema, 200),
   failover: failoverSettings.prefault({}),
   vpn: vpnSettings.prefault({}),
@@ -56,6 +74,7 @@ export {
 export {
   contactSchema,
   deviceSchema,
+  exceptionSchema,
   forwardSchema,
   kitSchema,
   networkSchema,

@@ -68,6 +68,7 @@ export type Reason =
   | { readonly kind: 'service-answers'; readonly service: RouterService }
   | { readonly kind: 'ping-answered' }
   | { readonly kind: 'service-inside-only'; readonly service: RouterService }
+  | { readonly kind: 'service-managed'; readonly service: RouterService; readonly from: Network | undefined }
   | { readonly kind: 'nothing-outside' }
   | { readonly kind: 'no-service' }
   | { readonly kind: 'routed'; readonly route: Route; readonly count: number }
@@ -79,6 +80,7 @@ export type Reason =
   | { readonly kind: 'by-forward'; readonly rule: Forward }
   | { readonly kind: 'inbound-default' }
   | { readonly kind: 'outbound' }
+  | { readonly kind: 'refused-by'; readonly rule: Reach }
   | { readonly kind: 'same-network'; readonly network: Network }
   | { readonly kind: 'allowed'; readonly rule: Reach }
   | { readonly kind: 'inside-default'; readonly from: Network; readonly to: Network }

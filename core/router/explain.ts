@@ -89,6 +89,8 @@ function onTheWay(reason: Reason, before: Passage, after: Passage): string {
       return 'it answers a ping from inside';
     case 'service-inside-only':
       return `its ${reason.service.name} answers inside only: refused by the default for inbound`;
+    case 'service-managed':
+      return `its ${reason.service.name} answers ${reason.from ? `to ${reason.from.name}` : 'nobody'} only: the router is managed from there`;
     case 'nothing-outside':
       return 'nothing of the router answers there: refused by the default for inbound';
     case 'no-service':
@@ -115,6 +117,8 @@ function onTheWay(reason: Reason, before: Passage, after: Passage): string {
       return 'inside may go out';
     case 'same-network':
       return `both are on ${reason.network.name}`;
+    case 'refused-by':
+      return `refused by a rule: ${reason.rule.says}`;
     case 'allowed':
       return reason.rule.says;
     case 'inside-default':

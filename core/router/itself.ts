@@ -53,7 +53,21 @@ export const itself = (table: OwnTable): Stage<OwnTable> => ({
           )
         : stops('router itself', passage, { kind: 'nothing-outside' }, undefined, 'refused');
     }
-    const [service] = answering;
+    const service = answering.find(
+      ({ inside }) =>
+        inside === 'all' ||
+        ingress.kind === 'client' ||
+        (ingress.kind === 'network' && ingress.network === site.router.adminNetwork),
+    );
+    const [managed] = answering;
+    if (!service && managed)
+      return stops(
+        'router itself',
+        passage,
+        { kind: 'service-managed', service: managed, from: site.router.adminNetwork },
+        `${managed.at}/inside`,
+        'refused',
+      );
     if (service)
       return stops('router itself', passage, { kind: 'service-answers', service }, service.at, 'answered');
     return protocol === 'icmp'

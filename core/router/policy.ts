@@ -1,39 +1,53 @@
-import { sameAddress } from '../net/address.ts';
+import { sameAddress, type Address } from '../net/address.ts';
 import type { Header } from '../net/packet.ts';
-import { hasPort, protocolsMeet } from '../net/ports.ts';
-import type { Network, Reach, Site } from '../site/model.ts';
+import { hasPort } from '../net/ports.ts';
+import { contains, type Prefix } from '../net/prefix.ts';
+import type { Network, Reach, ReachTarget, Site } from '../site/model.ts';
 import { protocolsOf, single, type PacketRow } from '../net/packet-set.ts';
 import { rangeOf } from '../net/range.ts';
-import type { Peer } from '../site/vpn.ts';
+import type { Grant, Peer } from '../site/vpn.ts';
 import { aimOf, peerVerdict } from '../vpn/reach.ts';
 import { goesOn, stops, type Decision, type Passage, type Side, type Stage } from './decision.ts';
 
+/** Where a rule looks: at one network, or outward. */
+type Aimed = Network | 'outward';
+
 export interface PolicyTable {
-  /** What inside networks may reach of one another, in the order of the plan; everything else between them is refused. */
-  readonly reach: ReadonlyMap<Network, ReadonlyMap<Network, readonly Reach[]>>;
+  /** What each network may begin, by where it goes, in the order of the plan: the first that fits decides. */
+  readonly reach: ReadonlyMap<Network, ReadonlyMap<Aimed, readonly Reach[]>>;
   /** Whether other sites may reach one another through this router. */
   readonly hub: boolean;
   readonly site: Site;
 }
 
+const aimed = ({ to }: Reach): Aimed => (to.kind === 'network' ? to.network : 'outward');
+
 export function policyTable(site: Site): PolicyTable {
-  const reach = new Map<Network, Map<Network, Reach[]>>();
+  const reach = new Map<Network, Map<Aimed, Reach[]>>();
   for (const rule of site.reach) {
-    const from = reach.get(rule.from) ?? new Map<Network, Reach[]>();
+    const from = reach.get(rule.from) ?? new Map<Aimed, Reach[]>();
     reach.set(rule.from, from);
-    from.set(rule.to, [...(from.get(rule.to) ?? []), rule]);
+    const rules = from.get(aimed(rule));
+    if (rules) rules.push(rule);
+    else from.set(aimed(rule), [rule]);
   }
   return { reach, hub: site.vpn.hub, site };
 }
 
-/** Whether an allowance covers a packet, as far as device and service go. */
-const covers = ({ device, service }: Reach, header: Header): boolean =>
-  (!device || (device.address !== undefined && sameAddress(device.address, header.destination))) &&
-  (!service ||
-    (header.protocol !== 'icmp' &&
-      service.ports !== undefined &&
-      hasPort(service.ports, header.destinationPort) &&
-      protocolsMeet(service.protocol, header.protocol)));
+/** Whether a rule about this way fits a packet. */
+const fits = ({ to, protocols, ports }: Reach, header: Header, { equipment }: Site): boolean =>
+  (!protocols || protocols.includes(header.protocol)) &&
+  (!ports || hasPort(ports, header.destinationPort)) &&
+  fitsTarget(to, header.destination, equipment);
+
+function fitsTarget(to: ReachTarget, host: Address, equipment: readonly Prefix[]): boolean {
+  if (to.kind === 'network')
+    return !to.device || (to.device.address !== undefined && sameAddress(to.device.address, host));
+  const isEquipment = equipment.some((each) => contains(each, host));
+  return to.kind === 'equipment'
+    ? isEquipment
+    : !isEquipment && (to.prefixes.length === 0 || to.prefixes.some((each) => contains(each, host)));
+}
 
 /** Default refusal inbound and between inside networks; inside to outside is allowed. */
 export const policy = (table: PolicyTable): Stage<PolicyTable> => ({
@@ -55,39 +69,59 @@ export const policy = (table: PolicyTable): Stage<PolicyTable> => ({
         ? goesOn('policy', passage, { kind: 'by-forward', rule: forward }, forward.at)
         : stops('policy', passage, { kind: 'inbound-default' }, undefined, 'refused');
     }
-    if (egress.kind === 'line') return goesOn('policy', passage, { kind: 'outbound' }, undefined);
     const { network: from } = ingress;
-    const { network: to } = egress;
-    if (from === to) return goesOn('policy', passage, { kind: 'same-network', network: from }, undefined);
+    if (egress.kind === 'network' && egress.network === from)
+      return goesOn('policy', passage, { kind: 'same-network', network: from }, undefined);
     const rule = reach
       .get(from)
-      ?.get(to)
-      ?.find((each) => covers(each, header));
-    return rule
-      ? goesOn('policy', passage, { kind: 'allowed', rule }, rule.at)
-      : stops('policy', passage, { kind: 'inside-default', from, to }, '/reach', 'refused');
+      ?.get(egress.kind === 'line' ? 'outward' : egress.network)
+      ?.find((each) => fits(each, header, site));
+    if (rule)
+      return rule.action === 'allow'
+        ? goesOn('policy', passage, { kind: 'allowed', rule }, rule.at)
+        : stops('policy', passage, { kind: 'refused-by', rule }, rule.at, 'refused');
+    return egress.kind === 'line'
+      ? goesOn('policy', passage, { kind: 'outbound' }, undefined)
+      : stops('policy', passage, { kind: 'inside-default', from, to: egress.network }, '/reach', 'refused');
   },
   rows: ({ reach, site }, ingress) =>
     ingress.kind === 'network'
-      ? [...(reach.get(ingress.network)?.values() ?? [])].flat().flatMap(rowOf)
+      ? [
+          ...[...(reach.get(ingress.network)?.values() ?? [])].flat().flatMap((rule) => ruleRows(rule, site)),
+          ...site.equipment.map((prefix) => ({ destination: rangeOf(prefix) })),
+        ]
       : ingress.kind === 'client'
         ? clientRows(site, ingress.peer)
         : [],
 });
 
-/** An allowance as a set of packets; none where it covers none. */
-function rowOf({ to, device, service }: Pick<Reach, 'to' | 'device' | 'service'>): PacketRow[] {
-  const destination = device ? device.address && single(device.address) : to.prefix && rangeOf(to.prefix);
-  if (!destination || (service && !service.ports)) return [];
-  return [
-    { destination, ...(service && { protocols: protocolsOf(service.protocol), ports: service.ports! }) },
-  ];
+/** A rule as sets of packets. */
+function ruleRows({ to, protocols, ports }: Reach, { equipment }: Site): PacketRow[] {
+  const limits = { ...(protocols && { protocols }), ...(ports && { ports }) };
+  if (to.kind === 'network') {
+    const { device, network } = to;
+    const destination = device
+      ? device.address && single(device.address)
+      : network.prefix && rangeOf(network.prefix);
+    return destination ? [{ destination, ...limits }] : [];
+  }
+  const where = to.kind === 'equipment' ? equipment : to.prefixes;
+  return where.length > 0 || to.kind === 'equipment'
+    ? where.map((prefix) => ({ destination: rangeOf(prefix), ...limits }))
+    : [limits];
+}
+
+/** What a grant covers, as a set of packets; none where it covers none. */
+function grantRows({ network, device, service, ports }: Grant): PacketRow[] {
+  const destination = device
+    ? device.address && single(device.address)
+    : network.prefix && rangeOf(network.prefix);
+  if (!destination || (service && !ports)) return [];
+  return [{ destination, ...(service && { protocols: protocolsOf(service.protocol), ports: ports! }) }];
 }
 
 const clientRows = (site: Site, peer: Peer | undefined): PacketRow[] => [
-  ...(peer?.group?.grants ?? []).flatMap(({ network, device, service, ports }) =>
-    rowOf({ to: network, device, service: service && { ...service, ports } }),
-  ),
+  ...(peer?.group?.grants ?? []).flatMap(grantRows),
   ...(site.vpn.resolver ? [{ destination: single(site.vpn.resolver), ports: { first: 53, last: 53 } }] : []),
 ];
 

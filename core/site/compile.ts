@@ -1,22 +1,26 @@
 import { addressKey, formatAddress, parseAddress, type Address } from '../net/address.ts';
-import { formatPorts } from '../net/ports.ts';
+import { formatPorts, type PortRange } from '../net/ports.ts';
 import { contains, formatPrefix, prefixAround, type Prefix } from '../net/prefix.ts';
 import { rangeBetween } from '../net/range.ts';
 import { wayPorts } from '../plan/catalogue/vpn.ts';
 import { ownerAt } from '../plan/labels.ts';
 import type { Plan, PlanValues } from '../plan/schema.ts';
 import { valuesOf } from '../plan/values.ts';
+import { valueOf } from '../result.ts';
 import { compileFailover } from './compile-failover.ts';
 import { compileLine } from './compile-line.ts';
 import { compileVpn } from './compile-vpn.ts';
 import type {
   AllowedSources,
+  AnswersInside,
   Device,
   Forward,
+  Kit,
   Line,
   NamedPrefix,
   Network,
   Reach,
+  ReachTarget,
   Route,
   RouterService,
   Service,
@@ -69,12 +73,24 @@ export function compile(plan: Plan): Site {
       allowed: allowedSources(forward.sources, unclear.has(`${at}/sources`)),
     };
   });
-  const { reach, brokenReach } = compileReach(values, networkById, deviceById);
+  const { reach, brokenReach } = compileReach(values, networkById, deviceById, unclear);
   const services = values.router.services.flatMap((service, index): RouterService[] => {
     const at = `/router/services/${index}`;
     const { protocol, ports, outside } = service;
+    const name = service.name || 'unnamed service';
     return ports
-      ? [{ at, portsAt: `${at}/ports`, name: service.name || 'unnamed service', protocol, ports, outside }]
+      ? [
+          {
+            at,
+            portsAt: `${at}/ports`,
+            name,
+            protocol,
+            ports,
+            outside,
+            inside: answersInside(service.inside, ports),
+            role: isCommon(ports) ? 'common' : 'management',
+          },
+        ]
       : [];
   });
   const staticRoutes = values.routes.map(({ prefix: to, via }, index): StaticRoute => ({
@@ -100,6 +116,8 @@ export function compile(plan: Plan): Site {
     services: [...services, ...tunnelServices(values)],
     reach,
     brokenReach,
+    exceptions: values.exceptions.map((row, index) => ({ ...row, at: `/exceptions/${index}` })),
+    equipment: equipmentOf(lines, kit, networks),
     staticRoutes,
     routes: sortRoutes([
       ...connectedRoutes(networks, lines),
@@ -175,26 +193,86 @@ function compileReach(
   values: PlanValues,
   networkById: ReadonlyMap<string, Network>,
   deviceById: ReadonlyMap<string, Device>,
+  unclear: ReadonlySet<string>,
 ): { reach: Reach[]; brokenReach: string[] } {
   const reach: Reach[] = [];
   const brokenReach: string[] = [];
-  for (const [index, allowance] of values.reach.entries()) {
+  for (const [index, row] of values.reach.entries()) {
     const at = `/reach/${index}`;
-    const from = networkById.get(allowance.from);
-    const to = networkById.get(allowance.to);
-    const device = deviceById.get(allowance.device);
-    const service = device?.services.find((candidate) => candidate.id === allowance.service);
-    // An allowance that names a device or service that is gone allows nothing: never more than was meant.
-    const dangling = (allowance.device !== '' && !device) || (allowance.service !== '' && !service);
-    if (!from || !to || dangling) {
+    const from = networkById.get(row.from);
+    const inside = row.destination === 'network';
+    const device = inside ? deviceById.get(row.device) : undefined;
+    const service = device?.services.find((candidate) => candidate.id === row.service);
+    const to = reachTarget(row, networkById, device);
+    // A rule that names what is gone, or whose limits cannot be read, allows nothing: never more than was meant.
+    const gone = inside && ((row.device !== '' && !device) || (row.service !== '' && !service));
+    const unread =
+      unclear.has(`${at}/ports`) ||
+      (row.destination === 'internet' && row.prefixes.length === 0 && unclear.has(`${at}/prefixes`));
+    if (!from || !to || gone || unread || (service && !service.ports)) {
       brokenReach.push(at);
       continue;
     }
-    const says = `${from.name} may reach ${device ? device.name : to.name}${service ? ` for ${service.name}` : ''}`;
-    reach.push({ at, from, to, device, service, says });
+    const what = service ?? row;
+    const ports = what.protocol === 'icmp' ? undefined : what.ports;
+    const protocols =
+      what.protocol === 'any'
+        ? ports && (['tcp', 'udp'] as const)
+        : what.protocol === 'both'
+          ? (['tcp', 'udp'] as const)
+          : [what.protocol];
+    const services = service
+      ? ` for ${service.name}`
+      : ports
+        ? ` on ${protocols!.join(', ')} ${formatPorts(ports)}`
+        : protocols
+          ? ` by ${protocols.join(', ').replace('icmp', 'ping')}`
+          : '';
+    const says = `${from.name} may ${row.action === 'allow' ? '' : 'not '}reach ${targetText(to)}${services}`;
+    reach.push({ at, action: row.action, from, to, protocols, ports, says });
   }
   return { reach, brokenReach };
 }
+
+function reachTarget(
+  { destination, to, prefixes }: PlanValues['reach'][number],
+  networkById: ReadonlyMap<string, Network>,
+  device: Device | undefined,
+): ReachTarget | undefined {
+  if (destination === 'equipment') return { kind: 'equipment' };
+  if (destination === 'internet') return { kind: 'internet', prefixes };
+  const network = networkById.get(to);
+  return network && { kind: 'network', network, device };
+}
+
+const targetText = (to: ReachTarget): string =>
+  to.kind === 'network'
+    ? (to.device?.name ?? to.network.name)
+    : to.kind === 'equipment'
+      ? 'equipment in front of the router'
+      : to.prefixes.length === 0
+        ? 'the internet'
+        : `${to.prefixes.map(formatPrefix).join(', ')} on the internet`;
+
+/** The subnets of boxes in front, and the addresses at which equipment answers that is in no inside network. */
+const equipmentOf = (lines: readonly Line[], kit: readonly Kit[], networks: readonly Network[]): Prefix[] => [
+  ...lines.flatMap(({ box }) => (box?.routes && box.prefix ? [box.prefix] : [])),
+  ...kit.flatMap(({ adminAddress }) => {
+    const host = valueOf(parseAddress(adminAddress));
+    const inside = host && networks.some(({ prefix: block }) => block && contains(block, host));
+    return host && !inside ? [prefixAround(host, host.family === 4 ? 32 : 128)] : [];
+  }),
+];
+
+/** Names, addresses and time are for every network (common practice, no source); pages and shells are not. */
+const forAll: readonly number[] = [53, 67, 123, 546, 547, 853, 5353];
+
+const isCommon = ({ first, last }: PortRange): boolean => first === last && forAll.includes(first);
+
+const answersInside = (
+  chosen: PlanValues['router']['services'][number]['inside'],
+  ports: PortRange,
+): AnswersInside => (chosen === 'usual' ? (isCommon(ports) ? 'all' : 'managed') : chosen);
 
 /** The row of the table that a static route makes: none where its next hop is on no known subnet. */
 function routeOver(
@@ -255,6 +333,8 @@ function tunnelServices({ vpn }: PlanValues): RouterService[] {
     protocol,
     ports: { first: port, last: port },
     outside: true,
+    inside: 'all',
+    role: 'tunnel',
   });
   return (wayPorts[vpn.way] ?? []).map(([protocol, port]) => answers(protocol, port ?? vpn.port));
 }

@@ -4,6 +4,7 @@ import type { PlanValues } from '../plan/schema.ts';
 import type { Failover } from './failover.ts';
 import type {
   Device,
+  Exception,
   FormProblem,
   Forward,
   Kit,
@@ -35,8 +36,11 @@ export interface Site {
   readonly deviceAt: ReadonlyMap<bigint, Device>;
   readonly services: readonly RouterService[];
   readonly reach: readonly Reach[];
-  /** Pointers of allowances that name what is gone: they allow nothing. */
+  /** Pointers of rules that name what is gone or cannot be read: they allow nothing and refuse nothing. */
   readonly brokenReach: readonly string[];
+  readonly exceptions: readonly Exception[];
+  /** Where the pages of what stands between router and internet answer: subnets and addresses. */
+  readonly equipment: readonly Prefix[];
   readonly staticRoutes: readonly StaticRoute[];
   readonly routes: readonly Route[];
   readonly prefixes: readonly NamedPrefix[];

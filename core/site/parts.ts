@@ -1,6 +1,6 @@
 import type { Address } from '../net/address.ts';
 import type { AddressClass } from '../net/classify.ts';
-import type { PortRange } from '../net/ports.ts';
+import type { PortRange, Protocol } from '../net/ports.ts';
 import type { Prefix } from '../net/prefix.ts';
 import type { AddressRange } from '../net/range.ts';
 import type { PlanValues, UplinkValues } from '../plan/schema.ts';
@@ -125,6 +125,9 @@ export type AllowedSources =
       readonly says: string;
     };
 
+/** Which networks a service of the router answers to. */
+export type AnswersInside = 'all' | 'managed';
+
 export interface RouterService {
   readonly at: string;
   /** Where its port stands in the plan. */
@@ -133,16 +136,44 @@ export interface RouterService {
   readonly protocol: 'tcp' | 'udp' | 'both';
   readonly ports: PortRange;
   readonly outside: boolean;
+  readonly inside: AnswersInside;
+  /** Names, addresses and time are common; the tunnel has its own keys; everything else manages the router. */
+  readonly role: 'common' | 'tunnel' | 'management';
 }
 
-/** One allowance between inside networks; everything else between them is refused. */
+/** Where the packets of a rule go. */
+export type ReachTarget =
+  | { readonly kind: 'network'; readonly network: Network; readonly device: Device | undefined }
+  /** Prefixes of the internet; none: all of it. */
+  | { readonly kind: 'internet'; readonly prefixes: readonly Prefix[] }
+  | { readonly kind: 'equipment' };
+
+/**
+ * One rule about what a network may begin; the first that fits decides. Where none fits, what goes to another network
+ * is refused, and what goes out is allowed.
+ */
 export interface Reach {
   readonly at: string;
+  readonly action: 'allow' | 'refuse';
   readonly from: Network;
-  readonly to: Network;
-  readonly device: Device | undefined;
-  readonly service: Service | undefined;
+  readonly to: ReachTarget;
+  /** Undefined: every protocol. */
+  readonly protocols: readonly Protocol[] | undefined;
+  /** Undefined: every port. */
+  readonly ports: PortRange | undefined;
   readonly says: string;
+}
+
+/** Who let something be that a network is not for, and until when. */
+export interface Exception {
+  readonly at: string;
+  /** "internet", or the id of a network, a group or a joined site. */
+  readonly from: string;
+  /** "router", "internet", "equipment", or the id of a network or a joined site. */
+  readonly to: string;
+  readonly acceptedBy: string;
+  readonly reason: string;
+  readonly until: string;
 }
 
 /** A static route as it was typed; only a complete one whose next hop is known is in the table. */

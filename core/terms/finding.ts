@@ -16,6 +16,10 @@ export interface Finding {
   readonly says: string;
   readonly why: Worked;
   readonly fix?: { readonly says: string; readonly patch: Patch };
+  /** A question that Ask answers with a packet that shows it. */
+  readonly packet?: string;
+  /** What enters it as an accepted exception, for somebody to put a name, a reason and a day to. */
+  readonly accept?: Patch;
   readonly source: string;
 }
 

@@ -12,6 +12,9 @@ import { Component as RemoteAccess } from './remote-access.tsx';
 import { Component as RunSheet } from './run-sheet.tsx';
 import { Component as Uplinks } from './uplinks.tsx';
 
+// A busy machine takes seconds to type into a page of two hundred fields.
+jest.setTimeout(60_000);
+
 // What React has to say about a page, such as two rows under one key, is a fault of the page.
 beforeEach(() => void jest.spyOn(console, 'error'));
 afterEach(() => expect(console.error).not.toHaveBeenCalled());

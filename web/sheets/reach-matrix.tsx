@@ -1,7 +1,11 @@
-import { reachSchema } from '../../core/index.ts';
+import { reachSchema, type Plan } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
 import { MatrixHead } from '../parts/matrix-head.tsx';
+
+/** A rule that lets everything pass. */
+const opensAll = (row: Plan['reach'][number]): boolean =>
+  row.action === 'allow' && row.device === '' && row.protocol === 'any' && row.ports === '';
 
 /** Who may reach whom at a glance: rows send, columns receive. A cell toggles the allowance for the whole network. */
 export function ReachMatrix() {
@@ -15,7 +19,7 @@ export function ReachMatrix() {
       '/reach',
       on
         ? [...reach, reachSchema.parse({ id: newId(), from, to })]
-        : reach.filter((row) => !(row.from === from && row.to === to && row.device === '')),
+        : reach.filter((row) => !(row.from === from && row.to === to && opensAll(row))),
     );
     session.settle();
   };
@@ -34,9 +38,12 @@ export function ReachMatrix() {
                       itself
                     </td>
                   );
-                const rows = reach.filter((row) => row.from === from.id && row.to === to.id);
-                const all = rows.some((row) => row.device === '');
-                const word = all ? 'all' : rows.length > 0 ? 'some' : 'nothing';
+                const rows = reach.filter(
+                  (row) => row.from === from.id && row.destination === 'network' && row.to === to.id,
+                );
+                // A rule that refuses some of it first leaves the rest.
+                const all = rows[0] !== undefined && opensAll(rows[0]);
+                const word = all ? 'all' : rows.some(({ action }) => action === 'allow') ? 'some' : 'nothing';
                 return (
                   <td key={to.id}>
                     <button

@@ -2,21 +2,21 @@ import { memo } from 'react';
 import {
   forwardSchema,
   forwardsFromRows,
-  reachSchema,
   routeSchema,
   type ForwardPlan,
   type Plan,
 } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
-import { useDeviceChoices, useNetworkChoices, useUplinkChoices, type Choices } from '../parts/choices.ts';
+import { useDeviceChoices, useUplinkChoices, type Choices } from '../parts/choices.ts';
 import { Field } from '../parts/field.tsx';
 import { RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
 import { Exposure } from './exposure.tsx';
+import { Expectations } from './expectations.tsx';
 import { ReachMatrix } from './reach-matrix.tsx';
+import { ReachRules } from './reach-rules.tsx';
 
-type Reach = Plan['reach'][number];
 type StaticRoute = Plan['routes'][number];
 
 export function Component() {
@@ -24,15 +24,16 @@ export function Component() {
     <>
       <SheetHead
         title="Rules"
-        says="What may pass. Connections from inside to the internet are allowed; everything else is refused unless it is listed here."
+        says="What may pass. Connections from inside to the internet are allowed, everything else is refused, unless a rule here says otherwise."
       />
       <Forwards />
       <section aria-labelledby="between" data-at="/reach" tabIndex={-1}>
-        <h3 id="between">Between inside networks</h3>
+        <h3 id="between">Between networks and outward</h3>
         <ReachMatrix />
-        <Allowances />
+        <ReachRules />
       </section>
       <Exposure />
+      <Expectations />
       <OutboundNat />
       <Routes />
     </>
@@ -129,81 +130,6 @@ const ForwardRow = memo(function ForwardRow({ index, uplinks, devices, remove }:
       </td>
       <td>
         <RemoveButton what={forward.purpose || 'forward'} onClick={() => remove(index)} />
-      </td>
-    </tr>
-  );
-});
-
-/** What one network may reach of another: all of it, one device, or one of its services. */
-function Allowances() {
-  const { ids, add, remove } = useRows<Reach>('/reach');
-  const networks = useNetworkChoices();
-  return (
-    <RowTable
-      at="/reach"
-      columns={[
-        ['from', 'm'],
-        ['to', 'm'],
-        ['device', 'm'],
-        ['service', 'l'],
-      ]}
-      add={() =>
-        add(
-          reachSchema.parse({ id: newId(), from: networks[0]?.[0] ?? '', to: networks[1]?.[0] ?? '' }),
-          'from',
-        )
-      }
-      addLabel="Add an exception"
-      empty="No exceptions: the networks are separate."
-    >
-      {ids.map((id, index) => (
-        <AllowanceRow key={id} index={index} networks={networks} remove={remove} />
-      ))}
-    </RowTable>
-  );
-}
-
-const AllowanceRow = memo(function AllowanceRow({
-  index,
-  networks,
-  remove,
-}: {
-  index: number;
-  networks: Choices;
-  remove: (index: number) => void;
-}) {
-  const at = `/reach/${index}`;
-  const row = usePlanPiece((plan) => plan.reach[index]);
-  const all = usePlanPiece((plan) => plan.devices);
-  if (!row) return null;
-  const devices = all.filter((device) => device.network === row.to);
-  const services = all.find((device) => device.id === row.device)?.services ?? [];
-  return (
-    <tr data-at={at} tabIndex={-1}>
-      <td>
-        <Field bare at={`${at}/from`} choices={networks} />
-      </td>
-      <td>
-        <Field bare at={`${at}/to`} choices={networks} />
-      </td>
-      <td>
-        <Field
-          bare
-          at={`${at}/device`}
-          choices={devices.map((device) => [device.id, device.name || 'unnamed device'] as const)}
-        />
-      </td>
-      <td>
-        <Field
-          bare
-          at={`${at}/service`}
-          choices={services.map(
-            (service) => [service.id, `${service.name} · ${service.protocol} ${service.ports}`] as const,
-          )}
-        />
-      </td>
-      <td>
-        <RemoveButton what={`allowance ${index + 1}`} onClick={() => remove(index)} />
       </td>
     </tr>
   );

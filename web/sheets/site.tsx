@@ -136,7 +136,8 @@ function RouterServices() {
         ['name', 'l'],
         ['protocol', 's'],
         ['ports', 's'],
-        ['outside', 'm'],
+        ['inside', 'm'],
+        ['outside', 's'],
       ]}
       row={() => routerServiceSchema.parse({ id: newId() })}
       what="service"

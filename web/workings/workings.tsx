@@ -1,5 +1,6 @@
 import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
+import { Link } from 'react-router';
 import { labelAt, type Finding, type Worked } from '../../core/index.ts';
 import { analysisWorker, useAnalysis, useStanding } from '../app/analysis.ts';
 import { useFocus, usePlace } from '../app/focus.ts';
@@ -131,6 +132,25 @@ function FindingNote({ finding, open }: { finding: Finding; open: boolean }) {
           {shown && <PatchPreview patch={finding.fix.patch} />}
           {refusal && <p role="alert">{refusal}</p>}
         </div>
+      )}
+      {finding.packet !== undefined && (
+        <p>
+          <Link className="mono" to={`../ask?q=${encodeURIComponent(finding.packet)}`}>
+            {finding.packet}
+          </Link>
+        </p>
+      )}
+      {open && finding.accept && (
+        <Button
+          variant="text"
+          className="plain"
+          onClick={() => {
+            setRefusal(session.patch(finding.accept!));
+            goTo(`/exceptions/${session.snapshot().plan.exceptions.length - 1}/acceptedBy`);
+          }}
+        >
+          Accept it as an exception
+        </Button>
       )}
       {!open && (
         <Button className="plain" variant="text" onClick={() => goTo(finding.at)}>

@@ -9,6 +9,7 @@ import {
   id,
   refersTo,
   rows,
+  short,
   text,
   typed,
   typedList,
@@ -27,10 +28,44 @@ export const purposeTitles = {
   guests: 'guests',
   payment: 'payment',
   plant: 'plant and machines',
+  cameras: 'cameras',
   voice: 'telephones',
   management: 'management',
   other: 'other',
 } as const;
+
+/** How much of it passes: what a network may begin, and what may be begun with it. */
+export const levelTitles = {
+  usual: 'as for its purpose',
+  nothing: 'nothing',
+  named: 'single devices only',
+  everything: 'everything',
+} as const;
+const level = (term: string, says: string) => choice(term, says, levelTitles, 'usual');
+
+/** What a network is for, where its owner sees it otherwise than its purpose does. */
+const expectationSchema = z
+  .strictObject({
+    fromInternet: level('Expected from the internet', 'What the internet may begin with this network.'),
+    fromNetworks: level('Expected from other networks', 'What other networks here may begin with this one.'),
+    fromRemoteUsers: level('Expected from remote users', 'What remote users may begin with this network.'),
+    fromSites: level('Expected from connected sites', 'What connected sites may begin with this network.'),
+    toNetworks: level('Expected to other networks', 'What this network may begin with other networks here.'),
+    toInternet: choice(
+      'Expected to the internet',
+      'What this network may begin on the internet.',
+      { ...levelTitles, named: 'named addresses only' },
+      'usual',
+    ),
+    toSites: level('Expected to connected sites', 'What this network may begin with connected sites.'),
+    manages: choice(
+      'Expected to manage',
+      'Whether the pages of the router and of the equipment in front of it open from here.',
+      { usual: 'as for its purpose', no: 'no', yes: 'yes' },
+      'usual',
+    ),
+  })
+  .prefault({});
 
 export const networkSchema = z.strictObject({
   id,
@@ -80,6 +115,7 @@ export const networkSchema = z.strictObject({
   expectedDevices: whole('Expected devices', 'As many as are there at once on a full day.', {
     most: 1_000_000,
   }),
+  expects: expectationSchema,
 });
 
 export const addressingTitles = {
@@ -139,14 +175,71 @@ export const forwardSchema = z.strictObject({
   ),
 });
 
+export const actionTitles = { allow: 'allow', refuse: 'refuse' } as const;
+export const destinationTitles = {
+  network: 'a network here',
+  internet: 'the internet',
+  equipment: 'equipment in front',
+} as const;
+export const ruleProtocolTitles = {
+  any: 'all',
+  tcp: 'tcp',
+  udp: 'udp',
+  both: 'tcp, udp',
+  icmp: 'ping (ICMP)',
+} as const;
+
 export const reachSchema = z.strictObject({
   id,
-  from: refersTo('/networks', 'From', 'The network that may begin a connection.'),
+  action: choice(
+    'Action',
+    'What happens to these packets: the first row that fits decides.',
+    actionTitles,
+    'allow',
+    {
+      alsoCalled: ['Policy', 'Verdict', 'Target'],
+    },
+  ),
+  from: refersTo('/networks', 'From', 'The network that begins a connection.', {
+    alsoCalled: ['Source', 'Source zone'],
+  }),
+  destination: choice('Destination', 'Where the packets go.', destinationTitles, 'network', {
+    alsoCalled: ['Destination zone', 'Outgoing interface'],
+  }),
   to: refersTo('/networks', 'To', 'The network that it may reach.'),
   device: refersTo('/devices', 'Device', 'Only this device.', { emptyMeans: 'the whole network' }),
   service: refersTo('/devices/*/services', 'Service', 'Only this service of the device.', {
     emptyMeans: 'all services',
   }),
+  prefixes: typedList(
+    'Far addresses',
+    'Only these addresses or prefixes of the internet, separated by commas.',
+    parseSource,
+    100,
+    { emptyMeans: 'all', alsoCalled: ['Destination address'] },
+  ),
+  protocol: choice('Protocol', 'Only this protocol.', ruleProtocolTitles, 'any'),
+  ports: typed('Destination port', 'Only this port or range.', parsePorts, {
+    emptyMeans: 'all',
+    example: '443',
+    alsoCalled: ['Service port', 'Port'],
+  }),
+});
+
+/** Somebody looked at what a network is not for, and lets it be until a day. */
+export const exceptionSchema = z.strictObject({
+  id,
+  from: short(
+    'From',
+    'Who begins: "internet", or the id of a network, a group of remote users or a connected site.',
+  ),
+  to: short(
+    'To',
+    'What is reached: "router", "internet", "equipment", or the id of a network or a connected site.',
+  ),
+  acceptedBy: text('Accepted by', 'Who decided it: a name.'),
+  reason: text('Reason', 'Why it is needed.'),
+  until: short('Until', 'Last day on which it is accepted (ISO 8601).', { emptyMeans: 'not accepted yet' }),
 });
 
 export const routeSchema = z.strictObject({

@@ -88,8 +88,21 @@ export const serviceSchema = z.strictObject({
   }),
 });
 
+export const answersTitles = {
+  usual: 'as usual for its port',
+  all: 'all networks',
+  managed: 'the network it is managed from',
+} as const;
+
 export const routerServiceSchema = z.strictObject({
   ...serviceSchema.shape,
+  inside: choice(
+    'Answers inside to',
+    'Which networks may use it. Usual: names, addresses and time for all; everything else only where the router is managed from.',
+    answersTitles,
+    'usual',
+    { alsoCalled: ['LAN access', 'Allowed interfaces', 'Management access'] },
+  ),
   outside: yesNo('Answers on uplinks', 'The service answers to packets that come in on an uplink.', false, {
     alsoCalled: ['Remote management', 'WAN access', 'Access from WAN'],
   }),

@@ -1,0 +1,41 @@
+import type { Line, Network, Site } from '../../site/model.ts';
+import type { FarSite } from '../../site/vpn.ts';
+
+/** What the interfaces of the router are called in the exported files; one for each network, line and tunnel. */
+export interface Interfaces {
+  readonly network: (network: Network) => string;
+  readonly line: (line: Line) => string;
+  readonly site: (far: FarSite) => string;
+  readonly clients: string;
+  /** The mark of connections that began over a line, and the number of its routing table. */
+  readonly table: (line: Line) => number;
+  readonly networks: readonly string[];
+  readonly lines: readonly string[];
+  readonly sites: readonly string[];
+}
+
+/** Tables and marks of lines begin here; those of rules of the failover begin at twice that. */
+export const firstTable = 256;
+
+export function interfacesOf(site: Site): Interfaces {
+  const named = <Row>(rows: readonly Row[], stem: string) => {
+    const names = new Map(rows.map((row, index) => [row, `${stem}${index + 1}`]));
+    return { of: (row: Row): string => names.get(row)!, all: [...names.values()] };
+  };
+  const networks = named(
+    site.networks.filter(({ prefix }) => prefix),
+    'lan',
+  );
+  const lines = named(site.lines, 'wan');
+  const sites = named(site.vpn.sites, 'site');
+  return {
+    network: networks.of,
+    line: lines.of,
+    site: sites.of,
+    clients: 'wg0',
+    table: (line) => firstTable + site.lines.indexOf(line) + 1,
+    networks: networks.all,
+    lines: lines.all,
+    sites: sites.all,
+  };
+}

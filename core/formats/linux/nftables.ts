@@ -1,0 +1,385 @@
+import { classify, reachableFromOutside, specialPrefixes } from '../../net/classify.ts';
+import { formatAddress } from '../../net/address.ts';
+import { formatPrefix } from '../../net/prefix.ts';
+import { protocolsOf, single } from '../../net/packet-set.ts';
+import { rangeOf, subtractRanges, type AddressRange } from '../../net/range.ts';
+import type { Forward, Line, Network, Reach, RouterService, Site } from '../../site/model.ts';
+import type { Peer } from '../../site/vpn.ts';
+import { firstTable, type Interfaces } from './interfaces.ts';
+import { chain, keyword, ofPrefixes, oneOf, outside, row, serviceMatch, set, within } from './statement.ts';
+
+/* The rules of the router for nftables, in the order of its stages. Both families stand in one table. */
+
+/** What every IPv6 interface needs beside its own subnet (RFC 4861, RFC 4862). */
+const linkLocal: readonly AddressRange[] = specialPrefixes
+  .filter((prefix) => ['fe80::/10', '::/128'].includes(formatPrefix(prefix)))
+  .map(rangeOf);
+
+/** Sources for which the longest match of the route table leads to a network. */
+export function sourcesBehind(site: Site, network: Network): AddressRange[] {
+  let taken: AddressRange[] = [];
+  const own: AddressRange[] = [];
+  for (const { prefix, target } of site.routes) {
+    const range = rangeOf(prefix);
+    if (target.kind !== 'line' && target.network === network) own.push(...subtractRanges([range], taken));
+    taken = [...taken, range];
+  }
+  return own;
+}
+
+/** Sources that nobody on the internet has. */
+function neverOutside(): AddressRange[] {
+  const found: AddressRange[] = [];
+  let narrower: AddressRange[] = [];
+  for (const prefix of specialPrefixes) {
+    const range = rangeOf(prefix);
+    const [first] = subtractRanges([range], narrower);
+    if (first && !reachableFromOutside(classify({ family: range.family, value: first.first }).class))
+      found.push(...subtractRanges([range], narrower));
+    narrower = [...narrower, range];
+  }
+  return found;
+}
+
+/** A source belongs to the side it comes from (RFC 2827, strict as in RFC 3704 section 2.2). */
+function sourceCheck(site: Site, names: Interfaces): string {
+  const inside = site.networks.flatMap((network) => sourcesBehind(site, network));
+  const never = neverOutside();
+  const drops = (name: string, sources: readonly AddressRange[]): string[] =>
+    outside('saddr', [...sources, ...linkLocal]).map((each) => row(`iifname "${name}"`, each, 'drop'));
+  return chain('source_check', 'type filter hook prerouting priority raw; policy accept;', [
+    '# Clients that have no address yet, and their answers (RFC 2131, RFC 8415).',
+    'udp sport { 67, 68 } udp dport { 67, 68 } accept',
+    'udp dport { 546, 547 } accept',
+    ...site.networks
+      .filter(({ prefix }) => prefix)
+      .flatMap((network) => drops(names.network(network), sourcesBehind(site, network))),
+    ...site.vpn.sites.flatMap((far) => drops(names.site(far), ofPrefixes(far.prefixes))),
+    ...(clientsOf(site).length > 0
+      ? drops(
+          names.clients,
+          clientsOf(site).flatMap((peer) => addressesOf(peer)),
+        )
+      : []),
+    ...site.lines.flatMap((line) => {
+      const iif = `iifname "${names.line(line)}"`;
+      const near = line.prefix ? [rangeOf(line.prefix)] : [];
+      return [
+        ...within('saddr', inside).map((each) => row(iif, each, 'drop')),
+        ...within('saddr', subtractRanges(never, [...near, ...linkLocal])).map((each) =>
+          row(iif, each, 'drop'),
+        ),
+      ];
+    }),
+  ]);
+}
+
+const clientsOf = (site: Site): Peer[] =>
+  site.vpn.way === 'none' ? [] : site.vpn.peers.filter(({ revoked }) => !revoked);
+const addressesOf = ({ address, address6 }: Peer): AddressRange[] =>
+  [address, address6].flatMap((each) => (each ? [single(each)] : []));
+
+/** Marks tell by which line a connection began, and which rule of the failover it follows. */
+function marks(site: Site, names: Interfaces): string {
+  const fromInside = [...names.networks, ...names.sites, names.clients];
+  return chain('marks', 'type filter hook prerouting priority mangle; policy accept;', [
+    '# What belongs to a known connection goes on as it began: answers leave by the line of entry.',
+    'ct state established,related meta mark set ct mark accept',
+    ...site.lines.map((line) => `iifname "${names.line(line)}" ct mark set ${names.table(line)} accept`),
+    ...site.failover.rules.flatMap(({ network, protocol, ports }, index) => {
+      const from = network ? [names.network(network)] : fromInside;
+      const protocols =
+        protocol === 'any' ? (ports ? (['tcp', 'udp'] as const) : undefined) : protocolsOf(protocol);
+      return [
+        row(
+          `iifname ${oneOf(from)}`,
+          serviceMatch(protocols, ports),
+          `ct mark set ${2 * firstTable + index + 1} meta mark set ct mark accept`,
+        ),
+      ];
+    }),
+  ]);
+}
+
+const complete = ({ line, device, inside, outside: ports }: Forward): boolean =>
+  line !== undefined && device?.address !== undefined && inside !== undefined && ports !== undefined;
+
+const atAddress = (line: Line, names: Interfaces): string =>
+  `${keyword(line.address.family)} daddr @${names.line(line)}_address`;
+
+const forwardMatch = ({ protocol, outside: ports }: Forward): string =>
+  serviceMatch(protocolsOf(protocol), ports);
+
+/** Sources that a forward does not admit are stopped before it: another forward behind it does not take them. */
+function forwardSources(site: Site, names: Interfaces): string {
+  const lines = oneOf(names.lines);
+  return chain(
+    'forward_sources',
+    'type filter hook prerouting priority mangle + 10; policy accept;',
+    !lines
+      ? []
+      : site.forwards.filter(complete).flatMap((forward) => {
+          const at = row(
+            `iifname ${lines}`,
+            atAddress(forward.line!, names),
+            forwardMatch(forward),
+            'ct state new',
+          );
+          const { allowed } = forward;
+          if (allowed.kind === 'everybody') return [];
+          if (allowed.kind === 'nobody') return [`${at} drop`];
+          const { family } = forward.line!.address;
+          const admitted = ofPrefixes(allowed.prefixes).filter((each) => each.family === family);
+          return [row(at, outside('saddr', admitted)[family === 4 ? 0 : 1], 'drop')];
+        }),
+  );
+}
+
+/** The new destination: port by port where they are shifted; ports that are more outside than inside all lead to the last. */
+function target({ device, inside, outside: ports, protocol }: Forward): string {
+  const host = device!.address!;
+  const text = host.family === 4 ? formatAddress(host) : `[${formatAddress(host)}]`;
+  const to = `dnat ${keyword(host.family)} to ${text}`;
+  if (inside!.first === inside!.last) return `${to}:${inside!.first}`;
+  const count = ports!.last - ports!.first + 1;
+  const shift = inside!.first - ports!.first;
+  if (shift === 0 && ports!.last <= inside!.last) return to.replace(/[[\]]/g, '');
+  const pairs = Array.from({ length: count }, (_, index) => {
+    const from = ports!.first + index;
+    return `${from} : ${Math.min(from + shift, inside!.last)}`;
+  });
+  return `${to.replace(/[[\]]/g, '')} : ${protocol === 'both' ? 'th' : protocol} dport map { ${pairs.join(', ')} }`;
+}
+
+function destinationNat(site: Site, names: Interfaces): string {
+  const sites = oneOf(names.sites);
+  return chain('destination_nat', 'type nat hook prerouting priority dstnat; policy accept;', [
+    ...site.vpn.sites.flatMap((far) =>
+      far.translations
+        .filter(({ of }) => of === 'here')
+        .map(
+          ({ real, seen }) =>
+            `iifname "${names.site(far)}" dnat ${keyword(real.family)} prefix to ${keyword(real.family)} daddr map { ${formatPrefix(seen)} : ${formatPrefix(real)} }`,
+        ),
+    ),
+    ...(sites ? [`iifname ${sites} accept`] : []),
+    ...site.forwards
+      .filter(
+        (forward) => complete(forward) && forward.device!.address!.family === forward.line!.address.family,
+      )
+      .flatMap((forward) => [
+        `# ${forward.name.replace(/\s+/g, ' ')}`,
+        row(atAddress(forward.line!, names), forwardMatch(forward), target(forward)),
+      ]),
+  ]);
+}
+
+/** What the router itself answers, and to whom. */
+function input(site: Site, names: Interfaces): string {
+  const open = (service: RouterService): string =>
+    row(serviceMatch(protocolsOf(service.protocol), service.ports), 'accept');
+  const managers = clientsOf(site).filter(({ group }) => group?.manages);
+  const admin = site.router.adminNetwork;
+  return chain('input', 'type filter hook input priority filter; policy drop;', [
+    'ct state established,related accept',
+    'iifname "lo" accept',
+    'icmpv6 type { nd-router-solicit, nd-router-advert, nd-neighbor-solicit, nd-neighbor-advert } accept',
+    'udp sport 67 udp dport 68 accept',
+    'udp dport 546 accept',
+    ...site.lines.flatMap((line) => [
+      ...site.services
+        .filter((service) => service.outside)
+        .map((service) => row(`iifname "${names.line(line)}"`, open(service))),
+      `iifname "${names.line(line)}" drop`,
+    ]),
+    ...(clientsOf(site).length === 0
+      ? []
+      : [
+          ...site.services
+            .filter(({ ports }) => ports.first <= 53 && 53 <= ports.last)
+            .map(({ protocol }) =>
+              row(
+                `iifname "${names.clients}"`,
+                serviceMatch(protocolsOf(protocol), { first: 53, last: 53 }),
+                'accept',
+              ),
+            ),
+          ...within('saddr', managers.flatMap(addressesOf)).flatMap((each) =>
+            [...site.services.map(open), 'meta l4proto { icmp, ipv6-icmp } accept'].map((verdict) =>
+              row(`iifname "${names.clients}"`, each, verdict),
+            ),
+          ),
+          `iifname "${names.clients}" reject with icmpx admin-prohibited`,
+        ]),
+    ...site.services.flatMap((service) => {
+      const from =
+        service.inside === 'all'
+          ? [...names.networks, ...names.sites]
+          : admin?.prefix
+            ? [names.network(admin)]
+            : [];
+      const match = oneOf(from);
+      return match ? [row(`iifname ${match}`, open(service))] : [];
+    }),
+    ...site.networks
+      .filter(({ prefix, dhcp }) => prefix && dhcp.enabled)
+      .map((network) => `iifname "${names.network(network)}" udp dport { 67, 547 } accept`),
+    'meta l4proto { icmp, ipv6-icmp } accept',
+    'reject with icmpx admin-prohibited',
+  ]);
+}
+
+/** The rows of a rule of the plan: one for each way in which its addresses can be said. */
+function ruleRows(rule: Reach, site: Site, names: Interfaces): string[] {
+  const { from, to, protocols, ports, action } = rule;
+  if (!from.prefix) return [];
+  const verdict = action === 'allow' ? 'accept' : 'reject with icmpx admin-prohibited';
+  const begin = `iifname "${names.network(from)}"`;
+  const service = serviceMatch(protocols, ports);
+  if (to.kind === 'network') {
+    if (!to.network.prefix || (to.device && !to.device.address)) return [];
+    const at = to.device ? within('daddr', [single(to.device.address!)])[0] : '';
+    return [row(begin, `oifname "${names.network(to.network)}"`, at, service, verdict)];
+  }
+  const lines = oneOf(names.lines);
+  if (!lines) return [];
+  const equipment = ofPrefixes(site.equipment);
+  const places =
+    to.kind === 'equipment'
+      ? within('daddr', equipment)
+      : to.prefixes.length === 0
+        ? outside('daddr', equipment)
+        : within('daddr', subtractRanges(ofPrefixes(to.prefixes), equipment));
+  return places.map((each) => row(begin, `oifname ${lines}`, each, service, verdict));
+}
+
+/** What remote users are granted, group by group. */
+function clientRows(site: Site, names: Interfaces): string[] {
+  const clients = clientsOf(site);
+  if (clients.length === 0) return [];
+  const begin = `iifname "${names.clients}"`;
+  const inside = ofPrefixes(site.networks.flatMap(({ prefix }) => prefix ?? []));
+  const tunnels = oneOf([...names.sites, names.clients]);
+  return [
+    `${begin} oifname ${tunnels} reject with icmpx admin-prohibited`,
+    ...site.vpn.groups.flatMap((group) => {
+      const sources = within('saddr', clients.filter((peer) => peer.group === group).flatMap(addressesOf));
+      return sources.flatMap((source) => {
+        const from = row(begin, source);
+        const family = source.startsWith('ip6') ? 6 : 4;
+        const same = (places: readonly string[]): string[] =>
+          places.filter((place) => place.startsWith(`${keyword(family)} `));
+        return [
+          ...(site.vpn.resolver
+            ? same(within('daddr', [single(site.vpn.resolver)])).map((at) =>
+                row(from, at, 'meta l4proto { tcp, udp } th dport 53 accept'),
+              )
+            : []),
+          ...group.grants.flatMap(({ network, device, service, ports }) => {
+            const host = device
+              ? device.address && single(device.address)
+              : network.prefix && rangeOf(network.prefix);
+            if (!host || (service && !ports)) return [];
+            return same(within('daddr', [host])).map((at) =>
+              row(from, at, service ? serviceMatch(protocolsOf(service.protocol), ports) : '', 'accept'),
+            );
+          }),
+          ...same(within('daddr', inside)).map((at) => row(from, at, 'reject with icmpx admin-prohibited')),
+          ...(group.tunnel === 'split' ? [] : [row(from, 'accept')]),
+        ];
+      });
+    }),
+    `${begin} reject with icmpx admin-prohibited`,
+  ];
+}
+
+/** What may pass the router. */
+function forward(site: Site, names: Interfaces): string {
+  const lines = oneOf(names.lines);
+  const networks = oneOf(names.networks);
+  const refused = 'reject with icmpx admin-prohibited';
+  return chain('forward', 'type filter hook forward priority filter; policy drop;', [
+    '# The largest segment that fits the way (RFC 4459 section 3.2).',
+    'tcp flags syn tcp option maxseg size set rt mtu',
+    'ct state established,related accept',
+    ...clientRows(site, names),
+    ...(clientsOf(site).length > 0 ? [`oifname "${names.clients}" ${refused}`] : []),
+    ...site.vpn.sites.flatMap((far) =>
+      far.networks
+        .filter(({ prefix }) => prefix)
+        .flatMap((network) => [
+          `iifname "${names.site(far)}" oifname "${names.network(network)}" accept`,
+          `iifname "${names.network(network)}" oifname "${names.site(far)}" accept`,
+        ]),
+    ),
+    ...(site.vpn.hub
+      ? site.vpn.sites.flatMap((far) =>
+          site.vpn.sites
+            .filter((other) => other !== far)
+            .map((other) => `iifname "${names.site(far)}" oifname "${names.site(other)}" accept`),
+        )
+      : []),
+    ...(names.sites.length > 0
+      ? [`iifname ${oneOf(names.sites)} ${refused}`, `oifname ${oneOf(names.sites)} ${refused}`]
+      : []),
+    ...(lines && networks ? [`iifname ${lines} oifname ${networks} ct status dnat accept`] : []),
+    ...(lines ? [`iifname ${lines} drop`] : []),
+    ...names.networks.map((name) => `iifname "${name}" oifname "${name}" accept`),
+    ...site.reach.flatMap((each) => ruleRows(each, site, names)),
+    ...(lines && networks ? [`iifname ${networks} oifname ${lines} accept`] : []),
+    refused,
+  ]);
+}
+
+function sourceNat(site: Site, names: Interfaces): string {
+  const networks = oneOf(names.networks);
+  return chain('source_nat', 'type nat hook postrouting priority srcnat; policy accept;', [
+    ...site.vpn.sites.flatMap((far) =>
+      far.translations
+        .filter(({ of }) => of === 'here')
+        .map(
+          ({ real, seen }) =>
+            `oifname "${names.site(far)}" snat ${keyword(real.family)} prefix to ${keyword(real.family)} saddr map { ${formatPrefix(real)} : ${formatPrefix(seen)} }`,
+        ),
+    ),
+    '# A forward that is used from inside: the device sees the outside address, so that its answer comes back here (RFC 5382 REQ-8).',
+    ...(networks
+      ? site.lines
+          .filter(({ addressKnown }) => addressKnown)
+          .map((line) => {
+            const { family } = line.address;
+            return `oifname ${networks} ct status dnat ct mark != ${set(site.lines.map(names.table))} ct original ${keyword(family)} daddr @${names.line(line)}_address snat ${keyword(family)} to ${formatAddress(line.address)}`;
+          })
+      : []),
+    ...site.lines
+      .filter((line) => line.sourceNat)
+      .map((line) => `oifname "${names.line(line)}" meta nfproto ipv${line.address.family} masquerade`),
+  ]);
+}
+
+/** The whole ruleset, as `nft -f` loads it: in one step, or not at all. */
+export function nftables(site: Site, names: Interfaces): string {
+  const addresses = site.lines.map((line) => {
+    const elements = line.addressKnown ? ` elements = { ${formatAddress(line.address)} };` : '';
+    return `  set ${names.line(line)}_address { type ipv${line.address.family}_addr;${elements} }`;
+  });
+  return [
+    '#!/usr/sbin/nft -f',
+    'table inet netter',
+    'delete table inet netter',
+    'table inet netter {',
+    ...addresses,
+    sourceCheck(site, names),
+    marks(site, names),
+    chain('own_marks', 'type route hook output priority mangle; policy accept;', [
+      'ct mark != 0 meta mark set ct mark',
+    ]),
+    forwardSources(site, names),
+    destinationNat(site, names),
+    input(site, names),
+    forward(site, names),
+    sourceNat(site, names),
+    '}',
+    '',
+  ].join('\n');
+}
