@@ -22,7 +22,7 @@ export default {
     {
       ...shared,
       displayName: 'unit',
-      testMatch: ['<rootDir>/{core,server,cli,web,demo,scripts}/**/*.test.ts?(x)'],
+      testMatch: ['<rootDir>/{core,server,cli,web,demo,scripts,kernel}/**/*.test.ts?(x)'],
     },
     { ...shared, displayName: 'e2e', testMatch: ['<rootDir>/e2e/**/*.e2e.ts'] },
   ],

@@ -9,103 +9,11 @@ import { reachSchema, type Plan } from '../plan/schema.ts';
 import { createRouter } from '../router/router.ts';
 import { compile } from '../site/compile.ts';
 import { demoPlan, good } from '../testing/plans.ts';
+import { anyWish, demoNames, planOfWish } from '../testing/wishes.ts';
 import { compareReach } from './compare.ts';
 import { reachesOf, reachedName } from './describe.ts';
 import { exposure, type Passing } from './exposure.ts';
 import { entrancesOf, sendersOf } from './senders.ts';
-
-const names = ['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane'] as const;
-
-/** What is changed in a demo site at random: allowances, forwards, services, grants, rules of lines. */
-const anyWish = fc.record({
-  name: fc.constantFrom(...names),
-  reach: fc.array(fc.tuple(fc.nat(), fc.nat(), fc.option(fc.nat()), fc.option(fc.nat())), { maxLength: 4 }),
-  rules: fc.array(
-    fc.record({
-      from: fc.nat(),
-      to: fc.nat(),
-      action: fc.constantFrom('allow', 'refuse'),
-      destination: fc.constantFrom('network', 'internet', 'equipment'),
-      prefixes: fc.constantFrom([], ['203.0.113.0/24', '2001:db8:7::/48'], ['0.0.0.0/0'], ['nonsense']),
-      protocol: fc.constantFrom('any', 'tcp', 'udp', 'both', 'icmp'),
-      ports: fc.constantFrom('', '25', '440-9000', '0'),
-    }),
-    { maxLength: 4 },
-  ),
-  forwards: fc.array(
-    fc.record({
-      device: fc.nat(),
-      line: fc.nat(),
-      protocol: fc.constantFrom('tcp', 'udp', 'both'),
-      outside: fc.constantFrom('', '80', '8000-8010', '443', '53'),
-      inside: fc.constantFrom('80', '631', '8443', '9000-9003'),
-      sources: fc.constantFrom('', '198.51.100.0/28', 'nonsense', '0.0.0.0/0'),
-    }),
-    { maxLength: 3 },
-  ),
-  outside: fc.boolean(),
-  inside: fc.constantFrom('usual', 'all', 'managed'),
-  refused: fc.option(fc.constantFrom('25', '8000-9000')),
-  tunnel: fc.constantFrom('split', 'full', 'near'),
-  hub: fc.boolean(),
-});
-type Wish = typeof anyWish extends fc.Arbitrary<infer Value> ? Value : never;
-
-function planOfWish(wish: Wish): Plan {
-  const plan = demoPlan(wish.name);
-  const pick = <T>(list: readonly T[], index: number): T => list[index % list.length]!;
-  for (const [from, to, device, service] of wish.reach) {
-    const target = device === null ? undefined : pick(plan.devices, device);
-    plan.reach.push(
-      reachSchema.parse({
-        id: `r${plan.reach.length}`,
-        from: pick(plan.networks, from).id,
-        to: target?.network ?? pick(plan.networks, to).id,
-        device: target?.id ?? '',
-        service:
-          target && service !== null && target.services.length > 0 ? pick(target.services, service).id : '',
-      }),
-    );
-  }
-  for (const { from, to, ...rule } of wish.rules)
-    plan.reach.unshift(
-      reachSchema.parse({
-        id: `u${plan.reach.length}`,
-        from: pick(plan.networks, from).id,
-        to: pick(plan.networks, to).id,
-        ...rule,
-      }),
-    );
-  for (const each of wish.forwards)
-    plan.forwards.push({
-      id: `f${plan.forwards.length}`,
-      purpose: 'random',
-      uplink: pick(plan.uplinks, each.line).id,
-      device: pick(plan.devices, each.device).id,
-      service: '',
-      protocol: each.protocol as 'tcp',
-      insidePorts: each.inside,
-      outsidePorts: each.outside,
-      sources: each.sources === '' ? [] : [each.sources],
-    });
-  for (const service of plan.router.services) {
-    service.outside = wish.outside;
-    service.inside = wish.inside as 'usual';
-  }
-  if (wish.refused !== null)
-    plan.failover.rules.unshift({
-      id: 'refuse',
-      network: '',
-      protocol: 'tcp',
-      ports: wish.refused,
-      lines: [],
-      says: 'refused',
-    } as never);
-  for (const group of plan.vpn.groups)
-    if (wish.tunnel === 'split' || wish.tunnel === 'full') group.tunnel = wish.tunnel as never;
-  plan.vpn.hub = wish.hub;
-  return plan;
-}
 
 const between = (first: bigint, last: bigint, pick: number): bigint =>
   first + (BigInt(Math.floor(pick * 1e9)) * (last - first)) / 1_000_000_000n;
@@ -197,7 +105,7 @@ describe('who can reach what', () => {
       { numRuns: 10 },
     ));
 
-  test.each(names)('%s: the packet that is named passes, by Ask, with each line up and down', (name) => {
+  test.each(demoNames)('%s: the packet that is named passes, by Ask, with each line up and down', (name) => {
     const site = compile(demoPlan(name));
     for (const down of [[], ...site.lines.map((line) => [line])]) {
       const found = exposure(site, new Set(down.map(({ id }) => id)));

@@ -5,7 +5,7 @@ import { contains, formatPrefix, roleIn } from '../net/prefix.ts';
 import type { Device, Line, Network, Site } from '../site/model.ts';
 import type { FarSite, Peer } from '../site/vpn.ts';
 import { endpointLine } from '../vpn/reachable.ts';
-import { type Flow, type Trace } from './packet.ts';
+import type { Flow, Reached, Trace } from './packet.ts';
 import { serviceText, type Header } from '../net/packet.ts';
 import type { Side } from '../router/decision.ts';
 import { decided, lookedAt } from '../router/explain.ts';
@@ -335,6 +335,7 @@ function overLine(run: Run, line: Line, header: Header, from: Network | undefine
         () => `a neighbour between ${box.name} and the router`,
         `${line.at}/handoff/insidePrefix`,
       );
+      if (answerIsLost(run, line, current)) return lost(run, current, { kind: 'in-front', line });
       return end(
         run,
         'delivered',
@@ -453,6 +454,7 @@ function overLine(run: Run, line: Line, header: Header, from: Network | undefine
     () => `seen from ${formatAddress(source)}`,
     () => 'it answers',
   );
+  if (answerIsLost(run, line, header)) return lost(run, arrived, { kind: 'internet', line });
   return end(
     run,
     'delivered',
@@ -462,6 +464,33 @@ function overLine(run: Run, line: Line, header: Header, from: Network | undefine
     { kind: 'internet', line },
   );
 }
+
+/** The box in front knows its own subnet only: an answer to another source finds no way back to the router. */
+function answerIsLost(run: Run, line: Line, { source }: Header): boolean {
+  const { box } = line;
+  if (!box?.routes || !box.prefix || contains(box.prefix, source)) return false;
+  const { header } = run.flow;
+  hop(
+    run,
+    'box',
+    box.name,
+    'reply',
+    header,
+    header,
+    () => `the way back to ${formatAddress(source)}`,
+    () =>
+      `it arrives, and its answer is lost: ${box.name} knows ${formatPrefix(box.prefix!)} only. ${line.name} needs source NAT, or ${box.name} a route`,
+    `${line.at}/sourceNat`,
+    true,
+  );
+  return true;
+}
+
+/** It arrived, and nobody hears of it. */
+const lost = (run: Run, arrived: Header, reached: Reached): Trace =>
+  end(run, 'dropped', () => `${capitalized(run.hops.at(-1)!.decided())}.`, arrived, undefined, reached);
+
+const capitalized = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
 function arriveAtHost(run: Run, header: Header, network: Network, hairpin: Line | undefined): Trace {
   const { prefix } = network;

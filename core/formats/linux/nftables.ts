@@ -28,7 +28,7 @@ export function sourcesBehind(site: Site, network: Network): AddressRange[] {
 }
 
 /** Sources that nobody on the internet has. */
-function neverOutside(): AddressRange[] {
+export function neverOutside(): AddressRange[] {
   const found: AddressRange[] = [];
   let narrower: AddressRange[] = [];
   for (const prefix of specialPrefixes) {
@@ -101,39 +101,15 @@ function marks(site: Site, names: Interfaces): string {
   ]);
 }
 
-const complete = ({ line, device, inside, outside: ports }: Forward): boolean =>
-  line !== undefined && device?.address !== undefined && inside !== undefined && ports !== undefined;
+/** Has a line and ports on both sides; whether there is a device that takes it is another matter. */
+const hasPorts = ({ line, inside, outside: ports }: Forward): boolean =>
+  line !== undefined && inside !== undefined && ports !== undefined;
 
 const atAddress = (line: Line, names: Interfaces): string =>
   `${keyword(line.address.family)} daddr @${names.line(line)}_address`;
 
 const forwardMatch = ({ protocol, outside: ports }: Forward): string =>
   serviceMatch(protocolsOf(protocol), ports);
-
-/** Sources that a forward does not admit are stopped before it: another forward behind it does not take them. */
-function forwardSources(site: Site, names: Interfaces): string {
-  const lines = oneOf(names.lines);
-  return chain(
-    'forward_sources',
-    'type filter hook prerouting priority mangle + 10; policy accept;',
-    !lines
-      ? []
-      : site.forwards.filter(complete).flatMap((forward) => {
-          const at = row(
-            `iifname ${lines}`,
-            atAddress(forward.line!, names),
-            forwardMatch(forward),
-            'ct state new',
-          );
-          const { allowed } = forward;
-          if (allowed.kind === 'everybody') return [];
-          if (allowed.kind === 'nobody') return [`${at} drop`];
-          const { family } = forward.line!.address;
-          const admitted = ofPrefixes(allowed.prefixes).filter((each) => each.family === family);
-          return [row(at, outside('saddr', admitted)[family === 4 ? 0 : 1], 'drop')];
-        }),
-  );
-}
 
 /** The new destination: port by port where they are shifted; ports that are more outside than inside all lead to the last. */
 function target({ device, inside, outside: ports, protocol }: Forward): string {
@@ -151,6 +127,25 @@ function target({ device, inside, outside: ports, protocol }: Forward): string {
   return `${to.replace(/[[\]]/g, '')} : ${protocol === 'both' ? 'th' : protocol} dport map { ${pairs.join(', ')} }`;
 }
 
+/** A forward: first the sources that it does not admit, which no forward behind it takes, then the translation. */
+function forwardRows(forward: Forward, names: Interfaces): string[] {
+  const { allowed, device, line } = forward;
+  const { family } = line!.address;
+  const at = row(atAddress(line!, names), forwardMatch(forward));
+  const fromLines = row(`iifname ${oneOf(names.lines)}`, at);
+  const admitted =
+    allowed.kind === 'some' ? ofPrefixes(allowed.prefixes).filter((each) => each.family === family) : [];
+  const stopped =
+    allowed.kind === 'everybody'
+      ? []
+      : allowed.kind === 'nobody'
+        ? [`${fromLines} drop`]
+        : [row(fromLines, outside('saddr', admitted)[family === 4 ? 0 : 1], 'drop')];
+  // A device without an address that stays is nowhere to be found.
+  const to = device?.address?.family === family ? target(forward) : 'drop';
+  return [`# ${forward.name.replace(/\s+/g, ' ')}`, ...stopped, row(at, to)];
+}
+
 function destinationNat(site: Site, names: Interfaces): string {
   const sites = oneOf(names.sites);
   return chain('destination_nat', 'type nat hook prerouting priority dstnat; policy accept;', [
@@ -163,14 +158,7 @@ function destinationNat(site: Site, names: Interfaces): string {
         ),
     ),
     ...(sites ? [`iifname ${sites} accept`] : []),
-    ...site.forwards
-      .filter(
-        (forward) => complete(forward) && forward.device!.address!.family === forward.line!.address.family,
-      )
-      .flatMap((forward) => [
-        `# ${forward.name.replace(/\s+/g, ' ')}`,
-        row(atAddress(forward.line!, names), forwardMatch(forward), target(forward)),
-      ]),
+    ...site.forwards.filter(hasPorts).flatMap((forward) => forwardRows(forward, names)),
   ]);
 }
 
@@ -374,7 +362,6 @@ export function nftables(site: Site, names: Interfaces): string {
     chain('own_marks', 'type route hook output priority mangle; policy accept;', [
       'ct mark != 0 meta mark set ct mark',
     ]),
-    forwardSources(site, names),
     destinationNat(site, names),
     input(site, names),
     forward(site, names),

@@ -33,7 +33,7 @@ export function dnsmasq(site: Site, names: Interfaces): string {
           : [];
       const reserved = site.devices.flatMap((device) =>
         device.network === network && device.addressing === 'reserved' && device.address && device.mac
-          ? [`dhcp-host=${device.mac},${formatAddress(device.address)},${slug(device.name)}`]
+          ? [`dhcp-host=${device.mac.text},${formatAddress(device.address)},${slug(device.name)}`]
           : [],
       );
       return ['', `# ${network.name}, ${formatPrefix(prefix)}`, `interface=${name}`, ...given, ...reserved];

@@ -1,0 +1,101 @@
+import fc from 'fast-check';
+import { reachSchema, type Plan } from '../plan/schema.ts';
+import { demoPlan } from './plans.ts';
+
+export const demoNames = ['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane'] as const;
+
+/** What is changed in a demo site at random: allowances, forwards, services, grants, rules of lines. */
+export const anyWish = fc.record({
+  name: fc.constantFrom(...demoNames),
+  reach: fc.array(fc.tuple(fc.nat(), fc.nat(), fc.option(fc.nat()), fc.option(fc.nat())), { maxLength: 4 }),
+  rules: fc.array(
+    fc.record({
+      from: fc.nat(),
+      to: fc.nat(),
+      action: fc.constantFrom('allow', 'refuse'),
+      destination: fc.constantFrom('network', 'internet', 'equipment'),
+      prefixes: fc.constantFrom([], ['203.0.113.0/24', '2001:db8:7::/48'], ['0.0.0.0/0'], ['nonsense']),
+      protocol: fc.constantFrom('any', 'tcp', 'udp', 'both', 'icmp'),
+      ports: fc.constantFrom('', '25', '440-9000', '0'),
+    }),
+    { maxLength: 4 },
+  ),
+  forwards: fc.array(
+    fc.record({
+      device: fc.nat(),
+      line: fc.nat(),
+      protocol: fc.constantFrom('tcp', 'udp', 'both'),
+      outside: fc.constantFrom('', '80', '8000-8010', '443', '53'),
+      inside: fc.constantFrom('80', '631', '8443', '9000-9003'),
+      sources: fc.constantFrom('', '198.51.100.0/28', 'nonsense', '0.0.0.0/0'),
+    }),
+    { maxLength: 3 },
+  ),
+  outside: fc.boolean(),
+  inside: fc.constantFrom('usual', 'all', 'managed'),
+  refused: fc.option(fc.constantFrom('25', '8000-9000')),
+  tunnel: fc.constantFrom('split', 'full', 'near'),
+  untranslated: fc.boolean(),
+  manages: fc.boolean(),
+  hub: fc.boolean(),
+});
+export type Wish = typeof anyWish extends fc.Arbitrary<infer Value> ? Value : never;
+
+/** The demo site of a wish, changed as it says. */
+export function planOfWish(wish: Wish): Plan {
+  const plan = demoPlan(wish.name);
+  const pick = <T>(list: readonly T[], index: number): T => list[index % list.length]!;
+  for (const [from, to, device, service] of wish.reach) {
+    const target = device === null ? undefined : pick(plan.devices, device);
+    plan.reach.push(
+      reachSchema.parse({
+        id: `wish-r${plan.reach.length}`,
+        from: pick(plan.networks, from).id,
+        to: target?.network ?? pick(plan.networks, to).id,
+        device: target?.id ?? '',
+        service:
+          target && service !== null && target.services.length > 0 ? pick(target.services, service).id : '',
+      }),
+    );
+  }
+  for (const { from, to, ...rule } of wish.rules)
+    plan.reach.unshift(
+      reachSchema.parse({
+        id: `wish-u${plan.reach.length}`,
+        from: pick(plan.networks, from).id,
+        to: pick(plan.networks, to).id,
+        ...rule,
+      }),
+    );
+  for (const each of wish.forwards)
+    plan.forwards.push({
+      id: `wish-f${plan.forwards.length}`,
+      purpose: 'random',
+      uplink: pick(plan.uplinks, each.line).id,
+      device: pick(plan.devices, each.device).id,
+      service: '',
+      protocol: each.protocol as 'tcp',
+      insidePorts: each.inside,
+      outsidePorts: each.outside,
+      sources: each.sources === '' ? [] : [each.sources],
+    });
+  for (const service of plan.router.services) {
+    service.outside = wish.outside;
+    service.inside = wish.inside as 'usual';
+  }
+  if (wish.refused !== null)
+    plan.failover.rules.unshift({
+      id: 'refuse',
+      network: '',
+      protocol: 'tcp',
+      ports: wish.refused,
+      lines: [],
+      says: 'refused',
+    } as never);
+  for (const group of plan.vpn.groups)
+    if (wish.tunnel === 'split' || wish.tunnel === 'full') group.tunnel = wish.tunnel as never;
+  for (const group of plan.vpn.groups) group.manages = wish.manages;
+  if (wish.untranslated) plan.uplinks[0]!.sourceNat = false;
+  plan.vpn.hub = wish.hub;
+  return plan;
+}

@@ -1,0 +1,133 @@
+import { formatAddress, type Address } from '../core/net/address.ts';
+import { contains } from '../core/net/prefix.ts';
+import type { Reached, Trace } from '../core/path/packet.ts';
+import { createRouter } from '../core/router/router.ts';
+import { confusedLines } from '../core/router/source-check.ts';
+import type { Site } from '../core/site/model.ts';
+import type { FarSite } from '../core/site/vpn.ts';
+import { translated } from '../core/vpn/translation.ts';
+import { Lab, places, type Outcome } from './lab.ts';
+import { asked, dice, listeningPorts, questionsAbout, routerOf, type Question } from './questions.ts';
+
+/** A question on which the kernel and the stages of the router do not agree. */
+export interface Difference {
+  readonly question: string;
+  readonly down: readonly string[];
+  readonly asked: string;
+  readonly kernel: string;
+}
+
+export interface Compared {
+  readonly questions: number;
+  readonly arrived: number;
+  readonly differences: readonly Difference[];
+}
+
+const placeOf = (site: Site, reached: Reached): string => {
+  switch (reached.kind) {
+    case 'network':
+      return places.network(site.networks.indexOf(reached.network));
+    case 'router':
+      return places.router;
+    case 'site':
+      return places.site(site.vpn.sites.indexOf(reached.far));
+    case 'internet':
+      return places.internet;
+    case 'in-front':
+      return places.box(site.lines.indexOf(reached.line));
+  }
+};
+
+/** What is said to arrive, in the words in which the lab says it. */
+function expected(site: Site, lab: Lab, trace: Trace, { header }: Question): string {
+  const { reached, arrived } = trace;
+  if (!reached || !arrived) return 'nothing arrives';
+  // TCP shows itself only once it is answered.
+  if (header.protocol === 'tcp' && !trace.answered) return 'nothing arrives';
+  const place = placeOf(site, reached);
+  // The internet tells by the source which line it was; a carrier's own address is the lab's.
+  const from =
+    reached.kind === 'internet'
+      ? lab.outsideOf(reached.line, site.lines.indexOf(reached.line))
+      : formatAddress(arrived.source);
+  // What another site translates on its own router is no matter of this one.
+  const sent =
+    reached.kind === 'site' ? beforeTranslation(reached.far, arrived.destination) : arrived.destination;
+  const answered = header.protocol === 'tcp' ? `, ${trace.answered ? 'answered' : 'no answer'}` : '';
+  const to = header.protocol === 'tcp' ? formatAddress(sent) : '';
+  return `${place} from ${from} to ${to}:${arrived.destinationPort}${answered}`;
+}
+
+function beforeTranslation(far: FarSite, host: Address): Address {
+  const row = far.translations.find(({ of, real }) => of === 'there' && contains(real, host));
+  return (row && translated(host, row.real, row.seen)) ?? host;
+}
+
+function found({ seen, answered }: Outcome, { header }: Question): string {
+  if (!seen) return 'nothing arrives';
+  const said = header.protocol === 'tcp' ? `, ${answered ? 'answered' : 'no answer'}` : '';
+  return `${seen.place} from ${seen.from} to ${seen.to}:${seen.port}${said}`;
+}
+
+/**
+ * A line whose subnet is one of the networks too: what a router does then differs from one to the next, and Ask takes the
+ * worst of it.
+ */
+export const isConfused = (site: Site): boolean =>
+  confusedLines(site, createRouter(site, new Set()).route).size > 0;
+
+/** Without sources that only the lab knows. */
+const comparable = (text: string, unknown: ReadonlySet<string>): string =>
+  [...unknown].reduce((left, host) => left.replace(`from ${host} `, 'from (not known) '), text);
+
+/**
+ * Builds a site in network namespaces, asks both, and tells where they differ. Each line is taken down in turn.
+ * @param built what the lab is built from, where that is not what is asked about
+ */
+export async function compareWithKernel(
+  site: Site,
+  perState: number,
+  seed: number,
+  built = site,
+): Promise<Compared> {
+  const roll = dice(seed);
+  const lab = await Lab.build(built, listeningPorts(site));
+  const differences: Difference[] = [];
+  let [questions, arrived, id] = [0, 0, 0];
+  const unknown = new Set(
+    site.lines.flatMap((line, index) =>
+      line.addressKnown ? [] : [formatAddress(line.address), lab.routerAddressOn(line, index)],
+    ),
+  );
+  try {
+    const states = [[], ...site.lines.map(({ id: down }) => [down])];
+    for (const state of states) {
+      const down = new Set(state);
+      const router = routerOf(site, down);
+      lab.setDown(state);
+      const batch = questionsAbout(site, down, perState, roll);
+      questions += batch.length;
+      const send = (question: Question, waitMs: number): Promise<Outcome> =>
+        lab.send(question.place, {
+          id: (id += 1),
+          protocol: question.header.protocol,
+          from: formatAddress(question.header.source),
+          to: formatAddress(question.header.destination),
+          port: question.header.destinationPort,
+          waitMs,
+        });
+      const outcomes = await Promise.all(batch.map((question) => send(question, 500)));
+      for (const [index, question] of batch.entries()) {
+        const says = comparable(expected(site, lab, asked(site, question, down, router), question), unknown);
+        if (says !== 'nothing arrives') arrived += 1;
+        let kernel = comparable(found(outcomes[index]!, question), unknown);
+        // A busy machine is slow: what differs is asked once more, alone.
+        if (kernel !== says) kernel = comparable(found(await send(question, 1500), question), unknown);
+        if (kernel !== says) differences.push({ question: question.says, down: state, asked: says, kernel });
+      }
+    }
+  } finally {
+    lab.close();
+  }
+  return { questions, arrived, differences };
+}

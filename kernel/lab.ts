@@ -1,0 +1,404 @@
+import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { createInterface } from 'node:readline';
+import { formatAddress, type Address } from '../core/net/address.ts';
+import { formatPrefix, type Prefix } from '../core/net/prefix.ts';
+import { neverOutside } from '../core/formats/linux/nftables.ts';
+import { elementsOf } from '../core/formats/linux/statement.ts';
+import { prefixesOf } from '../core/net/range.ts';
+import { interfacesOf } from '../core/formats/linux/interfaces.ts';
+import { linuxFiles } from '../core/formats/linux/index.ts';
+import type { Line, Site } from '../core/site/model.ts';
+
+/** A packet that is sent in a namespace. */
+export interface Sent {
+  readonly id: number;
+  readonly protocol: 'tcp' | 'udp';
+  readonly from: string;
+  readonly to: string;
+  readonly port: number;
+  readonly waitMs: number;
+}
+
+/** Where a packet arrived and as what; TCP tells the destination too. */
+export interface Seen {
+  readonly place: string;
+  readonly from: string;
+  readonly to: string;
+  readonly port: number;
+}
+
+export interface Outcome {
+  readonly seen: Seen | undefined;
+  readonly answered: boolean;
+}
+
+/** Names of the places of a lab: the router, the internet, one for each network, box, carrier and tunnel. */
+export const places = {
+  router: 'r',
+  internet: 'i',
+  clients: 'v',
+  network: (index: number): string => `n${index + 1}`,
+  box: (index: number): string => `b${index + 1}`,
+  carrier: (index: number): string => `c${index + 1}`,
+  site: (index: number): string => `s${index + 1}`,
+} as const;
+
+/** Whether this machine lets us build namespaces and load rules into them; the reason where it does not. */
+export function whyNot(): string | undefined {
+  try {
+    execFileSync(
+      'sh',
+      [
+        '-ec',
+        'ip netns add nettercheck; trap "ip netns del nettercheck" EXIT; ip netns exec nettercheck nft list ruleset',
+      ],
+      { stdio: 'pipe' },
+    );
+    return undefined;
+  } catch (error) {
+    return (
+      String((error as { stderr?: unknown }).stderr ?? error)
+        .trim()
+        .split('\n')[0] || 'no reason given'
+    );
+  }
+}
+
+const agentFile = process.env.NETTER_AGENT ?? new URL('agent.mjs', import.meta.url).pathname;
+
+/** Every interface has the same hardware address and asks nobody for one: what is sent on a link arrives at its other end. */
+const hardware = 'address 02:00:00:00:00:01 arp off';
+
+/** A site out of network namespaces, with the exported files on its router. */
+export class Lab {
+  readonly #site: Site;
+  readonly #stem: string;
+  readonly #folder: string;
+  readonly #agents = new Map<string, ChildProcess>();
+  readonly #seen = new Map<number, Seen>();
+  readonly #waiting = new Map<number, (answered: boolean) => void>();
+
+  private constructor(site: Site) {
+    this.#site = site;
+    this.#stem = `k${process.pid}`;
+    this.#folder = mkdtempSync(join(tmpdir(), 'netter-kernel-'));
+  }
+
+  /** Builds the site; `ports` are those on which everybody listens. */
+  static async build(site: Site, ports: readonly number[]): Promise<Lab> {
+    const lab = new Lab(site);
+    try {
+      for (const [name, text] of linuxFiles(site)) writeFileSync(join(lab.#folder, name), text);
+      lab.#sh(lab.#script());
+      await lab.#start(ports);
+      return lab;
+    } catch (error) {
+      lab.close();
+      throw error;
+    }
+  }
+
+  #ns = (place: string): string => `${this.#stem}${place}`;
+  #sh(script: string): void {
+    const file = join(this.#folder, 'build.sh');
+    writeFileSync(file, script);
+    execFileSync('sh', ['-e', file], { stdio: ['ignore', 'ignore', 'pipe'] });
+  }
+
+  #places(): string[] {
+    const { networks, lines, vpn } = this.#site;
+    return [
+      places.router,
+      places.internet,
+      ...networks.flatMap(({ prefix }, index) => (prefix ? [places.network(index)] : [])),
+      ...lines.flatMap((line, index) => [
+        ...(line.box?.routes ? [places.box(index)] : []),
+        ...(line.translators.includes('carrier') ? [places.carrier(index)] : []),
+      ]),
+      ...(vpn.way === 'none' ? [] : [places.clients]),
+      ...vpn.sites.map((_, index) => places.site(index)),
+    ];
+  }
+
+  /** A link between two places, with the names of its ends. */
+  #link(one: string, end: string, other: string, otherEnd: string): string[] {
+    return [
+      `ip link add name ${end} netns ${this.#ns(one)} type veth peer name ${otherEnd} netns ${this.#ns(other)}`,
+      `ip -n ${this.#ns(one)} link set dev ${end} ${hardware} up`,
+      `ip -n ${this.#ns(other)} link set dev ${otherEnd} ${hardware} up`,
+    ];
+  }
+
+  /** A place that answers at every address of some prefixes, but for those that others have. */
+  #everyHost(place: string, prefixes: readonly Prefix[], others: readonly Address[], link: string): string[] {
+    const ip = `ip -n ${this.#ns(place)}`;
+    return [
+      ...([4, 6] as const).flatMap((family) => [
+        `${ip} -${family} rule add pref 10 lookup local`,
+        `${ip} -${family} rule del pref 0`,
+        ...(prefixes.some((each) => each.family === family)
+          ? [`${ip} -${family} route add default dev ${link}`]
+          : []),
+      ]),
+      ...prefixes.map((prefix) => `${ip} route add local ${formatPrefix(prefix)} dev lo table local`),
+      ...others.flatMap((host) => [
+        `${ip} -${host.family} rule add pref 5 to ${formatAddress(host)} lookup 5`,
+        `${ip} -${host.family} route replace ${formatAddress(host)} dev ${link} table 5`,
+      ]),
+    ];
+  }
+
+  /** Where the outside sees a line: a known address, or one of the lab's own. */
+  outsideOf(line: Line, index: number): string {
+    return line.publicAddressKnown ? formatAddress(line.publicAddress) : `192.0.0.${100 + index}`;
+  }
+  #lineAddress(line: Line, index: number): string {
+    return line.lineAddressKnown ? formatAddress(line.lineAddress) : `192.0.0.${150 + index}`;
+  }
+  routerAddressOn(line: Line, index: number): string {
+    return line.addressKnown ? formatAddress(line.address) : `192.0.0.${200 + index}`;
+  }
+
+  #script(): string {
+    const site = this.#site;
+    const names = interfacesOf(site);
+    const router = this.#ns(places.router);
+    const inet = this.#ns(places.internet);
+    const all = this.#places();
+    const lines = site.lines.flatMap((line, index) => this.#lineScript(line, index));
+    const networks = site.networks.flatMap((network, index) => {
+      const { prefix, routerAddress } = network;
+      if (!prefix) return [];
+      const place = places.network(index);
+      return [
+        ...this.#link(places.router, names.network(network), place, 'eth0'),
+        ...this.#everyHost(place, [prefix], routerAddress ? [routerAddress] : [], 'eth0'),
+      ];
+    });
+    const { vpn } = site;
+    const pools = [vpn.pool, vpn.pool6].flatMap((each) => each ?? []);
+    const own = [vpn.routerAddress, vpn.routerAddress6].flatMap((each) => each ?? []);
+    const clients =
+      vpn.way === 'none'
+        ? []
+        : [
+            ...this.#link(places.router, names.clients, places.clients, 'eth0'),
+            ...this.#everyHost(places.clients, pools, own, 'eth0'),
+          ];
+    const sites = vpn.sites.flatMap((far, index) => [
+      ...this.#link(places.router, names.site(far), places.site(index), 'eth0'),
+      ...this.#everyHost(places.site(index), far.prefixes, [], 'eth0'),
+    ]);
+    return [
+      ...all.flatMap((place) => [
+        `ip netns add ${this.#ns(place)}`,
+        `ip netns exec ${this.#ns(place)} sh -c 'for f in /proc/sys/net/ipv4/conf/*/rp_filter; do echo 0 > $f; done; echo 0 > /proc/sys/net/ipv6/conf/default/accept_dad; echo 1 > /proc/sys/net/ipv4/conf/all/accept_local'`,
+        `ip -n ${this.#ns(place)} link set lo up`,
+      ]),
+      `ip -n ${inet} rule add pref 10 lookup local`,
+      `ip -n ${inet} rule del pref 0`,
+      ...networks,
+      ...clients,
+      ...sites,
+      ...lines,
+      // Whatever is no address of a line is somebody on the internet, but for what the internet carries nothing to.
+      ...neverOutside()
+        .filter(({ family }) => family === 4)
+        .flatMap(prefixesOf)
+        .map((prefix) => `ip -n ${inet} rule add pref 6 to ${formatPrefix(prefix)} blackhole`),
+      // A provider takes no packet with a source that nobody could answer to (RFC 2827).
+      `ip netns exec ${inet} nft -f - <<'RULES'\n${this.#providers()}\nRULES`,
+      `ip -n ${inet} route add local 0.0.0.0/0 dev lo table local`,
+      `cd ${this.#folder}`,
+      `ip netns exec ${router} sh -c 'echo 1 > /proc/sys/net/ipv4/ip_forward; echo 1 > /proc/sys/net/ipv6/conf/all/forwarding; echo 0 > /proc/sys/net/ipv4/conf/all/accept_local'`,
+      `ip netns exec ${router} nft -f netter.nft`,
+      `ip netns exec ${router} sh addresses.sh`,
+      `ip netns exec ${router} sh routes.sh`,
+    ].join('\n');
+  }
+
+  #providers(): string {
+    const seen = this.#site.lines.map((line, index) => this.outsideOf(line, index));
+    return [
+      'table ip t {',
+      'chain p { type filter hook prerouting priority raw; policy accept;',
+      ...(seen.length > 0 ? [`ip saddr { ${[...new Set(seen)].join(', ')} } accept`] : []),
+      `ip saddr { ${elementsOf(neverOutside(), 4).join(', ')} } drop`,
+      '}',
+      '}',
+    ].join('\n');
+  }
+
+  #lineScript(line: Line, index: number): string[] {
+    const site = this.#site;
+    const wan = interfacesOf(site).line(line);
+    const inet = this.#ns(places.internet);
+    const carrier = line.translators.includes('carrier');
+    const box = line.box?.routes ? line.box : undefined;
+    const own = this.routerAddressOn(line, index);
+    const outer = this.#lineAddress(line, index);
+    const steps: string[] = [];
+    // From the internet inward: the end that the next link begins at, and the address that is behind it.
+    const seen = this.outsideOf(line, index);
+    const link = `l${index + 1}`;
+    const chain = [
+      ...(carrier ? [places.carrier(index)] : []),
+      ...(box ? [places.box(index)] : []),
+      places.router,
+    ];
+    let outside = places.internet as string;
+    let end = link;
+    for (const place of chain) {
+      const inner = place === places.router ? wan : 'wan';
+      steps.push(...this.#link(outside, end, place, inner));
+      outside = place;
+      end = 'lan';
+    }
+    steps.push(
+      `ip -n ${inet} rule add pref 5 to ${seen} lookup 5`,
+      `ip -n ${inet} route add ${seen} dev ${link} table 5`,
+    );
+    const translate = (place: string, address: string, inward: readonly string[]): string[] => {
+      const ns = this.#ns(place);
+      const rules = [
+        'table inet t {',
+        'chain d { type nat hook prerouting priority dstnat; policy accept;',
+        ...inward,
+        '}',
+        'chain s { type nat hook postrouting priority srcnat; policy accept;',
+        `oifname "wan" snat ip to ${address}`,
+        '}',
+        'chain i { type filter hook input priority filter; policy accept;',
+        'ct state established,related accept',
+        'iifname "wan" drop',
+        '}',
+        'chain f { type filter hook forward priority filter; policy drop;',
+        'ct state established,related accept',
+        'iifname "lan" accept',
+        'ct status dnat accept',
+        '}',
+        '}',
+      ].join('\n');
+      return [
+        `ip -n ${ns} addr add ${address}/32 dev wan`,
+        `ip -n ${ns} route add default dev wan`,
+        `ip netns exec ${ns} sh -c 'echo 1 > /proc/sys/net/ipv4/ip_forward'`,
+        `ip netns exec ${ns} nft -f - <<'RULES'\n${rules}\nRULES`,
+      ];
+    };
+    if (carrier)
+      steps.push(
+        ...translate(places.carrier(index), seen, []),
+        `ip -n ${this.#ns(places.carrier(index))} route add ${box ? outer : own} dev lan`,
+      );
+    if (box) {
+      const place = places.box(index);
+      const ns = this.#ns(place);
+      steps.push(
+        ...translate(
+          place,
+          outer,
+          box.forwards.map(({ protocol, ports }) => {
+            const range = ports.first === ports.last ? ports.first : `${ports.first}-${ports.last}`;
+            const match =
+              protocol === 'both'
+                ? `meta l4proto { tcp, udp } th dport ${range}`
+                : `${protocol} dport ${range}`;
+            return `iifname "wan" ${match} dnat ip to ${own}`;
+          }),
+        ),
+        `ip -n ${ns} rule add pref 10 lookup local`,
+        `ip -n ${ns} rule del pref 0`,
+        `ip -n ${ns} rule add pref 5 to ${own} lookup 5`,
+        `ip -n ${ns} route add ${own} dev lan table 5`,
+        ...(box.prefix ? [`ip -n ${ns} route add local ${formatPrefix(box.prefix)} dev lo table local`] : []),
+      );
+    }
+    // What a session or a lease brings.
+    if (line.type !== 'static' || !line.addressKnown)
+      steps.push(`ip -n ${this.#ns(places.router)} addr add ${own}/${line.prefix?.length ?? 32} dev ${wan}`);
+    return steps;
+  }
+
+  async #start(ports: readonly number[]): Promise<void> {
+    await Promise.all(
+      this.#places()
+        .filter((place) => !place.startsWith('c'))
+        .map(
+          (place) =>
+            new Promise<void>((ready, failed) => {
+              const agent = spawn(
+                'ip',
+                ['netns', 'exec', this.#ns(place), process.execPath, agentFile, JSON.stringify(ports)],
+                { stdio: ['pipe', 'pipe', 'inherit'] },
+              );
+              this.#agents.set(place, agent);
+              agent.on('error', failed);
+              agent.on('exit', () => failed(new Error(`The agent of ${place} ended.`)));
+              createInterface({ input: agent.stdout! }).on('line', (text) => {
+                const line = JSON.parse(text) as {
+                  ready?: boolean;
+                  arrived?: number;
+                  asked?: number;
+                  answered?: boolean;
+                } & Omit<Seen, 'place'>;
+                if (line.ready) ready();
+                else if (line.arrived !== undefined)
+                  this.#seen.set(line.arrived, { place, from: line.from, to: line.to, port: line.port });
+                else if (line.asked !== undefined) this.#waiting.get(line.asked)?.(line.answered === true);
+              });
+            }),
+        ),
+    );
+  }
+
+  /** Takes lines down, and those that were back up. */
+  setDown(lines: readonly string[]): void {
+    const names = interfacesOf(this.#site);
+    const router = this.#ns(places.router);
+    const wans = this.#site.lines.filter(({ id }) => lines.includes(id)).map(names.line);
+    this.#sh(
+      [
+        `cd ${this.#folder}`,
+        // What a session or a lease brings comes again with the line.
+        `ip netns exec ${router} sh addresses.sh`,
+        ...wans.map((name) => `ip -n ${router} link set dev ${name} down`),
+        // Without a line no tunnel stands.
+        ...(wans.length === names.lines.length
+          ? names.sites.map((name) => `ip -n ${router} link set dev ${name} down`)
+          : []),
+        `ip netns exec ${router} sh routes.sh ${wans.join(' ')}`,
+        `ip netns exec ${router} conntrack -F 2>/dev/null || true`,
+      ].join('\n'),
+    );
+  }
+
+  /** Sends a packet from a place, and waits for what becomes of it. */
+  async send(place: string, packet: Sent): Promise<Outcome> {
+    const agent = this.#agents.get(place);
+    if (!agent) throw new Error(`There is no ${place} in this lab.`);
+    const answered = await new Promise<boolean>((done) => {
+      this.#waiting.set(packet.id, done);
+      agent.stdin!.write(`${JSON.stringify(packet)}\n`);
+    });
+    this.#waiting.delete(packet.id);
+    return { seen: this.#seen.get(packet.id), answered };
+  }
+
+  close(): void {
+    for (const agent of this.#agents.values()) {
+      agent.removeAllListeners('exit');
+      agent.kill('SIGKILL');
+    }
+    for (const place of this.#places())
+      try {
+        execFileSync('ip', ['netns', 'del', this.#ns(place)], { stdio: 'ignore' });
+      } catch {
+        // It was never made.
+      }
+    rmSync(this.#folder, { recursive: true, force: true });
+  }
+}

@@ -1,0 +1,61 @@
+import fc from 'fast-check';
+import { runChecks } from '../core/checks/index.ts';
+import { applyPatch } from '../core/plan/patch.ts';
+import type { Plan } from '../core/plan/schema.ts';
+import { compile } from '../core/site/compile.ts';
+import type { Site } from '../core/site/model.ts';
+import { demoPlan } from '../core/testing/plans.ts';
+import { anyWish, demoNames, planOfWish } from '../core/testing/wishes.ts';
+import { compareWithKernel, isConfused, type Difference } from './compare.ts';
+import { whyNot } from './lab.ts';
+
+/*
+ * Builds sites in network namespaces with the exported files, sends real packets, and compares with Ask.
+ *   npm run kernel                        the demo sites and 2 000 questions about random plans
+ *   npm run kernel -- --plans 5 --seed 7  so many random plans, from this seed
+ */
+const args = process.argv.slice(2);
+const option = (name: string, otherwise: number): number =>
+  args.includes(name) ? Number(args[args.indexOf(name) + 1]) : otherwise;
+const seed = option('--seed', 1);
+const plans = option('--plans', 20);
+const perState = 40;
+
+const reason = whyNot();
+if (reason !== undefined) {
+  console.log(`The comparison with the kernel needs network namespaces, iproute2 and nftables: ${reason}`);
+  process.exit(1);
+}
+const total = { questions: 0, arrived: 0, differences: 0 };
+
+/** Where a line and a network have one subnet, the site as the fix of that mistake leaves it (docs/decisions.md). */
+function askable(plan: Plan): Site {
+  const site = compile(plan);
+  if (!isConfused(site)) return site;
+  for (const { rule, fix } of runChecks(site)) {
+    const mended = rule === 'overlap' && fix ? applyPatch(plan, fix.patch) : undefined;
+    if (mended?.ok) return askable(mended.value);
+  }
+  throw new Error('A line and a network have one subnet, and no fix is offered.');
+}
+
+async function compared(name: string, site: Site, each: number): Promise<void> {
+  const { questions, arrived, differences } = await compareWithKernel(site, each, seed);
+  console.log(`${name}: ${questions} questions, ${arrived} arrive, ${differences.length} differ`);
+  differences.slice(0, 12).forEach(show);
+  total.questions += questions;
+  total.arrived += arrived;
+  total.differences += differences.length;
+}
+
+function show({ question, down, asked, kernel }: Difference): void {
+  console.log(`  ${question}${down.length > 0 ? ` with ${down.join()} down` : ''}`);
+  console.log(`    asked:  ${asked}\n    kernel: ${kernel}`);
+}
+
+for (const name of demoNames) await compared(name, askable(demoPlan(name)), 60);
+const wishes = fc.sample(anyWish, { numRuns: plans, seed });
+for (const [index, wish] of wishes.entries())
+  await compared(`random plan ${index + 1} on ${wish.name}`, askable(planOfWish(wish)), perState);
+console.log(`${total.questions} questions, ${total.arrived} arrived, ${total.differences} differ.`);
+process.exit(total.differences === 0 ? 0 : 1);

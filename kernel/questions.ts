@@ -1,0 +1,226 @@
+import { addressKey, formatAddress, type Address } from '../core/net/address.ts';
+import { contains, hostsOf, type Prefix } from '../core/net/prefix.ts';
+import { follow } from '../core/path/follow.ts';
+import type { Origin, Trace } from '../core/path/packet.ts';
+import type { Header } from '../core/net/packet.ts';
+import { createRouter, type Router } from '../core/router/router.ts';
+import type { Site } from '../core/site/model.ts';
+import { endpointLine } from '../core/vpn/reachable.ts';
+import { places } from './lab.ts';
+
+/** A question to both: to the stages of the router, and to the kernel. */
+export interface Question {
+  readonly place: string;
+  readonly origin: Origin;
+  readonly header: Header & { readonly protocol: 'tcp' | 'udp' };
+  readonly says: string;
+}
+
+/** Whole numbers below a bound, the same for the same seed (Lehmer, Park and Miller 1988). */
+export function dice(seed: number): (below: number) => number {
+  let state = (seed % 2_147_483_646) + 1;
+  return (below) => {
+    state = (state * 48_271) % 2_147_483_647;
+    return state % below;
+  };
+}
+
+const anyHost = (prefix: Prefix, roll: (below: number) => number): Address => {
+  const { first, last } = hostsOf(prefix);
+  const size = Number(last.value - first.value) + 1;
+  return { family: prefix.family, value: first.value + BigInt(roll(Math.min(size, 65_536))) };
+};
+
+const wellKnown = [22, 25, 53, 80, 443, 5060, 8443];
+
+/** Ports that mean something on this site, and some that do not. */
+export function portsOf(site: Site): number[] {
+  const ranges = [
+    ...site.services.map(({ ports }) => ports),
+    ...site.devices.flatMap(({ services }) => services.flatMap(({ ports }) => ports ?? [])),
+    ...site.forwards.flatMap(({ inside, outside }) => [inside, outside].flatMap((each) => each ?? [])),
+    ...site.reach.flatMap(({ ports }) => ports ?? []),
+    ...site.failover.rules.flatMap(({ ports }) => ports ?? []),
+    ...site.lines.flatMap(({ box }) => box?.forwards.map(({ ports }) => ports) ?? []),
+  ];
+  const edges = ranges.flatMap(({ first, last }) => [first, Math.min(first + 1, last), last]);
+  return [...new Set([...wellKnown, ...edges])].filter((port) => port > 0).sort((a, b) => a - b);
+}
+
+/** Ports to which something may be translated: those of forwards, one by one. */
+export function listeningPorts(site: Site): number[] {
+  const translated = site.forwards.flatMap(({ inside }) =>
+    inside
+      ? Array.from(
+          { length: Math.min(50, inside.last - inside.first + 1) },
+          (_, index) => inside.first + index,
+        )
+      : [],
+  );
+  return [...new Set([...portsOf(site), ...translated])];
+}
+
+/** Random questions about a site with some lines down, from everybody to everything. */
+export function questionsAbout(
+  site: Site,
+  down: ReadonlySet<string>,
+  count: number,
+  roll: (below: number) => number,
+): Question[] {
+  const pick = <T>(list: readonly T[]): T | undefined => list[roll(list.length)];
+  const ports = portsOf(site);
+  const networks = site.networks
+    .map((network, index) => ({ network, index }))
+    .filter(({ network }) => network.prefix);
+  const peers =
+    site.vpn.way === 'none' || !endpointLine(site, down)
+      ? []
+      : site.vpn.peers.filter((each) => !each.revoked && each.address && each.group);
+  const lines = site.lines.filter(
+    ({ id, inbound, publicAddressKnown, translators }) =>
+      !down.has(id) && publicAddressKnown && inbound !== 'unknown' && !translators.includes('carrier'),
+  );
+  const hosts = (prefix: Prefix): Address => {
+    const devices = site.devices.flatMap(({ address }) =>
+      address && contains(prefix, address) ? [address] : [],
+    );
+    return (roll(2) === 0 ? pick(devices) : undefined) ?? anyHost(prefix, roll);
+  };
+  const allowed = site.forwards.flatMap(({ allowed: each }) => (each.kind === 'some' ? each.prefixes : []));
+  const outsider = (): Address => {
+    const prefix = roll(2) === 0 ? pick(allowed) : undefined;
+    return prefix && prefix.family === 4 && prefix.length > 8
+      ? { family: 4, value: prefix.first }
+      : site.outsider;
+  };
+  const destination = (): Address | undefined => {
+    const choices: (() => Address | undefined)[] = [
+      () => pick(networks.flatMap(({ network }) => (network.prefix ? [hosts(network.prefix)] : []))),
+      () => pick(networks.flatMap(({ network }) => network.routerAddress ?? [])),
+      () =>
+        pick(
+          site.lines
+            .filter(({ addressKnown, id }) => addressKnown && !down.has(id))
+            .map(({ address }) => address),
+        ),
+      () => site.outsider,
+      () => pick(site.lines.flatMap(({ box, id }) => (down.has(id) ? [] : (box?.address ?? [])))),
+      () => pick(site.vpn.sites.flatMap(({ prefixes }) => prefixes.map((each) => hosts(each)))),
+      () => pick(site.vpn.sites.flatMap(({ translations }) => translations.map(({ seen }) => hosts(seen)))),
+      () => pick(site.vpn.peers.flatMap(({ address }) => address ?? [])),
+      () => site.vpn.routerAddress,
+      () => pick(site.equipment.map((each) => hosts(each))),
+      () =>
+        pick(site.staticRoutes.flatMap(({ prefix }) => (prefix && prefix.length > 0 ? [hosts(prefix)] : []))),
+    ];
+    return pick(choices)!();
+  };
+  const servedAt = (host: Address): number[] => {
+    const key = addressKey(host);
+    const line = site.lines.filter((each) =>
+      [each.address, each.publicAddress].some((at) => addressKey(at) === key),
+    );
+    const device = site.deviceAt.get(key);
+    return [
+      ...(device?.services ?? []).flatMap((each) => (each.ports ? [each.ports.first, each.ports.last] : [])),
+      ...site.forwards.flatMap((each) =>
+        each.line && line.includes(each.line) && each.outside ? [each.outside.first, each.outside.last] : [],
+      ),
+      ...(line.length > 0 || routers.has(key) ? site.services.map((each) => each.ports.first) : []),
+    ];
+  };
+  const routers = new Set(
+    site.networks.flatMap(({ routerAddress }) => (routerAddress ? [addressKey(routerAddress)] : [])),
+  );
+  const found: Question[] = [];
+  for (let tries = 0; found.length < count && tries < count * 30; tries += 1) {
+    const protocol = roll(3) === 0 ? 'udp' : 'tcp';
+    const anyPort = pick(ports)!;
+    const sender = roll(10);
+    const made = ((): Omit<Question, 'says'> | undefined => {
+      const header = (source: Address, to: Address): Question['header'] => ({
+        protocol,
+        source,
+        sourcePort: 50_000,
+        destination: to,
+        // Half of them ask for something that is there.
+        destinationPort: roll(2) === 0 ? (pick(servedAt(to)) ?? anyPort) : anyPort,
+        sizeBytes: 60,
+      });
+      if (sender < 5) {
+        const from = pick(networks);
+        const to = destination();
+        if (!from || !to || to.family !== from.network.prefix!.family) return undefined;
+        const source = hosts(from.network.prefix!);
+        // A neighbour is asked without the router, and the router does not send.
+        const { routerAddress, prefix } = from.network;
+        const near =
+          contains(prefix!, to) && !(routerAddress && addressKey(routerAddress) === addressKey(to));
+        if (near || (routerAddress && addressKey(routerAddress) === addressKey(source))) return undefined;
+        return {
+          place: places.network(from.index),
+          origin: { kind: 'inside', network: from.network, name: from.network.name },
+          header: header(source, to),
+        };
+      }
+      if (sender < 7) {
+        const line = pick(lines);
+        if (!line) return undefined;
+        return {
+          place: places.internet,
+          origin: { kind: 'outside', name: 'internet', line },
+          header: header(outsider(), line.publicAddress),
+        };
+      }
+      if (sender < 9) {
+        const peer = pick(peers);
+        const to = destination();
+        // All clients stand in one place of the lab: what one sends another never leaves it.
+        const client = site.vpn.peers.some(
+          ({ address }) => address && to && addressKey(address) === addressKey(to),
+        );
+        if (!peer || !to || to.family !== 4 || client) return undefined;
+        return {
+          place: places.clients,
+          origin: { kind: 'client', peer, name: peer.name },
+          header: header(peer.address!, to),
+        };
+      }
+      const index = roll(Math.max(1, site.vpn.sites.length));
+      const far = site.vpn.sites[index];
+      const prefix = pick(far?.prefixes ?? []);
+      const to = destination();
+      if (
+        !far ||
+        !prefix ||
+        !to ||
+        to.family !== prefix.family ||
+        far.prefixes.some((each) => contains(each, to))
+      )
+        return undefined;
+      return {
+        place: places.site(index),
+        origin: { kind: 'site', far, name: far.name },
+        header: header(hosts(prefix), to),
+      };
+    })();
+    if (!made || addressKey(made.header.source) === addressKey(made.header.destination)) continue;
+    const { header, place, origin } = made;
+    const at = origin.kind === 'outside' && origin.line ? ` over ${origin.line.name}` : '';
+    found.push({
+      ...made,
+      says: `from ${formatAddress(header.source)} (${place}${at}) to ${formatAddress(header.destination)} ${header.protocol} ${header.destinationPort}`,
+    });
+  }
+  return found;
+}
+
+/** What the stages of the router say. */
+export const asked = (
+  site: Site,
+  { origin, header }: Question,
+  down: ReadonlySet<string>,
+  router: Router,
+): Trace => follow(site, { origin, header, down }, router);
+
+export const routerOf = (site: Site, down: ReadonlySet<string>): Router => createRouter(site, down);
