@@ -35,9 +35,9 @@ say({ ready: true });
 
 function ask({ id, protocol, from, to, port, waitMs }) {
   if (protocol === 'udp') {
-    const socket = createSocket(from.includes(':') ? 'udp6' : 'udp4');
+    const socket = createSocket(to.includes(':') ? 'udp6' : 'udp4');
     socket.on('error', () => {});
-    socket.bind(0, from, () => socket.send(String(id), port, to, () => {}));
+    socket.bind(0, from || undefined, () => socket.send(String(id), port, to, () => {}));
     setTimeout(() => {
       socket.close();
       say({ asked: id, answered: false });
@@ -45,15 +45,14 @@ function ask({ id, protocol, from, to, port, waitMs }) {
     return;
   }
   let done = false;
-  const socket = connect({ host: to, port, localAddress: from });
+  const socket = connect({ host: to, port, ...(from && { localAddress: from }) });
   const end = (answered) => {
     if (done) return;
     done = true;
-    clearTimeout(timer);
     socket.destroy();
     say({ asked: id, answered });
   };
-  const timer = setTimeout(() => end(false), waitMs);
+  setTimeout(() => end(false), waitMs);
   socket.on('connect', () => socket.write(String(id)));
   socket.on('data', () => end(true));
   socket.on('error', () => end(false));

@@ -175,7 +175,18 @@ export class Lab {
       const place = places.network(index);
       return [
         ...this.#link(places.router, names.network(network), place, 'eth0'),
-        ...this.#everyHost(place, [prefix], routerAddress ? [routerAddress] : [], 'eth0'),
+        ...this.#everyHost(
+          place,
+          // Another router inside has what a static route sends to it.
+          [
+            prefix,
+            ...site.routes.flatMap(({ prefix: far, target }) =>
+              target.kind === 'via' && target.network === network && far.length > 0 ? [far] : [],
+            ),
+          ],
+          routerAddress ? [routerAddress] : [],
+          'eth0',
+        ),
       ];
     });
     const { vpn } = site;

@@ -132,11 +132,19 @@ export function questionsAbout(
   const routers = new Set(
     site.networks.flatMap(({ routerAddress }) => (routerAddress ? [addressKey(routerAddress)] : [])),
   );
+  const own = new Set([
+    ...routers,
+    ...site.lines.map(({ address }) => addressKey(address)),
+    ...site.networks.flatMap(({ prefix }) =>
+      prefix ? [addressKey({ family: prefix.family, value: prefix.last })] : [],
+    ),
+  ]);
+  const pools = [site.vpn.pool, site.vpn.pool6].flatMap((each) => each ?? []);
   const found: Question[] = [];
   for (let tries = 0; found.length < count && tries < count * 30; tries += 1) {
     const protocol = roll(3) === 0 ? 'udp' : 'tcp';
     const anyPort = pick(ports)!;
-    const sender = roll(10);
+    const sender = roll(11);
     const made = ((): Omit<Question, 'says'> | undefined => {
       const header = (source: Address, to: Address): Question['header'] => ({
         protocol,
@@ -186,6 +194,13 @@ export function questionsAbout(
           header: header(peer.address!, to),
         };
       }
+      if (sender === 10) {
+        const to = destination();
+        // What the router sends itself, and a tunnel of remote users that it would begin, is not for the lab.
+        if (!to || to.family !== 4 || own.has(addressKey(to)) || pools.some((each) => contains(each, to)))
+          return undefined;
+        return { place: places.router, origin: { kind: 'router' }, header: header(site.outsider, to) };
+      }
       const index = roll(Math.max(1, site.vpn.sites.length));
       const far = site.vpn.sites[index];
       const prefix = pick(far?.prefixes ?? []);
@@ -209,7 +224,7 @@ export function questionsAbout(
     const at = origin.kind === 'outside' && origin.line ? ` over ${origin.line.name}` : '';
     found.push({
       ...made,
-      says: `from ${formatAddress(header.source)} (${place}${at}) to ${formatAddress(header.destination)} ${header.protocol} ${header.destinationPort}`,
+      says: `from ${origin.kind === 'router' ? 'the router' : formatAddress(header.source)} (${place}${at}) to ${formatAddress(header.destination)} ${header.protocol} ${header.destinationPort}`,
     });
   }
   return found;

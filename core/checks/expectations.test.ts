@@ -1,11 +1,13 @@
+import { readFileSync } from 'node:fs';
 import { describe, expect, test } from '@jest/globals';
 import { applyPatch } from '../plan/patch.ts';
 import { ask } from '../path/ask.ts';
 import { exposure } from '../exposure/exposure.ts';
-import { expectationOf } from '../exposure/expectation.ts';
+import { expectationByPurpose, expectationOf } from '../exposure/expectation.ts';
 import { exceeds, levelOf } from '../exposure/level.ts';
 import { unexpected } from '../exposure/unexpected.ts';
 import { exceptionSchema, planSchema, reachSchema, routerServiceSchema, type Plan } from '../plan/schema.ts';
+import { titleAt } from '../plan/places.ts';
 import { compile } from '../site/compile.ts';
 import type { Finding } from '../terms/finding.ts';
 import { demoPlan, good } from '../testing/plans.ts';
@@ -268,6 +270,27 @@ describe('exceptions', () => {
       added((plan) => plan.exceptions.push(exceptionSchema.parse({ id: 'e', from: 'office', to: 'router' }))),
     ).toMatchObject([{ rule: 'exception-idle', severity: 'advice', fix: { says: 'Remove the exception' } }]);
   });
+});
+
+test('docs/judgement.md says of each purpose what the table of expectations says', () => {
+  const text = readFileSync('docs/judgement.md', 'utf8');
+  const words = { nothing: 'nothing', named: 'single devices', everything: 'everything' } as const;
+  for (const [purpose, expected] of Object.entries(expectationByPurpose)) {
+    const cells = new RegExp(`^\\| ${titleAt('/networks/*/purpose', purpose)} +\\|(.*)\\|$`, 'm')
+      .exec(text)![1]!
+      .split('|')
+      .map((cell) => cell.trim());
+    expect([purpose, ...cells.slice(0, 7)]).toEqual([
+      purpose,
+      words[expected.fromInternet],
+      words[expected.fromNetworks],
+      words[expected.fromRemoteUsers],
+      words[expected.fromSites],
+      words[expected.toNetworks],
+      expected.toInternet === 'named' ? 'named addresses' : words[expected.toInternet],
+      words[expected.toSites],
+    ]);
+  }
 });
 
 test('looking only where something may be unexpected finds what looking everywhere does', () => {

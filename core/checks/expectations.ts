@@ -17,7 +17,7 @@ export const expectations: Check = {
       (each) => !site.exceptions.some((exception) => covers(exception, each) && holds(exception, today)),
     );
     return [
-      ...[...grouped(left).values()].map((group) => unexpectedFinding(group)),
+      ...[...grouped(left).values()].map((group) => unexpectedFinding(site, group)),
       ...exceptions(site, open, today),
       ...site.services.flatMap((service) => answersOutside(service)),
     ];
@@ -101,7 +101,7 @@ const namesOf = (names: readonly string[]): string => {
   return each.length < 3 ? each.join(' and ') : `${each.slice(0, -1).join(', ')} and ${each.at(-1)}`;
 };
 
-function unexpectedFinding(group: readonly Unexpected[]): Finding {
+function unexpectedFinding(site: Site, group: readonly Unexpected[]): Finding {
   const severity = group.map(severityOf).sort((a, b) => severityOrder[a] - severityOrder[b])[0]!;
   const first = group.find((each) => severityOf(each) === severity)!;
   const { passing, by, of, from, to, services } = first;
@@ -135,9 +135,9 @@ function unexpectedFinding(group: readonly Unexpected[]): Finding {
       ],
       practice,
     ),
-    ...fixOf(group),
+    ...fixOf(site, group),
     packet: passing.witness,
-    accept: acceptOf(group),
+    accept: acceptOf(site, group),
     source: practice,
   };
 }
@@ -146,7 +146,7 @@ function unexpectedFinding(group: readonly Unexpected[]): Finding {
 const placeOf = ({ passing, of, to }: Unexpected): string =>
   to.id === 'equipment' || passing.at === undefined ? `${of.at}/purpose` : passing.at;
 
-function fixOf(group: readonly Unexpected[]): Pick<Finding, 'fix'> {
+function fixOf(site: Site, group: readonly Unexpected[]): Pick<Finding, 'fix'> {
   const { passing, to, by } = group[0]!;
   const at = passing.at ?? '';
   if (/^\/reach\/\d+$/.test(at) && by !== 'manages' && by !== 'toInternet')
@@ -163,15 +163,23 @@ function fixOf(group: readonly Unexpected[]): Pick<Finding, 'fix'> {
       patch: from.map((network, index) => ({
         op: 'add',
         path: `/reach/${index}`,
-        value: refusal(network.id),
+        value: refusal(site, network.id),
       })),
     },
   };
 }
 
+/** An id that no other row of its list has. */
+function freshId(taken: ReadonlySet<string>, wanted: string): string {
+  const stem = wanted.slice(0, 34);
+  let id = stem;
+  for (let next = 2; taken.has(id); next += 1) id = `${stem}-${next}`;
+  return id;
+}
+
 /** A row of the rules that refuses a network the equipment in front. */
-const refusal = (from: string): Record<string, unknown> => ({
-  id: `equipment-${from}`.slice(0, 40),
+const refusal = ({ reachIds }: Site, from: string): Record<string, unknown> => ({
+  id: freshId(reachIds, `equipment-${from}`),
   action: 'refuse',
   from,
   destination: 'equipment',
@@ -184,7 +192,7 @@ const refusal = (from: string): Record<string, unknown> => ({
 });
 
 /** A row for each pair, for somebody to put a name, a reason and a day to. */
-const acceptOf = (group: readonly Unexpected[]): Patch => [
+const acceptOf = ({ exceptions: known }: Site, group: readonly Unexpected[]): Patch => [
   ...new Map(
     group.map(({ from, to }) => [
       `${from.id} ${to.id}`,
@@ -192,7 +200,7 @@ const acceptOf = (group: readonly Unexpected[]): Patch => [
         op: 'add' as const,
         path: '/exceptions/-',
         value: {
-          id: `${from.id}-${to.id}`.slice(0, 40),
+          id: freshId(new Set(known.map(({ id }) => id)), `${from.id}-${to.id}`),
           from: from.id,
           to: to.id,
           acceptedBy: '',

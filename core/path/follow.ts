@@ -1,15 +1,16 @@
-import { addressKey, formatAddress, sameAddress } from '../net/address.ts';
+import { addressKey, formatAddress, sameAddress, type Address } from '../net/address.ts';
 import { classify, reachableFromOutside } from '../net/classify.ts';
 import { formatPorts, hasPort, protocolsMeet } from '../net/ports.ts';
 import { contains, formatPrefix, roleIn } from '../net/prefix.ts';
 import type { Device, Line, Network, Site } from '../site/model.ts';
 import type { FarSite, Peer } from '../site/vpn.ts';
 import { endpointLine } from '../vpn/reachable.ts';
+import { ownAddressTowards, translated } from '../vpn/translation.ts';
 import type { Flow, Reached, Trace } from './packet.ts';
 import { serviceText, type Header } from '../net/packet.ts';
 import type { Side } from '../router/decision.ts';
 import { decided, lookedAt } from '../router/explain.ts';
-import { farSiteAt } from '../router/route.ts';
+import { wayTo } from '../router/route.ts';
 import { createRouter } from '../router/router.ts';
 import { back, end, hop, stopped, type Run } from './run.ts';
 import { throughTunnel, toFarSite } from './tunnel.ts';
@@ -108,9 +109,10 @@ function fromClient(run: Run, peer: Peer): Trace {
 /** The router's own packets: route, then out with the line's address. */
 function fromRouter(run: Run): Trace {
   const { header } = run.flow;
-  const far = farSiteAt(run.site, header.destination);
-  if (far) return toFarSite(run, far, header);
-  const route = run.router.route.find(header.destination);
+  const { site, router } = run;
+  const way = wayTo({ route: router.route, site }, header.destination);
+  if (way?.kind === 'far') return toFarSite(run, way.far, { ...header, source: sourceTowards(run, way.far) });
+  const route = way?.kind === 'route' ? way.route : undefined;
   if (!route) {
     hop(
       run,
@@ -120,7 +122,7 @@ function fromRouter(run: Run): Trace {
       header,
       header,
       () => formatAddress(header.destination),
-      () => 'no route holds it',
+      () => (way ? 'it is in the subnet of the remote users, who begin what they want' : 'no route holds it'),
       undefined,
       true,
     );
@@ -145,6 +147,13 @@ function fromRouter(run: Run): Trace {
     : arriveAtHost(run, sent, target.network, undefined);
 }
 
+/** The router's own address towards another site: on a network that is connected with it, as the other end sees that. */
+function sourceTowards({ site, flow }: Run, far: FarSite): Address {
+  const source = ownAddressTowards(site, far) ?? flow.header.source;
+  const row = far.translations.find(({ of, real }) => of === 'here' && contains(real, source));
+  return (row && translated(source, row.real, row.seen)) ?? source;
+}
+
 function fromOutside(run: Run): Trace {
   const { header, origin } = run.flow;
   const { site } = run;
@@ -153,11 +162,11 @@ function fromOutside(run: Run): Trace {
     aimed ??
     site.lines.find((each) => sameAddress(each.publicAddress, header.destination)) ??
     (reachableFromOutside(classify(header.destination).class)
-      ? site.lines.find(
+      ? (site.lines.find(
           (each) =>
             sameAddress(each.lineAddress, header.destination) ||
             sameAddress(each.address, header.destination),
-        )
+        ) ?? routedLine(run))
       : undefined);
   const looked = (): string => `who has ${formatAddress(header.destination)}`;
   if (!line) {
@@ -238,7 +247,12 @@ function fromOutside(run: Run): Trace {
         () => 'handed on unchanged',
         `${line.at}/handoff/mode`,
       );
-    return throughRouter(run, { kind: 'line', line }, { ...header, destination: line.address });
+    const aimedAtLine = aimed !== undefined || sameAddress(header.destination, line.publicAddress);
+    return throughRouter(
+      run,
+      { kind: 'line', line },
+      aimedAtLine ? { ...header, destination: line.address } : header,
+    );
   }
   const { box } = line;
   const entry =
@@ -280,6 +294,15 @@ function fromOutside(run: Run): Trace {
   );
   run.memories.push({ kind: 'box', node: box.name, before: header, after: inward });
   return throughRouter(run, { kind: 'line', line }, inward);
+}
+
+/** The line by which the provider sends a public subnet that is in use inside: the first that is up and direct. */
+function routedLine({ site, flow }: Run): Line | undefined {
+  const { destination } = flow.header;
+  const inside = site.routes.some(
+    ({ prefix, target }) => target.kind !== 'line' && prefix.length > 0 && contains(prefix, destination),
+  );
+  return inside ? site.lines.find((each) => !flow.down.has(each.id) && each.inbound === 'direct') : undefined;
 }
 
 /** Through the stages of the router; their decisions become hops, put into words only when somebody reads them. */
@@ -494,7 +517,9 @@ const capitalized = (text: string): string => text.charAt(0).toUpperCase() + tex
 
 function arriveAtHost(run: Run, header: Header, network: Network, hairpin: Line | undefined): Trace {
   const { prefix } = network;
-  const device = run.site.deviceAt.get(addressKey(header.destination));
+  const registered = run.site.deviceAt.get(addressKey(header.destination));
+  // A device answers on the network where it is.
+  const device = registered?.network === network ? registered : undefined;
   const role = prefix && roleIn(prefix, header.destination);
   const name = device?.name ?? formatAddress(header.destination);
   if (role === 'network' || role === 'broadcast') {

@@ -11,12 +11,6 @@ export interface RoutingTable {
   readonly site: Site;
 }
 
-/** The other site whose subnets hold an address; an inside network wins over it. */
-export const farSiteAt = (site: Site, host: Address): FarSite | undefined =>
-  site.vpn.sites.length === 0 || site.networks.some(({ prefix }) => prefix && contains(prefix, host))
-    ? undefined
-    : site.vpn.sites.find(({ prefixes }) => prefixes.some((prefix) => contains(prefix, host)));
-
 const poolsOf = ({ vpn }: Site): Prefix[] =>
   vpn.way === 'none' ? [] : [vpn.pool, vpn.pool6].flatMap((each) => each ?? []);
 
@@ -26,36 +20,69 @@ const hasAddress = (peer: Peer, host: Address): boolean =>
 const sideOf = ({ target }: Route): Side =>
   target.kind === 'line' ? { kind: 'line', line: target.line } : { kind: 'network', network: target.network };
 
-/** The longest match (RFC 1812 section 5.2.4.3). Subnets of other sites are longer than the default route. */
+/** Where a destination is sent: to another site, to the remote users, or by a row of the table. */
+export type Way =
+  | { readonly kind: 'far'; readonly far: FarSite; readonly prefix: Prefix }
+  | { readonly kind: 'pool'; readonly pool: Prefix }
+  | { readonly kind: 'route'; readonly route: Route };
+
+/**
+ * The longest match (RFC 1812 section 5.2.4.3) over the table, the subnets of other sites and the pools. A subnet of
+ * another site that is in use here stays here, whatever its length: it was entered by mistake.
+ */
+export function wayTo({ route, site }: RoutingTable, host: Address): Way | undefined {
+  const row = route.find(host);
+  let way: Way | undefined = row && { kind: 'route', route: row };
+  let length = row?.prefix.length ?? -1;
+  const here = site.networks.some(({ prefix }) => prefix && contains(prefix, host));
+  for (const far of here ? [] : site.vpn.sites)
+    for (const prefix of far.prefixes)
+      if (prefix.length > length && contains(prefix, host)) {
+        way = { kind: 'far', far, prefix };
+        ({ length } = prefix);
+      }
+  for (const pool of poolsOf(site))
+    if (pool.length > length && contains(pool, host)) {
+      way = { kind: 'pool', pool };
+      ({ length } = pool);
+    }
+  return way;
+}
+
+/** Where the packet goes on. */
 export const routing = (table: RoutingTable): Stage<RoutingTable> => ({
   name: 'route',
   table,
-  decide: ({ route, site }, passage) => {
+  decide: (tables, passage) => {
+    const { route, site } = tables;
     const { count } = route;
     const { destination } = passage.header;
-    const far = farSiteAt(site, destination);
-    if (far) {
-      const prefix = far.prefixes.find((each) => contains(each, destination))!;
-      return goesOn('route', passage, { kind: 'far-site', far, prefix }, `${far.at}/prefixes`, {
-        ...passage,
-        egress: { kind: 'tunnel', far },
-      });
+    const way = wayTo(tables, destination);
+    switch (way?.kind) {
+      case 'far': {
+        const { far, prefix } = way;
+        return goesOn('route', passage, { kind: 'far-site', far, prefix }, `${far.at}/prefixes`, {
+          ...passage,
+          egress: { kind: 'tunnel', far },
+        });
+      }
+      case 'pool': {
+        const { pool } = way;
+        const peer = site.vpn.peers.find((each) => !each.revoked && hasAddress(each, destination));
+        return goesOn('route', passage, { kind: 'tunnel-subnet', pool }, '/vpn/pool', {
+          ...passage,
+          egress: { kind: 'client', peer },
+        });
+      }
+      case 'route':
+        return goesOn('route', passage, { kind: 'routed', route: way.route, count }, way.route.at, {
+          ...passage,
+          route: way.route,
+          egress: sideOf(way.route),
+        });
+      case undefined:
+        return stops('route', passage, { kind: 'no-route', count }, undefined, 'no-route');
     }
-    const pool = poolsOf(site).find((each) => contains(each, destination));
-    if (pool) {
-      const peer = site.vpn.peers.find((each) => !each.revoked && hasAddress(each, destination));
-      return goesOn('route', passage, { kind: 'tunnel-subnet', pool }, '/vpn/pool', {
-        ...passage,
-        egress: { kind: 'client', peer },
-      });
-    }
-    const chosen = route.find(destination);
-    if (!chosen) return stops('route', passage, { kind: 'no-route', count }, undefined, 'no-route');
-    return goesOn('route', passage, { kind: 'routed', route: chosen, count }, chosen.at, {
-      ...passage,
-      route: chosen,
-      egress: sideOf(chosen),
-    });
   },
   rows: ({ route, site }) => [
     ...route.prefixes.map((prefix) => ({ destination: rangeOf(prefix) })),

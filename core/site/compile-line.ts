@@ -6,15 +6,17 @@ import type { UplinkValues } from '../plan/schema.ts';
 import type { Inbound, Line, Translator } from './model.ts';
 import { wanPort } from './wan-port.ts';
 
-/** Where a packet from inside is looked at when the line's own address is not known yet. */
-const unknownLineAddress: Address = (() => {
-  const parsed = parseAddress('192.0.2.1');
+/** Where a packet is looked at when the line's own address is not known yet: for each line another (RFC 5737). */
+const unknownLineAddress = (index: number): Address => {
+  const parsed = parseAddress(`192.0.2.${1 + index}`);
   if (!parsed.ok) throw new Error(parsed.problem.says);
   return parsed.value;
-})();
+};
 
 /** What follows from the values of an uplink: its addresses, who translates, and how far a packet from outside comes. */
-export function compileLine(uplink: UplinkValues, at: string): Line {
+export function compileLine(uplink: UplinkValues, index: number): Line {
+  const at = `/uplinks/${index}`;
+  const unknown = unknownLineAddress(index);
   const port = wanPort(uplink.type, uplink.settings);
   const { handoff } = uplink;
   const routes = handoff.mode === 'routes';
@@ -59,20 +61,21 @@ export function compileLine(uplink: UplinkValues, at: string): Line {
     at,
     name: uplink.name || 'unnamed uplink',
     unnamed: uplink.name.trim() === '',
-    address: port.address ?? behindBox ?? unknownLineAddress,
+    address: port.address ?? behindBox ?? unknown,
     addressKnown: port.address !== undefined,
     addressAt: `${at}/settings/${uplink.type}/${port.addressKey}`,
     prefix: port.prefix ?? (routes ? boxPrefix : undefined),
     gateway: port.gateway ?? box?.address,
     resolvers: port.resolvers,
     resolversOffered: port.resolversOffered,
+    defaultRoute: port.defaultRoute,
     box,
-    lineAddress: lineAddress ?? unknownLineAddress,
+    lineAddress: lineAddress ?? unknown,
     lineAddressKnown: lineAddress !== undefined,
     lineClass,
     translators,
     inbound,
-    publicAddress: lineAddress && inbound !== 'impossible' ? lineAddress : unknownLineAddress,
+    publicAddress: lineAddress && inbound !== 'impossible' ? lineAddress : unknown,
     publicAddressKnown: lineAddress !== undefined && inbound !== 'impossible',
     mtuBytes: uplink.mtuBytes ?? port.largestBytes,
     largestBytes: port.largestBytes,

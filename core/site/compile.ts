@@ -44,7 +44,7 @@ const everything = { 4: prefix('0.0.0.0', 0), 6: prefix('::', 0) } as const;
  */
 export function compile(plan: Plan): Site {
   const { values, problems } = valuesOf(plan);
-  const lines = values.uplinks.map((uplink, index) => compileLine(uplink, `/uplinks/${index}`));
+  const lines = values.uplinks.map((uplink, index) => compileLine(uplink, index));
   const networks = values.networks.map(compileNetwork);
   const networkById = new Map(networks.map((network) => [network.id, network]));
   const lineById = new Map(lines.map((line) => [line.id, line]));
@@ -116,6 +116,7 @@ export function compile(plan: Plan): Site {
     services: [...services, ...tunnelServices(values)],
     reach,
     brokenReach,
+    reachIds: new Set(values.reach.map(({ id }) => id)),
     exceptions: values.exceptions.map((row, index) => ({ ...row, at: `/exceptions/${index}` })),
     equipment: equipmentOf(lines, kit, networks),
     staticRoutes,
@@ -317,12 +318,14 @@ function connectedRoutes(networks: readonly Network[], lines: readonly Line[]): 
 }
 
 const defaultRoutes = (lines: readonly Line[]): Route[] =>
-  lines.map((line) => ({
-    at: line.at,
-    prefix: everything[line.address.family],
-    target: { kind: 'line', line, onLink: false },
-    says: `default route over ${line.name}`,
-  }));
+  lines
+    .filter((line) => line.defaultRoute)
+    .map((line) => ({
+      at: line.at,
+      prefix: everything[line.address.family],
+      target: { kind: 'line', line, onLink: false },
+      says: `default route over ${line.name}`,
+    }));
 
 /** What the router itself answers outside for remote access: the ports of the tunnel. */
 function tunnelServices({ vpn }: PlanValues): RouterService[] {

@@ -38,6 +38,8 @@ export interface Site {
   readonly reach: readonly Reach[];
   /** Pointers of rules that name what is gone or cannot be read: they allow nothing and refuse nothing. */
   readonly brokenReach: readonly string[];
+  /** Ids of all rules, those among them that do nothing too: a new one needs another. */
+  readonly reachIds: ReadonlySet<string>;
   readonly exceptions: readonly Exception[];
   /** Where the pages of what stands between router and internet answer: subnets and addresses. */
   readonly equipment: readonly Prefix[];

@@ -37,6 +37,8 @@ export interface Line extends Omit<UplinkValues, 'name' | 'mtuBytes'> {
   readonly resolvers: readonly Address[];
   /** Resolvers come from the provider by themselves. */
   readonly resolversOffered: boolean;
+  /** The router takes its default route. */
+  readonly defaultRoute: boolean;
   readonly box:
     | {
         readonly routes: boolean;
@@ -167,6 +169,7 @@ export interface Reach {
 /** Who let something be that a network is not for, and until when. */
 export interface Exception {
   readonly at: string;
+  readonly id: string;
   /** "internet", or the id of a network, a group or a joined site. */
   readonly from: string;
   /** "router", "internet", "equipment", or the id of a network or a joined site. */

@@ -82,7 +82,8 @@ describe('a plan on its way', () => {
   test('every fix that is offered leads to a plan that can be read and compiled', () => {
     fc.assert(
       fc.property(spoiled, (plan) => {
-        for (const { fix } of runChecks(compile(plan))) if (fix) compile(good(applyPatch(plan, fix.patch)));
+        for (const { fix, accept } of runChecks(compile(plan)))
+          for (const patch of [fix?.patch, accept]) if (patch) compile(good(applyPatch(plan, patch)));
       }),
       { numRuns: 40 },
     );

@@ -12,6 +12,8 @@ export interface WanPort {
   readonly gateway: Address | undefined;
   readonly resolvers: readonly Address[];
   readonly resolversOffered: boolean;
+  /** The router takes the default route that the line offers. */
+  readonly defaultRoute: boolean;
   /** The provider translates, whatever the address looks like. */
   readonly carrierNat: boolean;
   /** Largest packet that such a line carries where nobody typed another. */
@@ -28,6 +30,7 @@ const plain: WanPort = {
   gateway: undefined,
   resolvers: [],
   resolversOffered: true,
+  defaultRoute: true,
   carrierNat: false,
   largestBytes: 1500,
   wrappingBytes: 0,
@@ -43,6 +46,7 @@ const readers: Readers = {
   dhcp: (settings) => ({
     ...plain,
     address: settings.expectedAddress,
+    defaultRoute: settings.useRoute,
     resolversOffered: settings.useResolvers,
   }),
   static: ({ address, prefixLength, gateway, resolvers }) => ({

@@ -36,6 +36,7 @@ export const anyWish = fc.record({
   refused: fc.option(fc.constantFrom('25', '8000-9000')),
   tunnel: fc.constantFrom('split', 'full', 'near'),
   untranslated: fc.boolean(),
+  route: fc.option(fc.constantFrom('10.99.0.0/16', '203.0.113.192/28', '172.24.0.128/25')),
   manages: fc.boolean(),
   hub: fc.boolean(),
 });
@@ -95,6 +96,13 @@ export function planOfWish(wish: Wish): Plan {
   for (const group of plan.vpn.groups)
     if (wish.tunnel === 'split' || wish.tunnel === 'full') group.tunnel = wish.tunnel as never;
   for (const group of plan.vpn.groups) group.manages = wish.manages;
+  if (wish.route !== null)
+    plan.routes.push({
+      id: 'wish-route',
+      prefix: wish.route,
+      via: plan.networks[0]!.prefix.replace(/\d+\/\d+$/, '2'),
+      notes: '',
+    });
   if (wish.untranslated) plan.uplinks[0]!.sourceNat = false;
   plan.vpn.hub = wish.hub;
   return plan;

@@ -1,6 +1,7 @@
 import { address, formatAddress, type Address } from '../net/address.ts';
 import type { Prefix } from '../net/prefix.ts';
 import type { Network, Site } from '../site/model.ts';
+import type { FarSite } from '../site/vpn.ts';
 
 /** The same host under the other block: one-to-one translation keeps the host part (RFC 3022 section 2.1). */
 export function translated(host: Address, from: Prefix, to: Prefix): Address | undefined {
@@ -27,3 +28,7 @@ export const translationTable = (site: Site, network: Network, seen: Prefix): Ca
       ? [{ name: device.name, own: formatAddress(device.address!), elsewhere: formatAddress(elsewhere) }]
       : [];
   });
+
+/** The address with which the router itself calls another site: that on the first network that is connected with it. */
+export const ownAddressTowards = (site: Site, far: FarSite): Address | undefined =>
+  [...far.networks, ...site.networks].flatMap(({ routerAddress }) => routerAddress ?? [])[0];

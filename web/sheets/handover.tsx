@@ -11,7 +11,7 @@ import { useAnalysis, useSite, useStanding } from '../app/analysis.ts';
 import { useSession, useSnapshot } from '../app/session.ts';
 import { useSiteRecord } from '../app/sources.ts';
 import { SheetHead } from '../parts/sheet-head.tsx';
-import { SaveFile } from '../parts/save-file.tsx';
+import { SaveFile, SaveFolder } from '../parts/save-file.tsx';
 import { dayText } from '../parts/time.ts';
 
 export function Component() {
@@ -48,6 +48,7 @@ export function Component() {
         </SaveFile>
         <SaveFile format="record-markdown">Record as Markdown</SaveFile>
         <SaveFile format="record-json">Record as JSON</SaveFile>
+        <SaveFolder format="linux">Files for a Linux router</SaveFolder>
         <RemoveSite name={plan.site.name} />
       </SheetHead>
       <article className="record" aria-label="As-built record">

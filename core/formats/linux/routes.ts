@@ -2,14 +2,17 @@ import { formatAddress } from '../../net/address.ts';
 import { formatPrefix } from '../../net/prefix.ts';
 import { prefixesOf, rangeOf, subtractRanges } from '../../net/range.ts';
 import type { Line, Site } from '../../site/model.ts';
+import { ownAddressTowards } from '../../vpn/translation.ts';
 import { firstTable, type Interfaces } from './interfaces.ts';
 
+const familyIn = (text: string): number => (text.includes(':') ? 6 : 4);
 const familyOf = ({ address }: Line): string => `-${address.family}`;
 
 /** Addresses, and the routes that do not depend on which line is up (ip-address(8), ip-route(8)). */
 export function addressesScript(site: Site, names: Interfaces): string {
   const { vpn } = site;
   const inside = site.networks.flatMap(({ prefix }) => (prefix ? [rangeOf(prefix)] : []));
+  const known = new Set<string>();
   const own = (name: string, host: string): string[] => [`ip addr replace ${host} dev ${name}`];
   return [
     '#!/bin/sh',
@@ -43,14 +46,22 @@ export function addressesScript(site: Site, names: Interfaces): string {
           ),
           `ip link set ${names.clients} up`,
         ]),
-    ...vpn.sites.flatMap((far) => [
-      `# ${far.name}`,
-      `ip link set ${names.site(far)} up`,
-      // A subnet that is here as well stays here.
-      ...subtractRanges(far.prefixes.map(rangeOf), inside)
-        .flatMap(prefixesOf)
-        .map((prefix) => `ip route replace ${formatPrefix(prefix)} dev ${names.site(far)}`),
-    ]),
+    ...vpn.sites.flatMap((far) => {
+      const source = ownAddressTowards(site, far);
+      return [
+        `# ${far.name}`,
+        `ip link set ${names.site(far)} up`,
+        // A subnet that is here as well stays here; of two sites with one subnet the first has it.
+        ...subtractRanges(far.prefixes.map(rangeOf), inside)
+          .flatMap(prefixesOf)
+          .map(formatPrefix)
+          .filter((prefix) => !known.has(prefix) && known.add(prefix))
+          .map(
+            (prefix) =>
+              `ip route replace ${prefix} dev ${names.site(far)}${source?.family === familyIn(prefix) ? ` src ${formatAddress(source)}` : ''}`,
+          ),
+      ];
+    }),
     ...site.routes.flatMap(({ at, prefix, target, says }) => {
       if (!/^\/routes\//.test(at)) return [];
       if (target.kind === 'via')
@@ -131,7 +142,10 @@ export function routesScript(site: Site, names: Interfaces): string {
     }),
     '',
     '# Everything else leaves by the first line that is up.',
-    `line=$(first_up ${site.lines.map(names.line).join(' ')})`,
+    `line=$(first_up ${site.lines
+      .filter((line) => line.defaultRoute)
+      .map(names.line)
+      .join(' ')})`,
     ...perFamily((family) => [
       `if [ -n "$line" ]; then ip ${family} rule add pref 19000 lookup "$(table_of "$line")"; fi`,
     ]),
