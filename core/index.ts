@@ -40,6 +40,7 @@ export { severityOrder, type Finding, type Severity } from './terms/finding.ts';
 export type { Line, Network, Site } from './site/model.ts';
 export { newNetwork } from './site/new-network.ts';
 export { stationsOf, type Station } from './site/stations.ts';
+export { harmOf, type Harm } from './checks/mends.ts';
 export { checks, runChecks } from './checks/index.ts';
 export { ask, type Answer, type HopText } from './path/ask.ts';
 export { follow } from './path/follow.ts';

@@ -6,6 +6,7 @@ import { compile } from '../site/compile.ts';
 import type { Finding } from '../terms/finding.ts';
 import { demoPlan, good, planOf, soundPlan } from '../testing/plans.ts';
 import { runChecks } from './index.ts';
+import { harmOf } from './mends.ts';
 
 const findings = (plan: Plan): Finding[] => runChecks(compile(plan));
 const rulesOf = (plan: Plan): string[] => findings(plan).map((each) => each.rule);
@@ -729,7 +730,10 @@ describe('checks', () => {
       const fix = before.find((each) => each.rule === rule && each.at === at)?.fix;
       if (!fix) continue;
       offered.add(rule);
-      const after = findings(good(applyPatch(plan, fix.patch)));
+      const mended = good(applyPatch(plan, fix.patch));
+      const finding = before.find((each) => each.rule === rule && each.at === at)!;
+      expect([rule, harmOf(compile(plan), compile(mended), finding, '')]).toEqual([rule, undefined]);
+      const after = findings(mended);
       expect(after.filter((each) => each.rule === rule && each.at === at)).toEqual([]);
       const blockers = (list: Finding[]): string[] =>
         list.filter((each) => each.severity === 'blocker').map((each) => `${each.rule} ${each.at}`);

@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { emptyPlan, type Plan } from '../../core/index.ts';
-import { Drafts, type DraftStorage } from './drafts.ts';
+import { Drafts, leftToTake, type Draft, type DraftStorage } from './drafts.ts';
 
 let kept: Map<string, string>;
 let storage: DraftStorage;
@@ -68,5 +68,35 @@ describe('what was typed and not saved', () => {
     };
     expect(() => new Drafts('quay', 'one', full).keep({ revision: 1, plan: plan('x') })).not.toThrow();
     expect(await new Drafts('quay', 'one', undefined).left(alive())).toEqual([]);
+  });
+});
+
+describe('a save that was under way when its window went', () => {
+  const revisions = new Map([
+    [4, plan('Pier')],
+    [5, plan('Pier 5')],
+    [6, plan('Pier 6')],
+  ]);
+  const left = (draft: Draft, newest = 6) => leftToTake(draft, newest, async (at) => revisions.get(at));
+
+  test('arrived, and nothing was typed since: nothing is left, whatever others saved after it', async () => {
+    expect(await left({ revision: 4, plan: plan('Pier 5'), sent: plan('Pier 5') })).toBeUndefined();
+    expect(await left({ revision: 4, plan: plan('Pier 5'), sent: plan('Pier 5') }, 5)).toBeUndefined();
+  });
+
+  test('arrived, and typing went on: what was typed goes on from it', async () => {
+    expect(await left({ revision: 4, plan: plan('Pier 5b'), sent: plan('Pier 5') }, 5)).toEqual({
+      draft: { revision: 5, plan: plan('Pier 5b') },
+      base: plan('Pier 5'),
+    });
+  });
+
+  test('never arrived: it is held against what came since', async () => {
+    const draft = { revision: 4, plan: plan('Mine'), sent: plan('Mine') };
+    expect(await left(draft)).toEqual({ draft, base: plan('Pier') });
+    expect(await left({ revision: 6, plan: plan('Mine'), sent: plan('Mine') })).toMatchObject({
+      base: undefined,
+    });
+    expect(await left({ revision: 9, plan: plan('Mine') })).toMatchObject({ base: undefined });
   });
 });

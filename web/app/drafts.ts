@@ -18,6 +18,28 @@ export interface LeftDraft {
   drop(): void;
 }
 
+/** Whether two plans say the same, in the same order. */
+export const same = (one: Plan, other: Plan): boolean =>
+  one === other || JSON.stringify(one) === JSON.stringify(other);
+
+/**
+ * What of a draft is still to be taken up, and the plan on which it was typed. A save that was under way may have
+ * arrived: then the draft goes on from it, or there is nothing left.
+ * @param newest revision that the server has now
+ * @param revisionAt the plan of a revision, where it can be had
+ */
+export async function leftToTake(
+  draft: Draft,
+  newest: number,
+  revisionAt: (revision: number) => Promise<Plan | undefined>,
+): Promise<{ readonly draft: Draft; readonly base: Plan | undefined } | undefined> {
+  const { revision, plan, sent } = draft;
+  if (revision === newest) return { draft, base: undefined };
+  const next = sent && revision < newest ? await revisionAt(revision + 1) : undefined;
+  if (!next || !sent || !same(next, sent)) return { draft, base: await revisionAt(revision) };
+  return same(plan, sent) ? undefined : { draft: { revision: revision + 1, plan }, base: next };
+}
+
 const keyOf = (siteId: string, window: string): string => `netter-draft ${siteId} ${window}`;
 
 /** Where drafts are kept; a browser may refuse to keep any. */

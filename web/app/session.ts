@@ -1,7 +1,7 @@
 import { createContext, useContext } from 'react';
 import { applyPatch, withCleanLines, type Patch, type Plan } from '../../core/index.ts';
 import { ApiError, saveSite, sentence, type SiteDocument } from './api.ts';
-import type { Draft, Drafts } from './drafts.ts';
+import { same, type Draft, type Drafts } from './drafts.ts';
 import { setAt } from './edit.ts';
 import { Signal, useSignal } from './signal.ts';
 
@@ -106,8 +106,7 @@ export class SiteSession {
    */
   takeUp = (draft: Draft, base?: Plan): void => {
     if (same(draft.plan, this.#plan)) return;
-    const ownSave = draft.sent !== undefined && same(draft.sent, this.#plan);
-    if (draft.revision !== this.#revision && !ownSave) {
+    if (draft.revision !== this.#revision) {
       this.#base = base ?? this.#base;
       this.#save = {
         kind: 'conflict',
@@ -233,9 +232,6 @@ export class SiteSession {
     };
   }
 }
-
-const same = (one: Plan, other: Plan): boolean =>
-  one === other || JSON.stringify(one) === JSON.stringify(other);
 
 export const SessionContext = createContext<SiteSession | undefined>(undefined);
 

@@ -2,9 +2,10 @@ import Button from '@mui/material/Button';
 import { useEffect, useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import useSWR from 'swr';
+import type { Plan } from '../../core/index.ts';
 import { ApiError, getJson, recoverSite, sentence, type SiteDocument } from './api.ts';
 import { isSignedOut, SignIn } from './sign-in.tsx';
-import { Drafts, holdWindow, livingWindows } from './drafts.ts';
+import { Drafts, holdWindow, leftToTake, livingWindows } from './drafts.ts';
 import { SessionContext, SiteSession } from './session.ts';
 import { Shell } from './shell.tsx';
 
@@ -58,17 +59,17 @@ function OpenSite({ document: found }: { document: SiteDocument }) {
     let current = true;
     // What a window left behind that crashed: taken up as if it had just been typed.
     void drafts.left(livingWindows).then(async (left) => {
+      const revisionAt = (revision: number): Promise<Plan | undefined> =>
+        getJson<SiteDocument>(`/api/sites/${found.id}/revisions/${revision}`).then(
+          ({ plan }) => plan,
+          () => undefined,
+        );
       for (const { draft, drop } of left) {
-        const base =
-          draft.revision === found.revision
-            ? undefined
-            : await getJson<SiteDocument>(`/api/sites/${found.id}/revisions/${draft.revision}`).catch(
-                () => undefined,
-              );
+        const open = await leftToTake(draft, found.revision, revisionAt);
         if (!current) return;
         // One step: taking it up keeps it under the name of this window.
         drop();
-        session.takeUp(draft, base?.plan);
+        if (open) session.takeUp(open.draft, open.base);
       }
     });
     return () => {

@@ -8,6 +8,7 @@ import {
   endpointNames,
   exposureColumns,
   exposureRows,
+  harmOf,
   runChecks,
   runSheet,
   simulate,
@@ -107,6 +108,9 @@ const api = {
   },
   /** What a plan opens and closes beside another; neither has to be the one that is loaded. */
   compareReach: (before: Site, after: Site): ReachChange[] => compareReach(before, after),
+  /** Whether a fix of the loaded site mends without harm. */
+  mends: (after: Site, finding: Finding, today: string): boolean =>
+    !site || harmOf(site, after, finding, today) === undefined,
   ask: (question: string): Result<Answer> | undefined => (site ? ask(site, question) : undefined),
 };
 

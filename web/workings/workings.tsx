@@ -1,12 +1,13 @@
 import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
-import { labelAt, type Finding, type Worked } from '../../core/index.ts';
-import { analysisWorker, useAnalysis, useStanding } from '../app/analysis.ts';
+import { applyPatch, labelAt, type Finding, type Worked } from '../../core/index.ts';
+import { analysisWorker, siteOf, useAnalysis, useStanding } from '../app/analysis.ts';
 import { useFocus, usePlace } from '../app/focus.ts';
 import { sheetOf, type SheetKey } from '../app/sheets.ts';
 import { usePlan, useSession } from '../app/session.ts';
 import { SeverityMark } from '../parts/severity.tsx';
+import { today } from '../parts/time.ts';
 import { WorkedSum } from '../parts/worked.tsx';
 import { FieldFacts } from './field-facts.tsx';
 import { PatchPreview } from './patch.tsx';
@@ -103,9 +104,45 @@ function useWorkings(at: string): readonly Worked[] {
   return worked;
 }
 
+/** Fixes that are known to mend, and not to, by the finding that offers them. */
+const verdicts = new WeakMap<Finding, boolean>();
+
+const restMs = 400;
+
+/** Whether the fix of a finding is one to offer: computed when it is shown, and taken for granted until then. */
+function useMends(finding: Finding): boolean {
+  const session = useSession();
+  const [mends, setMends] = useState(verdicts.get(finding) ?? true);
+  useEffect(() => {
+    if (!finding.fix || verdicts.has(finding)) return undefined;
+    const { patch } = finding.fix;
+    let current = true;
+    // While somebody types, findings come and go: the thread has better things to do.
+    const timer = setTimeout(() => {
+      const after = applyPatch(session.snapshot().plan, patch);
+      if (!after.ok) return;
+      void analysisWorker()
+        .mends(siteOf(after.value), finding, today())
+        .then(
+          (found) => {
+            verdicts.set(finding, found);
+            if (current) setMends(found);
+          },
+          () => {},
+        );
+    }, restMs);
+    return () => {
+      current = false;
+      clearTimeout(timer);
+    };
+  }, [finding, session]);
+  return mends;
+}
+
 function FindingNote({ finding, open }: { finding: Finding; open: boolean }) {
   const session = useSession();
   const { goTo } = useFocus();
+  const mends = useMends(finding);
   const [shown, setShown] = useState(false);
   const [refusal, setRefusal] = useState<string>();
   return (
@@ -115,7 +152,7 @@ function FindingNote({ finding, open }: { finding: Finding; open: boolean }) {
       </p>
       {open && <WorkedSum worked={finding.why} />}
       {open && finding.source !== finding.why.source && <p className="sum-source">{finding.source}</p>}
-      {finding.fix && (
+      {finding.fix && mends && (
         <div className="finding-fix">
           <Button
             variant="contained"
