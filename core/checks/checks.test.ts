@@ -732,7 +732,7 @@ describe('checks', () => {
       offered.add(rule);
       const mended = good(applyPatch(plan, fix.patch));
       const finding = before.find((each) => each.rule === rule && each.at === at)!;
-      expect([rule, harmOf(compile(plan), compile(mended), finding, '')]).toEqual([rule, undefined]);
+      expect([rule, harmOf(compile(plan), compile(mended), finding, runChecks)]).toEqual([rule, undefined]);
       const after = findings(mended);
       expect(after.filter((each) => each.rule === rule && each.at === at)).toEqual([]);
       const blockers = (list: Finding[]): string[] =>

@@ -12,7 +12,9 @@ import { harmOf, type Harm } from './mends.ts';
 
 const today = '2026-03-02';
 const harm = (plan: Plan, finding: Finding): Harm | undefined =>
-  harmOf(compile(plan), compile(good(applyPatch(plan, finding.fix!.patch))), finding, today);
+  harmOf(compile(plan), compile(good(applyPatch(plan, finding.fix!.patch))), finding, (site) =>
+    runChecks(site, today),
+  );
 const fixesOf = (plan: Plan): Finding[] => runChecks(compile(plan), today).filter(({ fix }) => fix);
 
 describe('a fix mends, and does nothing else', () => {

@@ -3,7 +3,6 @@ import { compareReach } from '../exposure/compare.ts';
 import type { Patch } from '../plan/patch.ts';
 import type { Site } from '../site/model.ts';
 import { severityOrder, type Finding } from '../terms/finding.ts';
-import { runChecks } from './index.ts';
 
 /** Why a fix is not offered, where it is not. */
 export type Harm = 'stays' | 'brings' | 'loses-promise' | 'opens';
@@ -24,10 +23,16 @@ const rowOf = (at: string): string => /^(?:\/[a-zA-Z]+)*?\/\d+/.exec(at)?.[0] ??
  * weight or more may come; no promise that was kept on paper may be lost; and no rule that it writes may open a way,
  * unless it is the rule that the finding is about.
  * @param after the site with the fix applied
+ * @param check all findings of a site
  */
-export function harmOf(before: Site, after: Site, finding: Finding, today: string): Harm | undefined {
+export function harmOf(
+  before: Site,
+  after: Site,
+  finding: Finding,
+  check: (site: Site) => readonly Finding[],
+): Harm | undefined {
   const { rule, severity, fix } = finding;
-  const [old, young] = [before, after].map((site) => runChecks(site, today)) as [Finding[], Finding[]];
+  const [old, young] = [check(before), check(after)];
   const count = (findings: readonly Finding[]): number =>
     findings.filter((each) => each.rule === rule).length;
   if (count(young) >= count(old)) return 'stays';

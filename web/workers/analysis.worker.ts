@@ -110,7 +110,7 @@ const api = {
   compareReach: (before: Site, after: Site): ReachChange[] => compareReach(before, after),
   /** Whether a fix of the loaded site mends without harm. */
   mends: (after: Site, finding: Finding, today: string): boolean =>
-    !site || harmOf(site, after, finding, today) === undefined,
+    !site || harmOf(site, after, finding, (each) => runChecks(each, today)) === undefined,
   ask: (question: string): Result<Answer> | undefined => (site ? ask(site, question) : undefined),
 };
 
