@@ -219,6 +219,64 @@ describe('what passes is held against what a network is for (common practice, no
   });
 });
 
+describe('rules that decide nothing', () => {
+  const shadows = (...rows: object[]): string[] =>
+    runChecks(
+      compile(
+        farrow(
+          (plan) => (plan.reach = rows.map((row, index) => reachSchema.parse({ id: `r${index}`, ...row }))),
+        ),
+      ),
+    ).flatMap((each) => (each.rule === 'reach-shadowed' ? [`${each.severity} ${each.at}`] : []));
+  const all = { from: 'office', to: 'plant' };
+  const gate = { ...all, device: 'gate' };
+
+  test.each<[string, object[], string[]]>([
+    ['below one that takes all and says the same', [all, gate], ['advice /reach/1']],
+    [
+      'below one that takes all and says otherwise',
+      [{ ...all, action: 'refuse' }, gate],
+      ['warning /reach/1'],
+    ],
+    ['above it, it decides', [{ ...gate, action: 'refuse' }, all], []],
+    [
+      'below two that take all of it together',
+      [
+        { ...all, protocol: 'tcp', ports: '1-1000' },
+        { ...all, protocol: 'tcp', ports: '1001-65535' },
+        { ...all, protocol: 'tcp', ports: '900-1100' },
+      ],
+      ['advice /reach/2'],
+    ],
+    [
+      'one port is left',
+      [
+        { ...all, protocol: 'tcp', ports: '2-65535' },
+        { ...all, protocol: 'tcp' },
+      ],
+      [],
+    ],
+    ['ping is left', [{ ...all, protocol: 'both' }, all], []],
+    ['another network', [all, { ...all, to: 'tickets' }], []],
+    [
+      'outward, behind all of the internet',
+      [
+        { from: 'office', destination: 'internet', action: 'refuse' },
+        { from: 'office', destination: 'internet', prefixes: ['203.0.113.0/24'] },
+      ],
+      ['warning /reach/1'],
+    ],
+    [
+      'equipment is not the internet',
+      [
+        { from: 'office', destination: 'internet', action: 'refuse' },
+        { from: 'office', destination: 'equipment' },
+      ],
+      [],
+    ],
+  ])('%s', (_what, rows, expected) => expect(shadows(...rows)).toEqual(expected));
+});
+
 describe('exceptions', () => {
   const open = (plan: Plan): unknown => plan.reach.push(rule({ from: 'office', to: 'tickets' }));
   const accepted =

@@ -31,6 +31,7 @@ import { ports } from './ports.ts';
 import { resolvers } from './dns-servers.ts';
 import { routes } from './routes.ts';
 import { separation } from './separation.ts';
+import { shadowed } from './shadowed.ts';
 import { vlan } from './vlan.ts';
 import { vpnPeople } from './vpn-people.ts';
 import { vpnTunnel } from './vpn-tunnel.ts';
@@ -70,6 +71,7 @@ export const checks: readonly Check[] = [
   ports,
   routes,
   separation,
+  shadowed,
   expectations,
   names,
   kit,

@@ -31,7 +31,7 @@ describe('a fix mends, and does nothing else', () => {
         const plan = planOfWish(wish);
         for (const finding of fixesOf(plan)) harm(plan, finding);
       }),
-      { numRuns: 20 },
+      { numRuns: 5 },
     ));
 
   const sound = (change: (plan: Plan) => unknown): [Plan, Finding] => {
