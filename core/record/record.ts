@@ -74,7 +74,7 @@ export function siteRecord(site: Site, sources: RecordSources): SiteRecordDocume
       forwardSection(site),
       section(
         termAt('/reach'),
-        ['Allowed; everything else between networks is refused'],
+        ['The first that fits decides; everything else between networks is refused, and may go out'],
         [],
         site.reach.map(({ says }) => [says]),
         'Nothing: no inside network reaches another.',

@@ -44,7 +44,12 @@ export function ruleSteps(site: Site): StepDraft[] {
           '/reach',
         ),
         ...site.reach.map((rule) =>
-          entry('Then allow', rule.says, ['Firewall rule', 'Access rule'], rule.at),
+          entry(
+            rule.action === 'allow' ? 'Then allow' : 'Then refuse',
+            rule.says,
+            ['Firewall rule', 'Access rule'],
+            rule.at,
+          ),
         ),
       ],
       why: 'A VLAN keeps wires apart; the router still joins them unless it is told not to.',
