@@ -89,9 +89,9 @@ export const serviceSchema = z.strictObject({
 });
 
 export const answersTitles = {
-  usual: 'as usual for its port',
+  usual: 'as usual',
   all: 'all networks',
-  managed: 'the network it is managed from',
+  managed: 'where managed from',
 } as const;
 
 export const routerServiceSchema = z.strictObject({
