@@ -67,7 +67,7 @@ export function whyNot(): string | undefined {
   }
 }
 
-const agentFile = process.env.NETTER_AGENT ?? new URL('agent.mjs', import.meta.url).pathname;
+const agentFile = new URL('agent.mjs', import.meta.url).pathname;
 
 /** Every interface has the same hardware address and asks nobody for one: what is sent on a link arrives at its other end. */
 const hardware = 'address 02:00:00:00:00:01 arp off';

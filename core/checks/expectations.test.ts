@@ -33,26 +33,27 @@ const rule = (values: object) => reachSchema.parse({ id: 'x', ...values });
 const service = (name: string, ports: string, more: object = {}) =>
   routerServiceSchema.parse({ id: `s${ports}`, name, ports, ...more });
 
+/** The device that the internet may reach, in another network. */
+const movedLogger = (network: string, address: string) => (plan: Plan) =>
+  Object.assign(
+    plan.devices.find(({ id }) => id === 'tide-logger')!,
+    { network, address },
+  );
+
 describe('what passes is held against what a network is for (common practice, no source)', () => {
   test.each<
     [what: string, change: (plan: Plan) => unknown, severity: Finding['severity'], rule: string, says: RegExp]
   >([
     [
       'a forward into the payment network',
-      (plan) => {
-        plan.devices.find(({ id }) => id === 'tide-logger')!.network = 'tickets';
-        plan.devices.find(({ id }) => id === 'tide-logger')!.address = '10.24.20.9';
-      },
+      movedLogger('tickets', '10.24.20.9'),
       'blocker',
       'reach-unexpected',
       /^Internet may reach Tickets \(tcp 8443\)\. Tickets is for payment, and nothing is expected to come in/,
     ],
     [
       'a forward into the network of the guests',
-      (plan) => {
-        plan.devices.find(({ id }) => id === 'tide-logger')!.network = 'passengers';
-        plan.devices.find(({ id }) => id === 'tide-logger')!.address = '10.24.32.9';
-      },
+      movedLogger('passengers', '10.24.32.9'),
       'warning',
       'reach-unexpected',
       /^Internet may reach Passengers/,

@@ -22,6 +22,7 @@ const states = (result: SimulationRun, id: string): string[] =>
   result.lanes.find((lane) => lane.id === id)!.segments.map(({ state }) => state);
 
 describe('what the log of a run says, line by line', () => {
+  const backAgain = ['Fibre counts as up again.', 'Back to Fibre.', 'Traffic leaves by Fibre.'];
   test.each<[fault: string, line: string, log: string[], of?: Site]>([
     [
       'restart',
@@ -45,9 +46,7 @@ describe('what the log of a run says, line by line', () => {
         'Traffic leaves by Cellular.',
         'Fibre: that is over (cable pulled).',
         'Fibre has a session.',
-        'Fibre counts as up again.',
-        'Back to Fibre.',
-        'Traffic leaves by Fibre.',
+        ...backAgain,
       ],
     ],
     [
@@ -59,9 +58,7 @@ describe('what the log of a run says, line by line', () => {
         'Traffic leaves by Cellular.',
         'Fibre: that is over (cable pulled).',
         'Fibre has a session.',
-        'Fibre counts as up again.',
-        'Back to Fibre.',
-        'Traffic leaves by Fibre.',
+        ...backAgain,
       ],
       siteOf((plan) => (plan.uplinks[0]!.watch.carrier = false)),
     ],
@@ -73,9 +70,7 @@ describe('what the log of a run says, line by line', () => {
         'Fibre counts as down.',
         'Traffic leaves by Cellular.',
         'Fibre: that is over (first hop alive, nothing beyond).',
-        'Fibre counts as up again.',
-        'Back to Fibre.',
-        'Traffic leaves by Fibre.',
+        ...backAgain,
       ],
     ],
     [
@@ -91,9 +86,7 @@ describe('what the log of a run says, line by line', () => {
         'Fibre counts as down.',
         'Traffic leaves by Cellular.',
         'Fibre: that is over (up and down by turns).',
-        'Fibre counts as up again.',
-        'Back to Fibre.',
-        'Traffic leaves by Fibre.',
+        ...backAgain,
       ],
     ],
   ])('%s', (text, line, log, of = farrow) => {

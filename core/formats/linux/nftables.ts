@@ -146,17 +146,25 @@ function forwardRows(forward: Forward, names: Interfaces): string[] {
   return [`# ${forward.name.replace(/\s+/g, ' ')}`, ...stopped, row(at, to)];
 }
 
+/** Networks that other sites see under another subnet, the host part kept (RFC 3022 section 2.1). */
+function translations(site: Site, names: Interfaces, way: 'inward' | 'outward'): string[] {
+  const [interfaceMatch, verb, side] =
+    way === 'inward' ? (['iifname', 'dnat', 'daddr'] as const) : (['oifname', 'snat', 'saddr'] as const);
+  return site.vpn.sites.flatMap((far) =>
+    far.translations
+      .filter(({ of }) => of === 'here')
+      .map(({ real, seen }) => {
+        const family = keyword(real.family);
+        const [from, to] = (way === 'inward' ? [seen, real] : [real, seen]).map(formatPrefix);
+        return `${interfaceMatch} "${names.site(far)}" ${verb} ${family} prefix to ${family} ${side} map { ${from} : ${to} }`;
+      }),
+  );
+}
+
 function destinationNat(site: Site, names: Interfaces): string {
   const sites = oneOf(names.sites);
   return chain('destination_nat', 'type nat hook prerouting priority dstnat; policy accept;', [
-    ...site.vpn.sites.flatMap((far) =>
-      far.translations
-        .filter(({ of }) => of === 'here')
-        .map(
-          ({ real, seen }) =>
-            `iifname "${names.site(far)}" dnat ${keyword(real.family)} prefix to ${keyword(real.family)} daddr map { ${formatPrefix(seen)} : ${formatPrefix(real)} }`,
-        ),
-    ),
+    ...translations(site, names, 'inward'),
     ...(sites ? [`iifname ${sites} accept`] : []),
     ...site.forwards.filter(hasPorts).flatMap((forward) => forwardRows(forward, names)),
   ]);
@@ -322,14 +330,7 @@ function forward(site: Site, names: Interfaces): string {
 function sourceNat(site: Site, names: Interfaces): string {
   const networks = oneOf(names.networks);
   return chain('source_nat', 'type nat hook postrouting priority srcnat; policy accept;', [
-    ...site.vpn.sites.flatMap((far) =>
-      far.translations
-        .filter(({ of }) => of === 'here')
-        .map(
-          ({ real, seen }) =>
-            `oifname "${names.site(far)}" snat ${keyword(real.family)} prefix to ${keyword(real.family)} saddr map { ${formatPrefix(real)} : ${formatPrefix(seen)} }`,
-        ),
-    ),
+    ...translations(site, names, 'outward'),
     '# A forward that is used from inside: the device sees the outside address, so that its answer comes back here (RFC 5382 REQ-8).',
     ...(networks
       ? site.lines
