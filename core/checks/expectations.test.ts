@@ -206,6 +206,11 @@ describe('what passes is held against what a network is for (common practice, no
     );
   });
 
+  test('nothing is offered that would change nothing: managed from the network of the guests', () => {
+    const [first] = added((plan) => (plan.router.adminNetwork = 'passengers'));
+    expect([first!.rule, first!.fix]).toEqual(['managed-from', undefined]);
+  });
+
   test('the fix closes it, opens nothing, and brings no other finding', () => {
     for (const change of [
       (plan: Plan) => plan.reach.push(rule({ from: 'passengers', to: 'office' })),

@@ -151,7 +151,8 @@ function fixOf(site: Site, group: readonly Unexpected[]): Pick<Finding, 'fix'> {
   const at = passing.at ?? '';
   if (/^\/reach\/\d+$/.test(at) && by !== 'manages' && by !== 'toInternet')
     return { fix: { says: 'Remove the rule', patch: [{ op: 'remove', path: at }] } };
-  if (by === 'manages' && to.id === 'router')
+  // Where it answers there already, the network that the router is managed from is the wrong one.
+  if (by === 'manages' && site.services.some((service) => service.at === at && service.inside === 'all'))
     return {
       fix: replacing('Let it answer only where the router is managed from', `${at}/inside`, 'managed'),
     };

@@ -89,7 +89,8 @@ export function routesScript(site: Site, names: Interfaces): string {
   return [
     '#!/bin/sh',
     '# Which line carries what. Usage: routes.sh [LINE ...], naming the lines that are down, such as: routes.sh wan1',
-    '# Run it at start and at every change of a line; connections over a line that is gone are forgotten.',
+    '# Run it at start and at every change of a line. Connections that came in over a line that is gone are forgotten here;',
+    '# those that went out are forgotten by masquerade when its link goes.',
     'set -eu',
     'down=" $* "',
     'is_up() { case "$down" in *" $1 "*) return 1 ;; esac; return 0; }',
