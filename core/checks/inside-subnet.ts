@@ -24,12 +24,12 @@ function notPrivate(site: Site, network: Network): Finding[] {
   return [
     {
       rule: 'not-private',
-      severity: odd.class === 'public' || odd.class === 'documentation' ? 'blocker' : 'warning',
+      severity: 'warning',
       at: `${network.at}/prefix`,
       says:
         odd.class === 'carrier-shared'
           ? `${network.name} uses carrier-shared addresses: as soon as a line brings one of the same range, the two collide.`
-          : `${network.name} uses ${formatPrefix(prefix)}, which is not private space: whoever owns those addresses on the internet can no longer be reached from here.`,
+          : `${network.name} uses ${formatPrefix(prefix)}, which is not private space. That is right only if your provider routes it to this site; if not, whoever owns those addresses can no longer be reached from here.`,
       why: addressWorked(
         ends[0] !== undefined && inside.includes(ends[0]) ? lastOf(prefix) : firstOf(prefix),
       ),

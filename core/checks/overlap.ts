@@ -1,5 +1,5 @@
 import { formatAddress } from '../net/address.ts';
-import { contains, formatPrefix, overlaps, samePrefix } from '../net/prefix.ts';
+import { contains, formatPrefix, overlaps } from '../net/prefix.ts';
 import type { Check, Finding } from '../terms/finding.ts';
 import type { NamedPrefix, Site } from '../site/model.ts';
 import { freeBlock, renumber } from '../site/renumber.ts';
@@ -39,9 +39,14 @@ export const overlap: Check = {
 /** Blocks that a finding goes on to, where many share the same addresses. */
 const mostNamed = 20;
 
-/** A static route to a part of another static route's block is how routing works; only equal ones clash. */
-const meantToNest = (a: NamedPrefix, b: NamedPrefix): boolean =>
-  a.role === 'route' && b.role === 'route' && !samePrefix(a.prefix, b.prefix);
+/**
+ * Routes that hold one another, or a subnet that is connected here, are how routing works: the longest match decides
+ * (RFC 1812 section 5.2.4.3). A route into a part of a connected subnet is not: its hosts ask no router.
+ */
+const meantToNest = (a: NamedPrefix, b: NamedPrefix): boolean => {
+  const [wide, narrow] = a.prefix.length < b.prefix.length ? [a, b] : [b, a];
+  return wide.role === 'route' && wide.prefix.length < narrow.prefix.length;
+};
 
 /** The side that stays and the side that the installer may move: of two networks the one further down in the plan. */
 const sides = (a: NamedPrefix, b: NamedPrefix): [NamedPrefix, NamedPrefix] =>

@@ -6,7 +6,7 @@ const source = 'IEEE 802.1Q section 9.6 (ids 1 to 4094)';
 /** VLAN IDs: one network each. */
 export const vlan: Check = {
   name: 'vlan',
-  run: ({ networks, problems }) => {
+  run: ({ networks, problems, router }) => {
     const found: Finding[] = [];
     const used = new Set(networks.flatMap((network) => network.vlan ?? []));
     let free = 10;
@@ -27,7 +27,10 @@ export const vlan: Check = {
         source,
       );
       const other = first.get(id);
-      if (other)
+      // Untagged on ports of their own they never share a wire: a port has one untagged network.
+      const apart =
+        id === null && [network, other].every((each) => router.ports.some((port) => port.network === each));
+      if (other && !apart)
         found.push({
           rule: 'vlan-duplicate',
           severity: 'blocker',
@@ -46,7 +49,7 @@ export const vlan: Check = {
           fix: fixTo(network.at),
           source,
         });
-      else first.set(id, network);
+      else if (!other) first.set(id, network);
     }
     return found;
   },

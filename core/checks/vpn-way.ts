@@ -33,7 +33,9 @@ function wayItself(site: Site): Finding[] {
       ),
     );
   const method = methodOf(way);
-  const waits = method?.listens === true;
+  // A branch that only calls other sites needs nobody to come in.
+  const callsOnly = site.vpn.sites.length > 0 && site.vpn.peers.every(({ revoked }) => revoked);
+  const waits = method?.listens === true && !callsOnly;
   const doubtful = site.lines.filter(({ inbound }) => inbound === 'unknown');
   if (waits && !reachable(site, new Set()) && doubtful.length > 0)
     found.push(
