@@ -96,6 +96,13 @@ function severityOf({ from, by, of, actual, services, passing }: Unexpected): Se
   return actual === 'everything' || (wanted && sender.kind !== 'network') ? 'warning' : 'advice';
 }
 
+/** A level in the working of a finding. */
+const levelText = {
+  nothing: 'nothing',
+  named: 'single ones, by name',
+  everything: 'more than single ones',
+} as const;
+
 const namesOf = (names: readonly string[]): string => {
   const each = [...new Set(names)];
   return each.length < 3 ? each.join(' and ') : `${each.slice(0, -1).join(', ')} and ${each.at(-1)}`;
@@ -130,8 +137,8 @@ function unexpectedFinding(site: Site, group: readonly Unexpected[]): Finding {
       [
         step('packets', `from ${from.name} to ${to.name}: ${services}`),
         step('opened by', passing.rule()),
-        step('expected', first.expected === 'named' ? 'single ones, by name' : first.expected),
-        step('a packet that shows it', passing.witness),
+        step('expected', levelText[first.expected]),
+        step('passes', levelText[first.actual]),
       ],
       practice,
     ),

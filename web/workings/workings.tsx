@@ -27,7 +27,13 @@ export function Workings({ sheet }: { sheet: SheetKey }) {
     );
   const touches = (finding: Finding): boolean =>
     at !== '' &&
-    [finding.at, ...(finding.also ?? [])].some((place) => place === at || place.startsWith(`${at}/`));
+    [finding.at, ...(finding.also ?? [])].some(
+      (place) =>
+        place === at ||
+        place.startsWith(`${at}/`) ||
+        // What is wrong with a row is wrong in each of its fields.
+        (/\/\d+$/.test(place) && at.startsWith(`${place}/`)),
+    );
   const here = analysis.findings.filter(touches);
   const others = analysis.findings.filter(
     (finding) => !here.includes(finding) && sheetOf(finding.at) === sheet,
@@ -171,7 +177,8 @@ function FindingNote({ finding, open }: { finding: Finding; open: boolean }) {
         </div>
       )}
       {finding.packet !== undefined && (
-        <p>
+        <p className="finding-packet">
+          <span className="quiet">A packet that shows it:</span>{' '}
           <Link className="mono" to={`../ask?q=${encodeURIComponent(finding.packet)}`}>
             {finding.packet}
           </Link>
