@@ -136,7 +136,7 @@ const broken: [rule: string, at: string, change: (plan: Plan) => void][] = [
     },
   ],
   [
-    'device-is-router',
+    'duplicate-address',
     '/devices/0/address',
     (p) => {
       p.devices[0]!.address = '10.24.10.1';
@@ -304,7 +304,7 @@ const broken: [rule: string, at: string, change: (plan: Plan) => void][] = [
     },
   ],
   [
-    'vlan-duplicate',
+    'duplicate-vlan',
     '/networks/1/vlan',
     (p) => {
       p.networks[1]!.vlan = 10;
@@ -428,7 +428,7 @@ const broken: [rule: string, at: string, change: (plan: Plan) => void][] = [
     },
   ],
   [
-    'handoff-same',
+    'duplicate-address',
     '/uplinks/0/settings/dhcp/expectedAddress',
     (p) => {
       p.uplinks[0]!.type = 'dhcp';
@@ -473,7 +473,7 @@ const broken: [rule: string, at: string, change: (plan: Plan) => void][] = [
     },
   ],
   [
-    'kit-mac-twice',
+    'duplicate-mac',
     '/kit/1/mac',
     (p) => {
       p.kit[0]!.mac = '00:00:5e:00:53:70';
@@ -742,8 +742,8 @@ describe('checks', () => {
     expect([...offered].sort()).toEqual([
       'apn-user',
       'device-address',
-      'device-is-router',
       'duplicate-address',
+      'duplicate-vlan',
       'forward-collision',
       'forward-count',
       'forward-own-service',
@@ -768,7 +768,6 @@ describe('checks', () => {
       'route-refused',
       'router-address',
       'router-outside',
-      'vlan-duplicate',
     ]);
   });
 

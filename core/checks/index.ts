@@ -32,7 +32,7 @@ import { resolvers } from './dns-servers.ts';
 import { routes } from './routes.ts';
 import { separation } from './separation.ts';
 import { shadowed } from './shadowed.ts';
-import { vlan } from './vlan.ts';
+import { heldTwice } from './held-twice.ts';
 import { vpnPeople } from './vpn-people.ts';
 import { vpnTunnel } from './vpn-tunnel.ts';
 import { vpnWay } from './vpn-way.ts';
@@ -44,7 +44,7 @@ export const checks: readonly Check[] = [
   overlap,
   insideBlock,
   pool,
-  vlan,
+  heldTwice,
   resolvers,
   devices,
   forwardTarget,

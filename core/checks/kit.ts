@@ -1,4 +1,3 @@
-import { parseMac } from '../net/mac.ts';
 import { contains, formatPrefix } from '../net/prefix.ts';
 import { formatAddress } from '../net/address.ts';
 import type { Check, Finding } from '../terms/finding.ts';
@@ -8,10 +7,10 @@ import { practice, step, worked } from '../worked/worked.ts';
 /** Upper end of what indoor network equipment is usually sold for. */
 const warmestCelsius = 40;
 
-/** The kit: its place, its labels, and the address a new router comes with. */
+/** The kit: its place, and the address a new router comes with. */
 export const kit: Check = {
   name: 'kit',
-  run: ({ about, kit: items, router, lines }) => {
+  run: ({ about, router, lines }) => {
     const found: Finding[] = [];
     const celsius = about.cupboardCelsius;
     if (celsius !== null && celsius > warmestCelsius)
@@ -33,29 +32,6 @@ export const kit: Check = {
         ),
         source: practice,
       });
-    const macs = new Map<string, number>();
-    for (const [index, item] of items.entries()) {
-      const mac = parseMac(item.mac);
-      if (!mac.ok) continue;
-      const other = macs.get(mac.value.text);
-      if (other !== undefined)
-        found.push({
-          rule: 'kit-mac-twice',
-          severity: 'warning',
-          at: `/kit/${index}/mac`,
-          also: [`/kit/${other}/mac`],
-          says: 'Two devices of the equipment list have the same MAC address: one label was read twice.',
-          why: worked(
-            'Pieces with this MAC address',
-            2,
-            '',
-            [step('address', mac.value.text)],
-            'IEEE 802 (one address a device)',
-          ),
-          source: 'IEEE 802 (one address a device)',
-        });
-      else macs.set(mac.value.text, index);
-    }
     const { factory } = router;
     if (!factory) return found;
     for (const line of lines) {

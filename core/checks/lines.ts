@@ -1,7 +1,7 @@
 import { titleAt } from '../plan/places.ts';
 import { medium } from '../media/index.ts';
 import { formatAddress } from '../net/address.ts';
-import { contains, formatPrefix, roleIn } from '../net/prefix.ts';
+import { formatPrefix, roleIn } from '../net/prefix.ts';
 import { replacing, type Check, type Finding } from '../terms/finding.ts';
 import type { Line, Site } from '../site/model.ts';
 import { uplinkType } from '../uplinks/index.ts';
@@ -117,15 +117,6 @@ function handoff(line: Line): Finding[] {
       source: 'RFC 1122 section 3.3.1.1',
     });
   }
-  if (line.addressKnown && box.address?.value === line.address.value && contains(box.prefix, line.address))
-    found.push({
-      rule: 'handoff-same',
-      severity: 'blocker',
-      at: line.addressAt,
-      says: `The router and ${box.name} would both hold ${formatAddress(line.address)}.`,
-      why: addressWorked(line.address),
-      source: 'RFC 5227 section 1',
-    });
   return found;
 }
 

@@ -9,7 +9,6 @@ export const names: Check = {
   name: 'names',
   run: ({ networks, devices, lines }) => {
     const found: Finding[] = [];
-    const first = new Map<string, string>();
     for (const each of [...lines, ...networks, ...devices]) {
       const at = `${each.at}/name`;
       const name = each.unnamed ? '' : each.name.trim();
@@ -31,18 +30,7 @@ export const names: Check = {
         });
         continue;
       }
-      const key = slug(name);
-      const other = first.get(key);
-      if (other !== undefined)
-        found.push({
-          ...base,
-          rule: 'same-name',
-          severity: 'warning',
-          says: `"${name}" is the name of two things on this site; questions and labels will mean the first one.`,
-          why,
-          also: [other],
-        });
-      else if (keep.includes(key))
+      if (keep.includes(slug(name)))
         found.push({
           ...base,
           rule: 'kept-name',
@@ -50,7 +38,6 @@ export const names: Check = {
           says: `"${name}" has a meaning of its own in questions; choose another name.`,
           why,
         });
-      else first.set(key, at);
     }
     return found;
   },

@@ -11,7 +11,7 @@ import {
 import type { Patch } from '../plan/patch.ts';
 import type { Check, Finding } from '../terms/finding.ts';
 import { devicesOn } from '../site/lookups.ts';
-import type { Device, Network, Site } from '../site/model.ts';
+import type { Network, Site } from '../site/model.ts';
 import { rangeWorked } from '../worked/addresses.ts';
 import { step, type Worked, worked } from '../worked/worked.ts';
 
@@ -95,26 +95,25 @@ function checkPool(site: Site, network: Network, range: AddressRange): Finding[]
       ...fix(),
     });
 
-  const held = devicesOn(site, network).filter(({ address: host }) => host && inRange(range, host));
-  const holder = held.find((device) => device.addressing === 'fixed') ?? held[0];
+  const held = fixedIn(site, network, range);
+  const holder = held.find(({ reserved }) => !reserved) ?? held[0];
   if (holder)
     found.push({
       ...base,
-      also: [to, ...held.map((device) => `${device.at}/address`)],
+      also: [to, ...held.map(({ at: field }) => field)],
       rule: 'pool-held',
-      severity: holder.addressing === 'fixed' ? 'blocker' : 'warning',
-      says:
-        holder.addressing === 'fixed'
-          ? `The pool of ${network.name} holds ${names(held)}, whose address is set by hand: another device can be given the same one, and both fall off the network in turns.`
-          : `The pool of ${network.name} holds the reserved address of ${names(held)}. Many routers refuse that, or give the address away before the reservation is entered.`,
-      why: holdsWorked(range, holder.address!, holder.name),
+      severity: holder.reserved ? 'warning' : 'blocker',
+      says: holder.reserved
+        ? `The pool of ${network.name} holds the reserved address of ${names(held)}. Many routers refuse that, or give the address away before the reservation is entered.`
+        : `The pool of ${network.name} holds ${names(held)}, whose address is set by hand: another device can be given the same one, and both fall off the network in turns.`,
+      why: holdsWorked(range, holder.host, holder.name),
       ...fix(),
     });
 
   const need =
     (network.expectedDevices ?? 0) - devicesOn(site, network).filter(({ address: host }) => host).length;
   // An address of the pool that is reserved serves its own device only, and that one is not among those in need.
-  const size = rangeSize(range) - BigInt(held.length);
+  const size = rangeSize(range) - BigInt(held.filter(({ reserved }) => reserved !== undefined).length);
   if (BigInt(need) > size) {
     const better = largestFree(site, network);
     const most = better ? rangeSize(better) : 0n;
@@ -148,7 +147,7 @@ function checkPool(site: Site, network: Network, range: AddressRange): Finding[]
 /** The longest run of hosts that nobody holds; where the present pool overlaps runs, the longest of what it touches. */
 function largestFree(site: Site, network: Network): AddressRange | undefined {
   const hosts = hostsOf(network.prefix!);
-  const taken = devicesOn(site, network).flatMap(({ address: host }) => host ?? []);
+  const taken = fixedIn(site, network, rangeBetween(hosts.first, hosts.last)).map(({ host }) => host);
   if (network.routerAddress) taken.push(network.routerAddress);
   const free = subtractRanges(
     [rangeBetween(hosts.first, hosts.last)],
@@ -169,9 +168,47 @@ const poolPatch = (network: Network, range: AddressRange): Patch => [
   { op: 'replace', path: `${network.at}/dhcp/to`, value: formatAddress(address(range.family, range.last)) },
 ];
 
-const names = (devices: readonly Device[]): string => {
-  const shown = devices.slice(0, 3).map((device) => device.name);
-  return devices.length > 3 ? `${shown.join(', ')} and ${devices.length - 3} more` : shown.join(', ');
+interface Fixed {
+  readonly name: string;
+  readonly host: Address;
+  readonly at: string;
+  /** By the DHCP server; undefined where the plan has no device of that address. */
+  readonly reserved: boolean | undefined;
+}
+
+/** Addresses of a range that somebody holds: devices, the next hops of routes, DNS servers that are named. */
+function fixedIn(site: Site, network: Network, range: AddressRange): Fixed[] {
+  const devices = devicesOn(site, network).flatMap(({ name, address: host, at, addressing }): Fixed[] =>
+    host && inRange(range, host)
+      ? [{ name, host, at: `${at}/address`, reserved: addressing === 'reserved' }]
+      : [],
+  );
+  const router = network.routerAddress?.value;
+  const known = new Set([
+    ...devices.map(({ host }) => host.value),
+    ...(router === undefined ? [] : [router]),
+  ]);
+  const named: Fixed[] = [
+    ...site.staticRoutes.flatMap(({ via, at }) =>
+      via
+        ? [{ name: `the next hop ${formatAddress(via)}`, host: via, at: `${at}/via`, reserved: undefined }]
+        : [],
+    ),
+    ...site.networks.flatMap(({ resolvers, at }) =>
+      resolvers.map((host) => ({
+        name: `the DNS server ${formatAddress(host)}`,
+        host,
+        at: `${at}/resolvers`,
+        reserved: undefined,
+      })),
+    ),
+  ].filter(({ host }) => inRange(range, host) && !known.has(host.value));
+  return [...devices, ...new Map(named.map((each) => [each.host.value, each])).values()];
+}
+
+const names = (held: readonly Fixed[]): string => {
+  const shown = held.slice(0, 3).map(({ name }) => name);
+  return held.length > 3 ? `${shown.join(', ')} and ${held.length - 3} more` : shown.join(', ');
 };
 
 const poolWorked = (network: Network, range: AddressRange, first: Address, last: Address): Worked => ({

@@ -1,4 +1,4 @@
-import { formatAddress, sameAddress } from '../net/address.ts';
+import { formatAddress } from '../net/address.ts';
 import { contains, formatPrefix } from '../net/prefix.ts';
 import { replacing, type Check, type Finding } from '../terms/finding.ts';
 import type { Site } from '../site/model.ts';
@@ -49,7 +49,7 @@ function certificates(site: Site): Finding[] {
 function peers(site: Site): Finding[] {
   const { vpn: access } = site;
   const found: Finding[] = [];
-  for (const [index, peer] of access.peers.entries()) {
+  for (const peer of access.peers) {
     if (peer.revoked) continue;
     const { at, name } = peer;
     if (!peer.group)
@@ -82,23 +82,6 @@ function peers(site: Site): Finding[] {
           said('Length', String(peer.publicKey.trim().length)),
         ),
       );
-    const twin = access.peers.findIndex(
-      (other, place) =>
-        place < index &&
-        !other.revoked &&
-        other.publicKey.trim() !== '' &&
-        other.publicKey.trim() === peer.publicKey.trim(),
-    );
-    if (twin >= 0)
-      found.push(
-        note(
-          'vpn-key-twice',
-          'blocker',
-          `${at}/publicKey`,
-          `${name} and ${access.peers[twin]!.name} have the same key: the router answers only the one that sent last. Use one key per device.`,
-          said('Key', peer.publicKey.slice(0, 8)),
-        ),
-      );
     // Looked for only where it is needed: with hundreds of people it is not free.
     const give = (): Finding['fix'] => {
       const free = freePeerAddress(site, 4);
@@ -116,35 +99,17 @@ function peers(site: Site): Finding[] {
             give(),
           ),
         );
-    } else {
-      if (access.pool && !contains(access.pool, peer.address))
-        found.push(
-          note(
-            'vpn-address-outside',
-            'blocker',
-            `${at}/address`,
-            `${formatAddress(peer.address)} of ${name} is outside the pool ${formatPrefix(access.pool)}.`,
-            said('Pool', formatPrefix(access.pool)),
-            give(),
-          ),
-        );
-      const taken = access.peers.find(
-        (other, place) =>
-          place < index && !other.revoked && other.address && sameAddress(other.address, peer.address!),
+    } else if (access.pool && !contains(access.pool, peer.address))
+      found.push(
+        note(
+          'vpn-address-outside',
+          'blocker',
+          `${at}/address`,
+          `${formatAddress(peer.address)} of ${name} is outside the pool ${formatPrefix(access.pool)}.`,
+          said('Pool', formatPrefix(access.pool)),
+          give(),
+        ),
       );
-      const router = access.routerAddress && sameAddress(access.routerAddress, peer.address);
-      if (taken || router)
-        found.push(
-          note(
-            'vpn-address-twice',
-            'blocker',
-            `${at}/address`,
-            `${formatAddress(peer.address)} is that of ${taken ? taken.name : 'the router'} too: packets go to one of the two.`,
-            said('Address', formatAddress(peer.address)),
-            give(),
-          ),
-        );
-    }
     if (peer.ownKey && peer.secret.trim() !== '')
       found.push(
         note(

@@ -12,7 +12,7 @@ const farrow = (change: (plan: Plan) => unknown = () => {}): Plan => {
   return plan;
 };
 const findings = (plan: Plan): Finding[] =>
-  runChecks(compile(plan)).filter(({ rule }) => /^(vpn|site)-/.test(rule));
+  runChecks(compile(plan)).filter(({ rule }) => /^(vpn|site|duplicate)-/.test(rule));
 
 const broken: Broken[] = [
   ['vpn-dated', '/vpn/way', (p) => (p.vpn.way = 'dated')],
@@ -70,12 +70,12 @@ const broken: Broken[] = [
   ['vpn-key-form', '/vpn/publicKey', (p) => (p.vpn.publicKey = 'abc')],
   ['vpn-key-form', '/vpn/peers/0/publicKey', (p) => (p.vpn.peers[0]!.publicKey = 'abc')],
   ['vpn-no-key', '/vpn/peers/0/publicKey', (p) => (p.vpn.peers[0]!.publicKey = '')],
-  ['vpn-key-twice', '/vpn/peers/1/publicKey', (p) => (p.vpn.peers[1]!.publicKey = p.vpn.peers[0]!.publicKey)],
+  ['duplicate-key', '/vpn/peers/1/publicKey', (p) => (p.vpn.peers[1]!.publicKey = p.vpn.peers[0]!.publicKey)],
   ['vpn-no-group', '/vpn/peers/0/group', (p) => (p.vpn.peers[0]!.group = '')],
   ['vpn-no-address', '/vpn/peers/0/address', (p) => (p.vpn.peers[0]!.address = '')],
   ['vpn-address-outside', '/vpn/peers/0/address', (p) => (p.vpn.peers[0]!.address = '10.24.61.2')],
-  ['vpn-address-twice', '/vpn/peers/1/address', (p) => (p.vpn.peers[1]!.address = '10.24.60.2')],
-  ['vpn-address-twice', '/vpn/peers/0/address', (p) => (p.vpn.peers[0]!.address = '10.24.60.1')],
+  ['duplicate-address', '/vpn/peers/1/address', (p) => (p.vpn.peers[1]!.address = '10.24.60.2')],
+  ['duplicate-address', '/vpn/peers/0/address', (p) => (p.vpn.peers[0]!.address = '10.24.60.1')],
   ['vpn-own-key-kept', '/vpn/peers/2/secret', (p) => (p.vpn.peers[2]!.secret = 'idris')],
   ['vpn-grant-gone', '/vpn/groups/0/grants', (p) => (p.vpn.groups[0]!.grants[0]!.device = 'gone')],
   [
@@ -93,8 +93,8 @@ const broken: Broken[] = [
 ];
 
 everyRuleIsNamed(broken, farrow, findings, [
+  'duplicate-address',
   'vpn-address-outside',
-  'vpn-address-twice',
   'vpn-endpoint-changes',
   'vpn-endpoint-other',
   'vpn-mtu',
