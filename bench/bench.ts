@@ -107,7 +107,7 @@ function largePlan(): Plan {
   }));
   return planSchema.parse({
     format: 'netter-plan',
-    version: 4,
+    version: 5,
     demo: true,
     site: { name: 'Large' },
     kit: [{ id: 'r', role: 'router' }],

@@ -44,6 +44,8 @@ export { harmOf, type Harm } from './checks/mends.ts';
 export { checks, runChecks } from './checks/index.ts';
 export { ask, type Answer, type HopText } from './path/ask.ts';
 export { follow } from './path/follow.ts';
+export { forwardCalls } from './router/forward-calls.ts';
+export { rateOf } from './net/rate.ts';
 export { createRouter } from './router/router.ts';
 export { endpointNames, flowOf, parseQuery, type Query } from './path/query.ts';
 export type { Flow, Outcome } from './path/packet.ts';

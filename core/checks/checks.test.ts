@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { applyPatch } from '../plan/patch.ts';
-import { planSchema, reachSchema, type Plan } from '../plan/schema.ts';
+import { planSchema, portSchema, reachSchema, type Plan } from '../plan/schema.ts';
 import { compile } from '../site/compile.ts';
 import type { Finding } from '../terms/finding.ts';
 import { demoPlan, good, planOf, soundPlan } from '../testing/plans.ts';
@@ -692,21 +692,21 @@ const broken: [rule: string, at: string, change: (plan: Plan) => void][] = [
     'port-role',
     '/router/ports/0/role',
     (p) => {
-      p.router.ports = [{ id: 'a', name: '1', role: 'lan', uplink: 'fibre', network: '' }];
+      p.router.ports = [portSchema.parse({ id: 'a', name: '1', role: 'lan', uplink: 'fibre', network: '' })];
     },
   ],
   [
     'line-without-port',
     '/uplinks/0',
     (p) => {
-      p.router.ports = [{ id: 'a', name: '1', role: 'lan', uplink: '', network: 'office' }];
+      p.router.ports = [portSchema.parse({ id: 'a', name: '1', role: 'lan', uplink: '', network: 'office' })];
     },
   ],
   [
     'no-lan-port',
     '/router/ports',
     (p) => {
-      p.router.ports = [{ id: 'a', name: '1', role: 'wan', uplink: 'fibre', network: '' }];
+      p.router.ports = [portSchema.parse({ id: 'a', name: '1', role: 'wan', uplink: 'fibre', network: '' })];
     },
   ],
 ];

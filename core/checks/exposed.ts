@@ -1,128 +1,231 @@
-import { formatPorts, hasPort } from '../net/ports.ts';
-import type { Check, Finding } from '../terms/finding.ts';
-import type { Forward } from '../site/model.ts';
-import { practice, step, worked } from '../worked/worked.ts';
+import { formatPorts, portCount } from '../net/ports.ts';
+import { protocolsOf } from '../net/packet-set.ts';
+import { joinRanges, rangeOf, rangeSize } from '../net/range.ts';
+import { servicesIn, type KnownService, type ServiceNature } from '../net/services.ts';
+import { replacing, type Check, type Finding, type Severity } from '../terms/finding.ts';
+import type { AllowedSources, Forward, Site } from '../site/model.ts';
+import { practice, step, type Worked, worked } from '../worked/worked.ts';
+import { note } from './note.ts';
 
-interface KnownService {
-  readonly port: number;
-  readonly protocol: 'tcp' | 'udp';
-  readonly name: string;
-  /** never: made for trusted networks; clear: passwords and contents can be read on the way. */
-  readonly kind: 'never' | 'clear';
-  readonly safer: string;
-}
+const registry = 'IANA service name and port number registry';
 
-const tunnel = 'use the VPN instead';
-
-/** Registered ports (IANA service name and port number registry) of services that do not belong on the internet. */
-const known: readonly KnownService[] = [
-  {
-    port: 23,
-    protocol: 'tcp',
-    name: 'Telnet',
-    kind: 'never',
-    safer: 'use SSH, and only through remote access',
-  },
-  { port: 69, protocol: 'udp', name: 'TFTP', kind: 'never', safer: tunnel },
-  {
-    port: 53,
-    protocol: 'udp',
-    name: 'a DNS server',
-    kind: 'never',
-    safer: 'an open DNS server is used to attack others; keep it inside',
-  },
-  { port: 111, protocol: 'tcp', name: 'the port mapper', kind: 'never', safer: tunnel },
-  {
-    port: 102,
-    protocol: 'tcp',
-    name: 'an industrial controller (ISO transport)',
-    kind: 'never',
-    safer: tunnel,
-  },
-  { port: 139, protocol: 'tcp', name: 'file sharing (NetBIOS)', kind: 'never', safer: tunnel },
-  { port: 161, protocol: 'udp', name: 'SNMP', kind: 'never', safer: tunnel },
-  { port: 445, protocol: 'tcp', name: 'file sharing (SMB)', kind: 'never', safer: tunnel },
-  { port: 502, protocol: 'tcp', name: 'an industrial controller (Modbus)', kind: 'never', safer: tunnel },
-  { port: 1433, protocol: 'tcp', name: 'a database', kind: 'never', safer: tunnel },
-  { port: 1900, protocol: 'udp', name: 'device discovery (SSDP)', kind: 'never', safer: 'keep it inside' },
-  { port: 2049, protocol: 'tcp', name: 'file sharing (NFS)', kind: 'never', safer: tunnel },
-  { port: 3306, protocol: 'tcp', name: 'a database', kind: 'never', safer: tunnel },
-  { port: 3389, protocol: 'tcp', name: 'remote desktop', kind: 'never', safer: tunnel },
-  { port: 5432, protocol: 'tcp', name: 'a database', kind: 'never', safer: tunnel },
-  { port: 5900, protocol: 'tcp', name: 'remote desktop (RFB)', kind: 'never', safer: tunnel },
-  { port: 6379, protocol: 'tcp', name: 'a database', kind: 'never', safer: tunnel },
-  { port: 9100, protocol: 'tcp', name: 'a printer', kind: 'never', safer: tunnel },
-  { port: 20000, protocol: 'tcp', name: 'an industrial controller (DNP)', kind: 'never', safer: tunnel },
-  { port: 47808, protocol: 'udp', name: 'building control (BACnet)', kind: 'never', safer: tunnel },
-  { port: 21, protocol: 'tcp', name: 'FTP', kind: 'clear', safer: 'use SFTP, or FTP inside TLS' },
-  {
-    port: 80,
-    protocol: 'tcp',
-    name: 'a web page without TLS',
-    kind: 'clear',
-    safer: 'use HTTPS on 443 or another port',
-  },
-  { port: 110, protocol: 'tcp', name: 'POP3', kind: 'clear', safer: 'use POP3 over TLS, port 995' },
-  { port: 143, protocol: 'tcp', name: 'IMAP', kind: 'clear', safer: 'use IMAP over TLS, port 993' },
-  { port: 389, protocol: 'tcp', name: 'LDAP', kind: 'clear', safer: 'use LDAP over TLS, port 636' },
-  {
-    port: 554,
-    protocol: 'tcp',
-    name: 'a camera stream (RTSP)',
-    kind: 'clear',
-    safer: `${tunnel}; pictures of people are personal data`,
-  },
-  { port: 1883, protocol: 'tcp', name: 'MQTT', kind: 'clear', safer: 'use MQTT over TLS, port 8883' },
-  {
-    port: 5060,
-    protocol: 'udp',
-    name: 'call signalling (SIP)',
-    kind: 'clear',
-    safer: 'use SIP over TLS, port 5061, from the call provider only',
-  },
-  { port: 8080, protocol: 'tcp', name: 'a web page without TLS', kind: 'clear', safer: 'use HTTPS' },
-];
-
-const uses = (forward: Forward, service: KnownService): boolean =>
-  (forward.protocol === 'both' || forward.protocol === service.protocol) &&
-  forward.inside !== undefined &&
-  hasPort(forward.inside, service.port);
-
-/** Services that should not face the internet, or not in clear text, judged by the port they answer on inside. */
+/**
+ * What a forward shows to the internet, judged by the ports on which it answers inside, by the kind of the device, and
+ * by how much is opened beside it; never by what somebody called it.
+ */
 export const exposed: Check = {
   name: 'exposed',
-  run: (site) => {
-    return site.forwards.flatMap((forward): Finding[] => {
-      const service = known.find((each) => uses(forward, each));
-      if (!service || !forward.inside) return [];
+  run: (site) =>
+    site.forwards.flatMap((forward) => {
       // A source list that cannot be read admits nobody: that is a finding of its own, and nothing is shown.
-      if (forward.allowed.kind === 'nobody') return [];
-      const open = forward.allowed.kind === 'everybody';
-      const who = open ? 'anybody on the internet' : 'the allowed sources';
-      const never = service.kind === 'never';
+      if (forward.allowed.kind === 'nobody' || !forward.inside) return [];
+      const services = servicesIn(forward.inside, protocolsOf(forward.protocol));
       return [
-        {
-          rule: never ? 'exposed-never' : 'exposed-clear',
-          severity: never && open ? 'blocker' : never || open ? 'warning' : 'advice',
-          at: `${forward.at}/device`,
-          also: [`${forward.at}/sources`],
-          says: never
-            ? `Forward "${forward.name}" shows ${service.name} of ${forward.device?.name ?? 'a device'} to ${who}. It was made for trusted networks and is searched for and broken into within hours. Safer: ${service.safer}.`
-            : `Forward "${forward.name}" carries ${service.name} in clear text: names, passwords and contents can be read on the way. Safer: ${service.safer}.`,
-          why: worked(
-            'Service by its port',
-            service.name,
-            '',
-            [
-              step('inside port', formatPorts(forward.inside)),
-              step(`${service.protocol} ${service.port} is`, service.name),
-              step('allowed sources', forward.allowed.says),
-            ],
-            'IANA service name and port number registry (from memory)',
-          ),
-          source: `${practice}; port: IANA registry (from memory)`,
-        },
+        ...natures.flatMap((nature) => shown(forward, services, nature)),
+        ...kindOf(site, forward, services),
+        ...bothProtocols(forward, services),
+        ...wide(forward, services),
       ];
-    });
-  },
+    }),
 };
+
+type Judged = Extract<ServiceNature, 'never' | 'clear' | 'login'>;
+const natures: readonly Judged[] = ['never', 'clear', 'login'];
+
+const severities: Readonly<Record<Judged, readonly [open: Severity, limited: Severity | undefined]>> = {
+  never: ['blocker', 'warning'],
+  clear: ['warning', 'advice'],
+  login: ['warning', undefined],
+};
+
+/** Sources of which there are so many that anybody may be among them: a sixteenth of all IPv4 addresses. */
+const nearlyAll = 2n ** 28n;
+
+/** Whether everybody may use it, or as good as everybody. */
+const isOpen = (allowed: AllowedSources): boolean =>
+  allowed.kind === 'everybody' ||
+  (allowed.kind === 'some' &&
+    joinRanges(allowed.prefixes.map(rangeOf)).reduce((sum, each) => sum + rangeSize(each), 0n) >= nearlyAll);
+
+function shown(forward: Forward, services: readonly KnownService[], nature: Judged): Finding[] {
+  const found = services.filter((each) => each.nature === nature);
+  const [first] = found;
+  const [open, limited] = severities[nature];
+  const severity = isOpen(forward.allowed) ? open : limited;
+  if (!first || !severity) return [];
+  const names = [...new Set(found.map(({ name }) => name))];
+  const what = listed(names);
+  const who = isOpen(forward.allowed) ? 'anybody on the internet' : 'the allowed sources';
+  const device = forward.device?.name ?? 'a device';
+  const safer = names.length === 1 ? `Safer: ${first.safer}.` : 'Safer: use the VPN instead.';
+  const says = {
+    never: `Forward "${forward.name}" shows ${what} of ${device} to ${who}. It was made for trusted networks and is searched for and broken into within hours. ${safer}`,
+    clear: `Forward "${forward.name}" carries ${what} in clear text: names, passwords and contents can be read on the way. ${safer}`,
+    login: `Forward "${forward.name}" shows ${what} of ${device} to ${who}: names and passwords are tried on it day and night. ${safer}`,
+  }[nature];
+  return [
+    {
+      ...note(`exposed-${nature}`, severity, `${forward.at}/device`, says, byPort(forward, found)),
+      also: [`${forward.at}/sources`],
+      source: `${practice}; ports: ${registry}`,
+    },
+  ];
+}
+
+const byPort = ({ inside, protocol, allowed }: Forward, found: readonly KnownService[]): Worked =>
+  worked(
+    'Service by its port',
+    listed(found.map(({ name }) => name)),
+    '',
+    [
+      step('inside port', formatPorts(inside!)),
+      ...found.slice(0, 6).map(({ port, protocols, name, registered }) =>
+        step(
+          `${protocolsOf(protocol)
+            .filter((each) => protocols.includes(each))
+            .join(', ')} ${port} is`,
+          registered === '' ? `${name} (in use, not registered)` : name,
+        ),
+      ),
+      step('allowed sources', allowed.says),
+    ],
+    registry,
+  );
+
+const listed = (names: readonly string[]): string => {
+  const shownNames = [...new Set(names)];
+  const first = shownNames.slice(0, 3);
+  if (shownNames.length > 3) return `${first.join(', ')} and ${shownNames.length - 3} more services`;
+  const last = first.pop();
+  return first.length === 0 ? (last ?? '') : `${first.join(', ')} and ${last}`;
+};
+
+/** Devices that are not made to be met by strangers, whatever port they answer on. */
+function kindOf(site: Site, forward: Forward, services: readonly KnownService[]): Finding[] {
+  const { device, allowed } = forward;
+  if (!device || !isOpen(allowed)) return [];
+  // What its port already says is said once.
+  if (services.some(({ nature }) => nature === 'never' || nature === 'clear')) return [];
+  const kit = site.kit.find(({ mac }) => mac.trim() !== '' && device.mac && sameMac(mac, device.mac.text));
+  const why = (kind: string): Worked =>
+    worked(
+      'Kind of the device',
+      kind,
+      '',
+      [step(device.name, kind), step('allowed sources', allowed.says)],
+      practice,
+    );
+  const finding = (kind: string, says: string): Finding => ({
+    ...note('exposed-kind', 'warning', `${forward.at}/device`, says, why(kind)),
+    also: [`${forward.at}/sources`],
+  });
+  if (kit && ['switch', 'access-point', 'modem', 'ont', 'router', 'power'].includes(kit.role))
+    return [
+      finding(
+        `equipment: ${kit.role}`,
+        `Forward "${forward.name}" opens the pages of ${device.name}, which is equipment of the network itself, to anybody on the internet. Manage it through remote access.`,
+      ),
+    ];
+  switch (device.network?.purpose) {
+    case 'cameras':
+      return [
+        finding(
+          'camera',
+          `Forward "${forward.name}" lets anybody on the internet try ${device.name}, a camera or recorder: such devices are seldom updated, and pictures of people are personal data. Use the VPN, or allow the addresses of those who watch.`,
+        ),
+      ];
+    case 'plant':
+      return [
+        finding(
+          'machine',
+          `Forward "${forward.name}" lets anybody on the internet try ${device.name}, a machine: such devices are seldom updated, and what they move is real. Use the VPN, or allow the addresses of those who maintain it.`,
+        ),
+      ];
+    default:
+      return [];
+  }
+}
+
+const sameMac = (typed: string, text: string): boolean =>
+  typed.replace(/[^0-9a-f]/gi, '').toLowerCase() === text.replaceAll(':', '');
+
+/** Both protocols are opened, and the service needs one, or nobody knows whether it needs two. */
+function bothProtocols(forward: Forward, services: readonly KnownService[]): Finding[] {
+  const { protocol, inside, at, name, service } = forward;
+  if (protocol !== 'both' || !inside) return [];
+  if (services.some(({ protocols }) => protocols.length === 2)) return [];
+  const [known] = services;
+  const only =
+    known && new Set(services.flatMap(({ protocols }) => protocols)).size === 1 ? known : undefined;
+  const field = service ? `${service.at}/protocol` : `${at}/protocol`;
+  return [
+    note(
+      'both-protocols',
+      'advice',
+      field,
+      only
+        ? `Forward "${name}" opens tcp and udp ${formatPorts(inside)}, and ${only.name} uses ${only.protocols[0]} only: the other one is open for nothing.`
+        : `Forward "${name}" opens tcp and udp ${formatPorts(inside)}. Few services use both: look up which one this needs, and open that.`,
+      worked(
+        'Protocols',
+        2,
+        '',
+        [
+          step('opened', 'tcp, udp'),
+          step('used', only ? `${only.protocols[0]} (${only.name})` : 'not known by this port'),
+        ],
+        registry,
+      ),
+      only && replacing(`Open ${only.protocols[0]} only`, field, only.protocols[0]),
+    ),
+  ];
+}
+
+/** Ports beyond which a range is asked about (common practice, no source). */
+const wideRange = 16;
+
+/** A range is opened that is wider than what the device is known to answer on. */
+function wide(forward: Forward, services: readonly KnownService[]): Finding[] {
+  const { inside, device, service, protocol, at, name } = forward;
+  if (!inside || portCount(inside) === 1 || service) return [];
+  const count = portCount(inside);
+  const needed = (device?.services ?? []).filter(
+    ({ ports }) => ports && ports.first >= inside.first && ports.last <= inside.last,
+  );
+  const used = needed.reduce((sum, { ports }) => sum + portCount(ports!), 0);
+  // Calls need a range of udp ports for their sound (RFC 3550 section 11).
+  const media = protocol === 'udp' && inside.first >= 1024;
+  if (needed.length > 0 ? used >= count : media ? count <= 20_000 : count <= wideRange) return [];
+  const [one] = needed;
+  return [
+    note(
+      'range-wide',
+      count > 1000 ? 'warning' : 'advice',
+      `${at}/insidePorts`,
+      needed.length > 0
+        ? `Forward "${name}" opens ${count} ports, and ${device!.name} answers on ${used} of them: ${needed.map((each) => each.name).join(', ')}. Whatever begins to listen on the others tomorrow is on the internet at once.`
+        : `Forward "${name}" opens ${count} ports of ${device?.name ?? 'a device'}${services.length > 0 ? `, those of ${listed(services.map((each) => each.name))} among them` : ''}. Open those that the service names; whatever else listens there is on the internet at once.`,
+      worked(
+        'Ports opened',
+        count,
+        'ports',
+        [
+          step('range', formatPorts(inside)),
+          step('ports', `${inside.last} - ${inside.first} + 1 = ${count}`),
+          step('known to be used', needed.length > 0 ? used : 'nothing entered'),
+        ],
+        practice,
+      ),
+      needed.length === 1 && one?.ports
+        ? {
+            says: `Open ${one.name} only, ${formatPorts(one.ports)}`,
+            patch: [
+              { op: 'replace', path: `${at}/service`, value: one.id },
+              { op: 'replace', path: `${at}/insidePorts`, value: '' },
+              { op: 'replace', path: `${at}/outsidePorts`, value: '' },
+            ],
+          }
+        : undefined,
+    ),
+  ];
+}

@@ -3,6 +3,15 @@ import type { Site } from '../site/model.ts';
 import { accessDates } from './access-dates.ts';
 import { complete } from './complete.ts';
 import { devices } from './devices.ts';
+import { carried } from './carried.ts';
+import { commonSubnets } from './common-subnets.ts';
+import { forwardDates } from './forward-dates.ts';
+import { leases } from './leases.ts';
+import { papers } from './papers.ts';
+import { routerFacts } from './router-facts.ts';
+import { secretsInNotes } from './secrets-in-notes.ts';
+import { shares } from './shares.ts';
+import { timers } from './timers.ts';
 import { expectations } from './expectations.ts';
 import { exposed } from './exposed.ts';
 import { probeTargets } from './probe-targets.ts';
@@ -44,6 +53,8 @@ export const checks: readonly Check[] = [
   overlap,
   insideBlock,
   pool,
+  leases,
+  commonSubnets,
   heldTwice,
   resolvers,
   devices,
@@ -51,7 +62,13 @@ export const checks: readonly Check[] = [
   forwardCollision,
   forwardReach,
   exposed,
+  forwardDates,
+  routerFacts,
   lines,
+  papers,
+  carried,
+  timers,
+  shares,
   probeTargets,
   falseAlarmRates,
   promises,
@@ -74,6 +91,7 @@ export const checks: readonly Check[] = [
   shadowed,
   expectations,
   names,
+  secretsInNotes,
   kit,
 ];
 

@@ -10,8 +10,20 @@ import { monitoringFix } from './monitoring-fix.ts';
 /** What was promised to the customer, against what the second line and its monitoring can do. */
 export const promises: Check = {
   name: 'promises',
-  run: (site) => (site.lines.length < 2 ? lonely(site) : late(site)),
+  run: (site) => [...unfigured(site), ...(site.lines.length < 2 ? lonely(site) : late(site))],
 };
+
+/** A promise without a number can be neither computed nor proven. */
+const unfigured = ({ failover }: Site): Finding[] =>
+  failover.unfigured.map(({ at, says }, index) =>
+    note(
+      'promise-without-time',
+      'warning',
+      `${at}/withinSeconds`,
+      `${says.trim() === '' ? `Promise ${index + 1}` : `"${says.trim()}"`} has no number of seconds: it can be neither computed nor proven. Ask how long an interruption may last, and enter that.`,
+      said('Back within', 'not entered'),
+    ),
+  );
 
 function lonely(site: Site): Finding[] {
   return site.failover.promises.map((promise) =>

@@ -1,17 +1,10 @@
 import { expect, test } from '@jest/globals';
-import type { Plan } from '../plan/schema.ts';
+import { portSchema, type Plan } from '../plan/schema.ts';
 import { compile } from '../site/compile.ts';
 import { demoPlan, soundPlan } from '../testing/plans.ts';
 import { runChecks } from './index.ts';
 
-const port = (id: string, more: object) => ({
-  id,
-  name: id,
-  role: 'lan' as const,
-  uplink: '',
-  network: '',
-  ...more,
-});
+const port = (id: string, more: object) => portSchema.parse({ id, name: id, ...more });
 
 /** Unusual and right: nothing here stops an installer (common practice, no source). */
 test.each<[string, (plan: Plan) => unknown]>([

@@ -14,9 +14,17 @@ const plain = <Name extends MediumName>(name: Name): Medium<Name> => ({
 export const unknownMedium = plain('unknown');
 export const ethernet = plain('ethernet');
 
+/** What follows from whether the router in front can be bridged. */
+const bridged = {
+  yes: 'Have the one in front bridged: then describe it as bridged here.',
+  no: 'The one in front stays a router: what must come in is opened there too, port by port; everything else works as it is.',
+  unknown:
+    'Bridge the one in front if its owner agrees; or open there what must come in, port by port; or, if nothing here needs rules of its own, use this router as a switch and access point instead, with its DHCP off and the cable in a LAN port.',
+} as const;
+
 export const behindRouter: Medium<'router'> = {
   ...plain('router'),
-  check: (settings, line, at) => {
+  check: (_settings, line) => {
     const translations = line.translators.length + 1;
     if (!line.box?.routes)
       return [
@@ -39,12 +47,8 @@ export const behindRouter: Medium<'router'> = {
       {
         rule: 'behind-router',
         severity: 'advice',
-        at: `${at}/canBridge`,
-        says: `${translations} translations are between the inside of ${line.name} and the internet. ${
-          settings.canBridge === 'yes'
-            ? 'Have the one in front bridged: then describe it as bridged here.'
-            : 'Bridge the one in front if its owner agrees; or open there what must come in, port by port; or, if nothing here needs rules of its own, use this router as a switch and access point instead, with its DHCP off and the cable in a LAN port.'
-        }`,
+        at: `${line.at}/handoff/canBridge`,
+        says: `${translations} translations are between the inside of ${line.name} and the internet. ${bridged[line.handoff.canBridge]}`,
         why: worked(
           'Translations between inside and internet',
           translations,

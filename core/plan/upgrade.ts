@@ -8,7 +8,12 @@ const isObject = (value: unknown): value is Json =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
 
 /** What makes a plan of one version one of the next; the first makes 2 out of 1. */
-const upgrades: readonly ((plan: Json) => Json)[] = [fromOneToTwo, fromTwoToThree, fromThreeToFour];
+const upgrades: readonly ((plan: Json) => Json)[] = [
+  fromOneToTwo,
+  fromTwoToThree,
+  fromThreeToFour,
+  fromFourToFive,
+];
 
 /** Brings a plan of an earlier version into the form of today, one version at a time; a newer one is refused. */
 export function upgraded(document: Json): Result<Json> {
@@ -75,6 +80,23 @@ function fromTwoToThree(plan: Json): Json {
  */
 function fromThreeToFour(plan: Json): Json {
   return plan;
+}
+
+/**
+ * Version 5 has the last day of a forward, rate limits, and facts about the router; a program that does not know the
+ * last day must not leave a forward open. Whether a device in front can be bridged stands with that device.
+ */
+function fromFourToFive(plan: Json): Json {
+  const { uplinks } = plan;
+  return Array.isArray(uplinks) ? { ...plan, uplinks: uplinks.map(withBridge) } : plan;
+}
+
+function withBridge(uplink: unknown): unknown {
+  if (!isObject(uplink) || !isObject(uplink.media) || !isObject(uplink.media.router)) return uplink;
+  const { canBridge, ...router } = uplink.media.router;
+  if (canBridge === undefined) return uplink;
+  const handoff = isObject(uplink.handoff) ? uplink.handoff : {};
+  return { ...uplink, media: { ...uplink.media, router }, handoff: { ...handoff, canBridge } };
 }
 
 const withSoftware = (peer: unknown): unknown =>

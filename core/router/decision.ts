@@ -61,6 +61,7 @@ export type Reason =
   | { readonly kind: 'next-hop-inside'; readonly line: Line; readonly network: Network }
   | { readonly kind: 'no-outside-address' }
   | { readonly kind: 'translated-here'; readonly far: FarSite; readonly row: Translation }
+  | { readonly kind: 'no-hairpin'; readonly line: Line }
   | { readonly kind: 'no-forward'; readonly line: Line; readonly count: number }
   | { readonly kind: 'forwarded'; readonly rule: Forward; readonly line: Line; readonly count: number }
   | { readonly kind: 'source-refused'; readonly rule: Forward; readonly line: Line; readonly count: number }

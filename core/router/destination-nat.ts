@@ -13,6 +13,8 @@ export interface DestinationTable {
   readonly own: ReadonlyMap<bigint, Side>;
   /** The complete forwards of each line. */
   readonly forwards: ReadonlyMap<Line, ForwardTable>;
+  /** Whether packets from inside are forwarded too. */
+  readonly hairpin: boolean;
 }
 
 export function destinationTable(site: Site): DestinationTable {
@@ -25,6 +27,7 @@ export function destinationTable(site: Site): DestinationTable {
   const complete = site.forwards.filter(({ inside, outside }) => inside && outside);
   return {
     own,
+    hairpin: site.router.hairpin,
     forwards: new Map(
       site.lines.map((line) => [line, forwardTable(complete.filter((rule) => rule.line === line))]),
     ),
@@ -35,7 +38,7 @@ export function destinationTable(site: Site): DestinationTable {
 export const destinationNat = (table: DestinationTable): Stage<DestinationTable> => ({
   name: 'destination NAT',
   table,
-  decide: ({ own, forwards }, passage) => {
+  decide: ({ own, forwards, hairpin }, passage) => {
     const { header, ingress } = passage;
     if (ingress.kind === 'tunnel') {
       const { far } = ingress;
@@ -54,6 +57,8 @@ export const destinationNat = (table: DestinationTable): Stage<DestinationTable>
     if (holder?.kind !== 'line')
       return goesOn('destination NAT', passage, { kind: 'no-outside-address' }, undefined);
     const { line } = holder;
+    if (ingress.kind !== 'line' && !hairpin)
+      return goesOn('destination NAT', passage, { kind: 'no-hairpin', line }, '/router/hairpin');
     const rules = forwards.get(line)!;
     const count = rules.size;
     const rule = header.protocol === 'icmp' ? undefined : rules.find(header.protocol, header.destinationPort);

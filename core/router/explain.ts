@@ -62,6 +62,8 @@ export function decided({ reason, before, after }: Decision): string {
       return 'nothing to translate';
     case 'translated-here':
       return `it is ${formatAddress(after.header.destination)} here: ${reason.far.name} knows ${formatPrefix(reason.row.real)} as ${formatPrefix(reason.row.seen)}`;
+    case 'no-hairpin':
+      return `the router does not send requests from inside back in: what is asked of the address of ${reason.line.name} is for the router itself`;
     case 'no-forward':
       return `no forward for ${serviceText(before.header)}`;
     case 'forwarded':

@@ -32,6 +32,8 @@ export const itself = (table: OwnTable): Stage<OwnTable> => ({
         return stops('router itself', passage, { kind: 'not-granted', peer, says }, at, 'refused');
     }
     if (ingress.kind === 'line') {
+      if (protocol === 'icmp' && site.router.facts.pingOutside)
+        return stops('router itself', passage, { kind: 'ping-answered' }, '/router/pingOutside', 'answered');
       // One port may hold a page inside and the tunnel outside.
       const outside = answering.find((each) => each.outside);
       if (outside)

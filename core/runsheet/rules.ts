@@ -6,10 +6,14 @@ import { entry, type Entry, type StepDraft, fieldEntry } from '../terms/step.ts'
 const protocolText = (protocol: Forward['protocol']): string =>
   protocol === 'both' ? 'TCP and UDP' : protocol.toUpperCase();
 
-function forwardEntries(forward: Forward): Entry[] {
+/** Where a device takes one protocol in one entry, a forward of both is entered twice. */
+const protocolEntryText = (protocol: Forward['protocol'], bothProtocols: boolean): string =>
+  protocol === 'both' && !bothProtocols ? 'TCP, and a second entry like it with UDP' : protocolText(protocol);
+
+function forwardEntries(forward: Forward, bothProtocols: boolean): Entry[] {
   return [
     fieldEntry(`${forward.at}/uplink`, forward.line?.name ?? 'not chosen'),
-    fieldEntry(`${forward.at}/protocol`, protocolText(forward.protocol)),
+    fieldEntry(`${forward.at}/protocol`, protocolEntryText(forward.protocol, bothProtocols)),
     ...(forward.outside ? [fieldEntry(`${forward.at}/outsidePorts`, formatPorts(forward.outside))] : []),
     ...(forward.device?.address
       ? [
@@ -60,6 +64,7 @@ export function ruleSteps(site: Site): StepDraft[] {
       ifNot: 'If it answers, the rule is below one that allows more: move it up.',
       reading: 'From where to where, and what was tried',
     });
+  steps.push(...habits(site));
   for (const forward of site.forwards) {
     const line = forward.line;
     steps.push({
@@ -71,7 +76,7 @@ export function ruleSteps(site: Site): StepDraft[] {
         ...(line ? [`uplink:${line.id}`] : []),
         ...(forward.device?.network ? [`reservations:${forward.device.network.id}`] : []),
       ],
-      entries: forwardEntries(forward),
+      entries: forwardEntries(forward, site.router.facts.bothProtocols),
       why: 'Exactly this and nothing beside it. Everything else inbound stays refused.',
       lowSeconds: 60,
       highSeconds: 180,
@@ -85,7 +90,12 @@ export function ruleSteps(site: Site): StepDraft[] {
         title: `Hand ${forward.name} on at ${line.box.name}`,
         needs: [`forward:${forward.id}`],
         entries: [
-          entry('Protocol', protocolText(forward.protocol), ['Type'], `${line.at}/handoff/forwards`),
+          entry(
+            'Protocol',
+            protocolEntryText(forward.protocol, line.handoff.bothProtocols),
+            ['Type'],
+            `${line.at}/handoff/forwards`,
+          ),
           entry(
             'Outside port',
             formatPorts(forward.outside),
@@ -106,5 +116,63 @@ export function ruleSteps(site: Site): StepDraft[] {
         ifNot: 'No access to that device: the provider must do it, or bridge it.',
       });
   }
+  return steps;
+}
+
+/** What the router does by itself, where that is wrong here or was not looked at yet. */
+function habits(site: Site): StepDraft[] {
+  const { portControl, sipHelper, hairpin } = site.router.facts;
+  const calls = site.networks.some(({ purpose }) => purpose === 'voice');
+  const entries = [
+    ...(portControl === 'off' ? [] : [fieldEntry('/router/portControl', 'off')]),
+    ...(calls && sipHelper !== 'off' ? [fieldEntry('/router/sipHelper', 'off')] : []),
+  ];
+  const limits = site.networks.flatMap(({ at, name, limitDownMbps, limitUpMbps }) => [
+    ...(limitDownMbps === null
+      ? []
+      : [fieldEntry(`${at}/limitDownMbps`, `${name}: ${limitDownMbps} Mb/s (not MB/s)`)]),
+    ...(limitUpMbps === null
+      ? []
+      : [fieldEntry(`${at}/limitUpMbps`, `${name}: ${limitUpMbps} Mb/s (not MB/s)`)]),
+  ]);
+  const shaped = site.lines.flatMap(({ at, name, shapeDownMbps, shapeUpMbps }) => [
+    ...(shapeDownMbps === null ? [] : [fieldEntry(`${at}/shapeDownMbps`, `${name}: ${shapeDownMbps} Mb/s`)]),
+    ...(shapeUpMbps === null ? [] : [fieldEntry(`${at}/shapeUpMbps`, `${name}: ${shapeUpMbps} Mb/s`)]),
+  ]);
+  const steps: StepDraft[] = [];
+  if (entries.length > 0)
+    steps.push({
+      id: 'habits',
+      phase: 'rules',
+      title: 'Switch off what the router does by itself',
+      needs: ['reach'],
+      entries,
+      why: 'A port that a device opens by itself is in no plan, and a helper that rewrites calls breaks them.',
+      lowSeconds: 30,
+      highSeconds: 180,
+      proof: 'The switches are off after the page was loaded again.',
+      ifNot:
+        'No such switch: look under NAT, gaming or telephony, then in the manual; write down that it is not there.',
+      reading:
+        hairpin === 'unknown' && site.forwards.length > 0
+          ? 'Hairpin NAT: does the outside address answer from inside?'
+          : 'What was on',
+    });
+  if (limits.length + shaped.length > 0)
+    steps.push({
+      id: 'shares',
+      phase: 'rules',
+      title: 'Share the lines',
+      needs: ['reach', ...site.lines.map(({ id }) => `uplink:${id}`)],
+      entries: [...shaped, ...limits],
+      why: 'One download takes a whole line, and calls wait behind it. Look at the unit: eight megabits are one megabyte.',
+      lowSeconds: 60,
+      highSeconds: 300,
+      proof:
+        'A download on a limited network stays at its limit, while a ping from the office stays as quick as on a quiet line.',
+      ifNot:
+        'No effect: an acceleration of the router may go round its rules; look for it and switch it off.',
+      reading: 'Rate on the limited network, and ping meanwhile',
+    });
   return steps;
 }

@@ -93,6 +93,9 @@ export function compileFailover(
           ]
         : [];
     }),
+    unfigured: promises.flatMap(({ says, withinSeconds }, index) =>
+      withinSeconds === null ? [{ at: `/failover/promises/${index}`, says }] : [],
+    ),
     causes: causes.map(({ name, kind, uplinks, perYear, repairHours }, index) => ({
       at: `/failover/causes/${index}`,
       name: name || kind,

@@ -1,7 +1,7 @@
 import { addressKey, formatAddress, parseAddress, type Address } from '../net/address.ts';
 import { formatPorts, type PortRange } from '../net/ports.ts';
 import { contains, formatPrefix, prefixAround, type Prefix } from '../net/prefix.ts';
-import { rangeBetween } from '../net/range.ts';
+import { rangeBetween, rangeOf, subtractRanges } from '../net/range.ts';
 import { wayPorts } from '../plan/catalogue/vpn.ts';
 import { ownerAt } from '../plan/labels.ts';
 import type { Plan, PlanValues } from '../plan/schema.ts';
@@ -71,6 +71,8 @@ export function compile(plan: Plan): Site {
       inside,
       outside: plan.forwards[index]!.outsidePorts.trim() === '' ? inside : forward.outsidePorts,
       allowed: allowedSources(forward.sources, unclear.has(`${at}/sources`)),
+      until: forward.until.trim(),
+      acceptedBy: forward.acceptedBy.trim(),
     };
   });
   const { reach, brokenReach } = compileReach(values, networkById, deviceById, unclear);
@@ -140,7 +142,10 @@ export function compile(plan: Plan): Site {
         role: port.role,
         line: lineById.get(port.uplink),
         network: networkById.get(port.network),
+        rateMbps: port.rateMbps,
       })),
+      hairpin: values.router.hairpin !== 'no',
+      facts: values.router,
     },
     outsider: outsiderFor(prefixes, lines),
   };
@@ -187,8 +192,15 @@ function allowedSources(prefixes: readonly Prefix[], incomplete: boolean): Allow
     return incomplete
       ? { kind: 'nobody', says: 'nobody: its source list cannot be read' }
       : { kind: 'everybody', says: 'everybody' };
-  return { kind: 'some', prefixes, incomplete, says: prefixes.map(formatPrefix).join(', ') };
+  const says = prefixes.map(formatPrefix).join(', ');
+  return areAll(prefixes)
+    ? { kind: 'everybody', says: `everybody: ${says} is every address` }
+    : { kind: 'some', prefixes, incomplete, says };
 }
+
+/** Whether prefixes together are every IPv4 address, in whatever pieces they were written. */
+const areAll = (prefixes: readonly Prefix[]): boolean =>
+  subtractRanges([rangeOf(everything[4])], prefixes.map(rangeOf)).length === 0;
 
 function compileReach(
   values: PlanValues,
@@ -230,7 +242,8 @@ function compileReach(
           ? ` by ${protocols.join(', ').replace('icmp', 'ping')}`
           : '';
     const says = `${from.name} may ${row.action === 'allow' ? '' : 'not '}reach ${targetText(to)}${services}`;
-    reach.push({ at, action: row.action, from, to, protocols, ports, says });
+    const { action, limitMbps } = row;
+    reach.push({ at, action, from, to, protocols, ports, limitMbps, says });
   }
   return { reach, brokenReach };
 }

@@ -71,6 +71,8 @@ export interface Failover extends Omit<FailoverValues, Resolved> {
   readonly watches: readonly Watch[];
   readonly rules: readonly FailoverRule[];
   readonly promises: readonly FailoverPromise[];
+  /** Promises without a number of seconds: nothing can be computed for them. */
+  readonly unfigured: readonly { readonly at: string; readonly says: string }[];
   readonly causes: readonly SharedCause[];
   /** Traffic on the backup, in Mb/s by network. */
   readonly loads: readonly { readonly at: string; readonly network: Network; readonly mbps: number }[];

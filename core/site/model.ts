@@ -56,6 +56,12 @@ export interface Site {
     readonly factoryDhcp: boolean;
     readonly adminNetwork: Network | undefined;
     readonly ports: readonly RouterPort[];
+    /** Requests from inside to an outside address reach the device of a forward; taken for true until it was tried. */
+    readonly hairpin: boolean;
+    readonly facts: Pick<
+      PlanValues['router'],
+      'hairpin' | 'portControl' | 'sipHelper' | 'pingOutside' | 'bothProtocols'
+    >;
   };
   /** Stands for anybody on the internet: a documentation address that is in none of the site's subnets. */
   readonly outsider: Address;

@@ -112,6 +112,9 @@ export interface Forward {
   readonly inside: PortRange | undefined;
   readonly outside: PortRange | undefined;
   readonly allowed: AllowedSources;
+  /** ISO 8601 date; empty where it has no end. */
+  readonly until: string;
+  readonly acceptedBy: string;
 }
 
 /** Who may use a forward. A source that cannot be read never means that everybody may. */
@@ -163,6 +166,7 @@ export interface Reach {
   readonly protocols: readonly Protocol[] | undefined;
   /** Undefined: every port. */
   readonly ports: PortRange | undefined;
+  readonly limitMbps: number | null;
   readonly says: string;
 }
 
@@ -193,6 +197,7 @@ export interface RouterPort {
   readonly role: PlanValues['router']['ports'][number]['role'];
   readonly line: Line | undefined;
   readonly network: Network | undefined;
+  readonly rateMbps: number | null;
 }
 
 export interface Kit extends KitValues {

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { reachSchema, type Plan } from '../plan/schema.ts';
+import { forwardSchema, reachSchema, type Plan } from '../plan/schema.ts';
 import { demoPlan } from './plans.ts';
 
 export const demoNames = ['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane'] as const;
@@ -69,17 +69,19 @@ export function planOfWish(wish: Wish): Plan {
       }),
     );
   for (const each of wish.forwards)
-    plan.forwards.push({
-      id: `wish-f${plan.forwards.length}`,
-      purpose: 'random',
-      uplink: pick(plan.uplinks, each.line).id,
-      device: pick(plan.devices, each.device).id,
-      service: '',
-      protocol: each.protocol as 'tcp',
-      insidePorts: each.inside,
-      outsidePorts: each.outside,
-      sources: each.sources === '' ? [] : [each.sources],
-    });
+    plan.forwards.push(
+      forwardSchema.parse({
+        id: `wish-f${plan.forwards.length}`,
+        purpose: 'random',
+        uplink: pick(plan.uplinks, each.line).id,
+        device: pick(plan.devices, each.device).id,
+        service: '',
+        protocol: each.protocol as 'tcp',
+        insidePorts: each.inside,
+        outsidePorts: each.outside,
+        sources: each.sources === '' ? [] : [each.sources],
+      }),
+    );
   for (const service of plan.router.services) {
     service.outside = wish.outside;
     service.inside = wish.inside as 'usual';

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { runChecks } from '../checks/index.ts';
 import { ask } from '../path/ask.ts';
 import { applyPatch } from '../plan/patch.ts';
-import type { Plan } from '../plan/schema.ts';
+import { portSchema, type Plan } from '../plan/schema.ts';
 import { runSheet } from '../runsheet/sheet.ts';
 import { compile } from '../site/compile.ts';
 import { good, soundPlan } from '../testing/plans.ts';
@@ -314,14 +314,9 @@ describe('the sockets of the router', () => {
   const sockets = (...rows: Partial<Plan['router']['ports'][number]>[]): string[] =>
     rules(
       soundPlan((plan) => {
-        plan.router.ports = rows.map((row, index) => ({
-          id: `p${index}`,
-          name: `${index}`,
-          role: 'lan',
-          uplink: '',
-          network: '',
-          ...row,
-        }));
+        plan.router.ports = rows.map((row, index) =>
+          portSchema.parse({ id: `p${index}`, name: `${index}`, ...row }),
+        );
       }),
     ).filter((rule) => /port|line-(twice|without)/.test(rule));
 

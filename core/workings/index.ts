@@ -19,6 +19,7 @@ import {
 import { leaseWorked, mssWorked, pingWorked, powerWorked, tcpCeilingWorked } from '../worked/packets.ts';
 import { medium } from '../media/index.ts';
 import { rateVerdict } from '../worked/line.ts';
+import { carriedMbps, shapedWorked, shareWorked, type Direction } from '../worked/shares.ts';
 import { stackWorked } from '../worked/stack.ts';
 import { arithmetic, step, type Worked, worked } from '../worked/worked.ts';
 
@@ -111,6 +112,10 @@ function ofNetwork(site: Site, network: Network, rest: string): Worked[] {
             ];
       return [rangeWorked(pool), ...spare];
     }
+    case 'limitDownMbps':
+      return sharesOf(site, 'down');
+    case 'limitUpMbps':
+      return sharesOf(site, 'up');
     case 'dhcp/leaseMinutes':
       return network.dhcp.leaseMinutes === null ? [] : [leaseWorked(network.dhcp.leaseMinutes * 60)];
     default:
@@ -139,6 +144,10 @@ function ofLine(site: Site, line: Line, rest: string): Worked[] {
       return ratesOf(line, 'down');
     case 'rateUpMbps':
       return ratesOf(line, 'up');
+    case 'shapeDownMbps':
+      return shapingOf(line, 'down');
+    case 'shapeUpMbps':
+      return shapingOf(line, 'up');
     case 'handoff/insidePrefix':
       return line.box?.prefix ? [subnetWorked(line.box.prefix)] : [];
     case 'handoff/insideAddress':
@@ -151,6 +160,22 @@ function ofLine(site: Site, line: Line, rest: string): Worked[] {
       return [];
   }
 }
+
+function shapingOf(line: Line, direction: Direction): Worked[] {
+  const carried = carriedMbps(line, direction);
+  return carried === null ? [] : [shapedWorked(carried)];
+}
+
+/** What is left of each line for the others when every limited network takes what it may. */
+const sharesOf = (site: Site, direction: Direction): Worked[] =>
+  site.lines.flatMap((line) => {
+    const carried = carriedMbps(line, direction);
+    const limited = site.networks.flatMap(({ name, limitDownMbps, limitUpMbps }) => {
+      const limit = direction === 'down' ? limitDownMbps : limitUpMbps;
+      return limit === null ? [] : [[name, limit] as const];
+    });
+    return carried === null || limited.length === 0 ? [] : [shareWorked(line.name, carried, limited)];
+  });
 
 /** What a test can show at best in one direction, and what the measured runs make of the contract. */
 function ratesOf(line: Line, direction: 'down' | 'up'): Worked[] {

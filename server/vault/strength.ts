@@ -1,5 +1,6 @@
 import { ZxcvbnFactory } from '@zxcvbn-ts/core';
 import * as common from '@zxcvbn-ts/language-common';
+import { distance } from 'fastest-levenshtein';
 
 const judge = new ZxcvbnFactory({ dictionary: common.dictionary, graphs: common.adjacencyGraphs });
 
@@ -113,4 +114,14 @@ export function strengthOf(secret: string, around: readonly string[] = []): Stre
       said ||
       'Too easy to guess: four or five words that do not belong together are better than one with numbers.',
   };
+}
+
+/** Characters from which on a secret is compared letter by letter: short ones, such as a PIN, are alike by chance. */
+const comparedFrom = 8;
+
+/** Whether two secrets are the same, or the same to whoever knows one of them: a letter apart, or in other cases. */
+export function alike(one: string, other: string): 'same' | 'nearly' | undefined {
+  if (one === other) return 'same';
+  if (Math.min(one.length, other.length) < comparedFrom) return undefined;
+  return distance(one.toLowerCase(), other.toLowerCase()) <= 1 ? 'nearly' : undefined;
 }

@@ -228,6 +228,14 @@ describe('the vault', () => {
     await vault.put('site', 'wifi office', better);
     await vault.put('other', 'admin', better);
     expect(await vault.names('site')).toEqual(['wifi office']);
+    // A letter apart, or in other cases, is the same to whoever knows one.
+    for (const near of [`${better}1`, better.slice(1), better.toUpperCase(), `x${better.slice(1)}`])
+      await expect(vault.put('site', 'admin', near)).rejects.toThrow(
+        /almost the secret kept as "wifi office"/,
+      );
+    // Short ones, such as a PIN, are alike by chance.
+    await vault.put('site', 'pin', '4711');
+    await vault.put('site', 'pin of the backup', '4712');
   });
 
   test('a secret of our own choice must not be one that everybody tries; a given one is kept as it is', async () => {

@@ -1,5 +1,6 @@
 import { systemClocks, type Clocks } from '../clocks.ts';
 import type { SealedSecret, TrashedSecret, VaultRow, VaultRows } from '../store/vault-rows.ts';
+import { alike } from './strength.ts';
 import { calibratedCost, keyOf, leastCost, newKey, newSalt, seal, unseal, type Cost } from './seal.ts';
 
 export type VaultState = 'none' | 'locked' | 'open';
@@ -139,15 +140,18 @@ export class Vault {
     return this.#rows.names(siteId);
   }
 
-  /** Keeps a secret; one that is in use on this site under another name is refused. */
+  /** Keeps a secret; one that is in use on this site under another name, or differs from it in a letter, is refused. */
   async put(siteId: string, name: string, secret: string): Promise<void> {
     const key = this.#must();
-    for (const other of await this.#rows.names(siteId))
-      if (other !== name && (await this.reveal(siteId, other)) === secret)
+    for (const other of await this.#rows.names(siteId)) {
+      if (other === name) continue;
+      const likeness = alike(await this.reveal(siteId, other), secret);
+      if (likeness)
         throw new VaultRefusal(
           'same-secret',
-          `That is the secret kept as "${other}" too. Whoever knows one would have both: the administration of the router, above all, needs one of its own, not that of the Wi-Fi.`,
+          `That is ${likeness === 'same' ? `the secret kept as "${other}" too` : `almost the secret kept as "${other}": a letter apart is the same to whoever knows one`}. Whoever knows one would have both: the administration of the router, above all, needs one of its own, not that of the Wi-Fi.`,
         );
+    }
     this.#must();
     const sealed = seal(key, new TextEncoder().encode(secret), nameOf(siteId, name));
     if (await this.#rows.put(siteId, name, sealed)) await this.#rows.erased();

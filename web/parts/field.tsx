@@ -2,6 +2,7 @@ import Button from '@mui/material/Button';
 import { memo, useId, useState, type ComponentProps, type ReactNode } from 'react';
 import {
   fieldAt,
+  rateOf,
   valueAt,
   type Field as CatalogueField,
   type NumberField,
@@ -196,6 +197,9 @@ function Secret(props: Props<TextField>) {
   );
 }
 
+/** A figure with the beginning of a unit of rates. */
+const takesRate = (text: string): boolean => /^\d+(?:[.,]\d*)? ?[kmg]?i?(?:b[a-z]{0,4})?\/?s?$/i.test(text);
+
 /** A figure; one that its field cannot have is kept as typed and marked. Empty is allowed. */
 function Figure(props: Props<NumberField>) {
   const { least, most, whole, says } = props.field;
@@ -203,18 +207,26 @@ function Figure(props: Props<NumberField>) {
   const { id, edit, settle, control } = useControl(props);
   // "1." and "-" are on the way to a number: they stay as typed until the field is left.
   const [typed, setTyped] = useState<string>();
+  const rate = props.field.unit === 'Mb/s';
   const take = (text: string): void => {
     const clean = text.replace(',', '.').trim();
+    if (rate && takesRate(clean)) {
+      // A unit may be typed with it: MB/s and kb/s become Mb/s when the field is left.
+      setTyped(clean);
+      edit(rateOf(clean) ?? null);
+      return;
+    }
     if (!/^-?\d*(?:\.\d*)?$/.test(clean)) return;
     setTyped(clean);
     edit(/\d/.test(clean) ? Number(clean) : null);
   };
+  const means = (text: string): number => (rate ? (rateOf(text) ?? 0) : Number(text));
   return (
     <Line {...props} id={id}>
       <input
         {...control}
         className="typed mono"
-        value={typed !== undefined && Number(typed) === (stored ?? 0) ? typed : (stored ?? '')}
+        value={typed !== undefined && means(typed) === (stored ?? 0) ? typed : (stored ?? '')}
         onChange={({ target }) => take(target.value)}
         onBlur={() => {
           setTyped(undefined);

@@ -75,6 +75,7 @@ const NetworkCard = memo(function NetworkCard({
         <Field at={`${at}/prefix`} />
         <Field at={`${at}/routerAddress`} />
         <Field at={`${at}/expectedDevices`} />
+        <Field at={`${at}/stayMinutes`} />
         <Field at={`${at}/dhcp/enabled`} />
         {network.dhcp.enabled && (
           <>
@@ -84,6 +85,8 @@ const NetworkCard = memo(function NetworkCard({
           </>
         )}
         <Field at={`${at}/resolvers`} />
+        <Field at={`${at}/limitDownMbps`} />
+        <Field at={`${at}/limitUpMbps`} />
       </div>
     </fieldset>
   );

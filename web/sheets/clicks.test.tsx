@@ -43,6 +43,16 @@ describe('fields', () => {
     expect(plan().uplinks[0]!.rateDownMbps).toBeNull();
   });
 
+  test('a rate in another unit becomes Mb/s: MB/s are eight times as many', async () => {
+    const { user, plan } = openPage(demoPlan('farrow-sound'), <Uplinks />);
+    const [rate] = screen.getAllByRole('textbox', { name: /Contract rate, download/ });
+    await user.clear(rate!);
+    await user.type(rate!, '2,5 MB/s');
+    expect(plan().uplinks[0]!.rateDownMbps).toBe(20);
+    await user.tab();
+    expect((rate as HTMLInputElement).value).toBe('20');
+  });
+
   test('another WAN type shows its fields; back again nothing is lost', async () => {
     const { user, plan } = openPage(demoPlan('farrow-sound'), <Uplinks />);
     const [type] = screen.getAllByRole('combobox', { name: /WAN type/ });

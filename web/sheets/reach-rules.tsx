@@ -109,6 +109,7 @@ function Limits({ at, row }: { at: string; row: Reach }) {
           )}
         </span>
       )}
+      {row.action === 'allow' && <Field bare at={`${at}/limitMbps`} />}
     </>
   );
 }

@@ -15,6 +15,7 @@ import { SheetHead } from '../parts/sheet-head.tsx';
 import { Exposure } from './exposure.tsx';
 import { Expectations } from './expectations.tsx';
 import { ReachMatrix } from './reach-matrix.tsx';
+import { ForwardCallList } from './forward-calls.tsx';
 import { ReachRules } from './reach-rules.tsx';
 
 type StaticRoute = Plan['routes'][number];
@@ -35,6 +36,7 @@ export function Component() {
       <Exposure />
       <Expectations />
       <OutboundNat />
+      <RouterHabits />
       <Routes />
     </>
   );
@@ -62,6 +64,7 @@ function Forwards() {
           ['device', 'm'],
           ['service', 'm'],
           ['sources', 'm'],
+          ['until', 's'],
         ]}
         add={() => add(forwardSchema.parse({ id: newId(), uplink: uplinks[0]?.[0] ?? '' }), 'purpose')}
         addLabel="Add a forward"
@@ -73,6 +76,7 @@ function Forwards() {
           <ForwardRow key={id} index={index} uplinks={uplinks} devices={devices} remove={remove} />
         ))}
       </RowTable>
+      <ForwardCallList />
     </section>
   );
 }
@@ -129,6 +133,10 @@ const ForwardRow = memo(function ForwardRow({ index, uplinks, devices, remove }:
         <Field bare at={`${at}/sources`} />
       </td>
       <td>
+        <Field bare at={`${at}/until`} />
+        <Field bare at={`${at}/acceptedBy`} placeholder="accepted by" />
+      </td>
+      <td>
         <RemoveButton what={forward.purpose || 'forward'} onClick={() => remove(index)} />
       </td>
     </tr>
@@ -145,6 +153,22 @@ function OutboundNat() {
         {uplinks.map(([id, name], index) => (
           <Field key={id} at={`/uplinks/${index}/sourceNat`} of={name} />
         ))}
+      </div>
+    </section>
+  );
+}
+
+/** What the router does without being asked, as it was found or tried. */
+function RouterHabits() {
+  return (
+    <section aria-labelledby="habits">
+      <h3 id="habits">What the router does by itself</h3>
+      <div className="ledger">
+        <Field at="/router/hairpin" />
+        <Field at="/router/portControl" />
+        <Field at="/router/sipHelper" />
+        <Field at="/router/pingOutside" />
+        <Field at="/router/bothProtocols" />
       </div>
     </section>
   );

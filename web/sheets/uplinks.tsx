@@ -115,6 +115,8 @@ function UplinkCard({ index, count, remove, move }: CardProps) {
         <Field at={`${at}/sourceNat`} />
         <Field at={`${at}/rateDownMbps`} />
         <Field at={`${at}/rateUpMbps`} />
+        <Field at={`${at}/shapeDownMbps`} />
+        <Field at={`${at}/shapeUpMbps`} />
         <Field at={`${at}/notes`} />
       </div>
       {fieldsBelow(ofMedium).length > 0 && (
@@ -153,6 +155,8 @@ function Handoff({ index, uplink }: { index: number; uplink: UplinkPlan }) {
             <Field at={`${at}/insidePrefix`} />
             <Field at={`${at}/insideAddress`} />
             <Field at={`${at}/outsideAddress`} />
+            <Field at={`${at}/canBridge`} />
+            <Field at={`${at}/bothProtocols`} />
           </>
         )}
       </div>
@@ -188,6 +192,7 @@ function Ports() {
           ['role', 'm'],
           ['uplink', 'm'],
           ['network', 'l'],
+          ['rateMbps', 's'],
         ]}
         row={() => portSchema.parse({ id: newId() })}
         what="port"

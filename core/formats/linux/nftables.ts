@@ -166,6 +166,10 @@ function destinationNat(site: Site, names: Interfaces): string {
   return chain('destination_nat', 'type nat hook prerouting priority dstnat; policy accept;', [
     ...translations(site, names, 'inward'),
     ...(sites ? [`iifname ${sites} accept`] : []),
+    // Without hairpin NAT what comes from inside to an outside address is for the router itself.
+    ...(site.router.hairpin || names.lines.length === 0
+      ? []
+      : [`iifname != ${set(names.lines.map((name) => `"${name}"`))} accept`]),
     ...site.forwards.filter(hasPorts).flatMap((forward) => forwardRows(forward, names)),
   ]);
 }
@@ -182,6 +186,12 @@ function input(site: Site, names: Interfaces): string {
     'icmpv6 type { nd-router-solicit, nd-router-advert, nd-neighbor-solicit, nd-neighbor-advert } accept',
     'udp sport 67 udp dport 68 accept',
     'udp dport 546 accept',
+    ...(site.router.facts.pingOutside && names.lines.length > 0
+      ? [
+          `iifname ${oneOf(names.lines)} icmp type echo-request accept`,
+          `iifname ${oneOf(names.lines)} icmpv6 type echo-request accept`,
+        ]
+      : []),
     ...site.lines.flatMap((line) => [
       ...site.services
         .filter((service) => service.outside)
@@ -226,10 +236,13 @@ function input(site: Site, names: Interfaces): string {
 }
 
 /** The rows of a rule of the plan: one for each way in which its addresses can be said. */
-function ruleRows(rule: Reach, site: Site, names: Interfaces): string[] {
-  const { from, to, protocols, ports, action } = rule;
+function ruleRows(
+  { from, to, protocols, ports }: Reach,
+  site: Site,
+  names: Interfaces,
+  verdict: string,
+): string[] {
   if (!from.prefix) return [];
-  const verdict = action === 'allow' ? 'accept' : 'reject with icmpx admin-prohibited';
   const begin = `iifname "${names.network(from)}"`;
   const service = serviceMatch(protocols, ports);
   if (to.kind === 'network') {
@@ -289,6 +302,40 @@ function clientRows(site: Site, names: Interfaces): string[] {
   ];
 }
 
+/** Bytes that may pass at once before a limit is felt: a twentieth of a second. */
+const burstPart = 0.05;
+
+/** Rate limits of networks and rules: what is beyond them is dropped, and TCP slows down (nft(8), limit statement). */
+function limits(site: Site, names: Interfaces): string[] {
+  const lines = oneOf(names.lines);
+  const over = (mbps: number): string => {
+    const kilobytes = Math.max(1, Math.round(mbps * 125));
+    return `limit rate over ${kilobytes} kbytes/second burst ${Math.max(16, Math.round(kilobytes * burstPart))} kbytes drop`;
+  };
+  const rows = [
+    ...site.networks.flatMap((network) => {
+      if (!network.prefix || !lines) return [];
+      const name = `"${names.network(network)}"`;
+      return [
+        ...(network.limitUpMbps === null
+          ? []
+          : [`iifname ${name} oifname ${lines} ${over(network.limitUpMbps)}`]),
+        ...(network.limitDownMbps === null
+          ? []
+          : [`iifname ${lines} oifname ${name} ${over(network.limitDownMbps)}`]),
+      ];
+    }),
+    ...site.reach.flatMap((rule) =>
+      rule.action === 'allow' && rule.limitMbps !== null
+        ? ruleRows(rule, site, names, over(rule.limitMbps))
+        : [],
+    ),
+  ];
+  return rows.length === 0
+    ? []
+    : [chain('limits', 'type filter hook forward priority filter - 5; policy accept;', rows)];
+}
+
 /** What may pass the router. */
 function forward(site: Site, names: Interfaces): string {
   const lines = oneOf(names.lines);
@@ -321,7 +368,9 @@ function forward(site: Site, names: Interfaces): string {
     ...(lines && networks ? [`iifname ${lines} oifname ${networks} ct status dnat accept`] : []),
     ...(lines ? [`iifname ${lines} drop`] : []),
     ...names.networks.map((name) => `iifname "${name}" oifname "${name}" accept`),
-    ...site.reach.flatMap((each) => ruleRows(each, site, names)),
+    ...site.reach.flatMap((each) =>
+      ruleRows(each, site, names, each.action === 'allow' ? 'accept' : refused),
+    ),
     ...(lines && networks ? [`iifname ${networks} oifname ${lines} accept`] : []),
     refused,
   ]);
@@ -365,6 +414,7 @@ export function nftables(site: Site, names: Interfaces): string {
     ]),
     destinationNat(site, names),
     input(site, names),
+    ...limits(site, names),
     forward(site, names),
     sourceNat(site, names),
     '}',

@@ -49,6 +49,8 @@ Name your interfaces like this (ip-link(8), systemd.link(5)), one for each VLAN.
 - A subnet of a connected site that is in use here as well stays here.
 - Nothing is sent to all hosts of a subnet at once (RFC 2644).
 - TCP segments are cut to what the way carries (MSS).
+- A rate limit drops what is beyond it; lines are shaped by the queue of the interface, for example
+  \`tc qdisc replace dev wan1 root cake bandwidth 38mbit\`, which is not in these files.
 - A forward of more ports outside than inside leads the rest to the last one.
 `;
 }

@@ -7,6 +7,7 @@ import { parsePrefix } from '../../net/prefix.ts';
 import {
   choice,
   id,
+  number,
   refersTo,
   rows,
   short,
@@ -20,6 +21,14 @@ import {
 } from '../field.ts';
 import { practice } from '../../worked/worked.ts';
 import { protocol, serviceSchema } from './site.ts';
+
+const rateLimit = (term: string, says: string) =>
+  number(term, says, {
+    unit: 'Mb/s',
+    most: 400_000,
+    emptyMeans: 'no limit',
+    alsoCalled: ['Bandwidth limit', 'Traffic shaping', 'Rate limit'],
+  });
 
 export const vlanBounds = { least: 1, most: 4094, emptyMeans: 'untagged' } as const;
 
@@ -115,6 +124,15 @@ export const networkSchema = z.strictObject({
   expectedDevices: whole('Expected devices', 'As many as are there at once on a full day.', {
     most: 1_000_000,
   }),
+  stayMinutes: number('Length of stay', 'How long a device stays, as a rule.', {
+    unit: 'min',
+    least: 1,
+    most: 525_600,
+    emptyMeans: 'for guests two hours, else longer than a lease',
+    alsoCalled: ['Dwell time', 'Visit'],
+  }),
+  limitDownMbps: rateLimit('Rate limit, download', 'What the whole network may take of the lines, download.'),
+  limitUpMbps: rateLimit('Rate limit, upload', 'What the whole network may take of the lines, upload.'),
   expects: expectationSchema,
 });
 
@@ -173,6 +191,8 @@ export const forwardSchema = z.strictObject({
     100,
     { emptyMeans: 'everybody', alsoCalled: ['Source IP', 'Remote address', 'Allowed IPs'] },
   ),
+  until: short('Open until', 'Last day on which it is needed (ISO 8601).', { emptyMeans: 'no end' }),
+  acceptedBy: text('Accepted by', 'Who wanted it open: a name.'),
 });
 
 export const actionTitles = { allow: 'allow', refuse: 'refuse' } as const;
@@ -224,6 +244,7 @@ export const reachSchema = z.strictObject({
     example: '443',
     alsoCalled: ['Service port', 'Port'],
   }),
+  limitMbps: rateLimit('Rate limit', 'What all packets of this rule together may take.'),
 });
 
 /** Somebody looked at what a network is not for, and lets it be until a day. */

@@ -220,17 +220,7 @@ export const mediaSettings = oneInUse(
         alignmentAfterDbm,
       })
       .prefault({}),
-    router: z
-      .strictObject({
-        canBridge: choice(
-          'Can be bridged',
-          'Whether the owner of that router can and will bridge it.',
-          { unknown: 'not asked yet', yes: 'yes', no: 'no' },
-          'unknown',
-          { alsoCalled: ['Bridge mode', 'Modem only', 'Passthrough'] },
-        ),
-      })
-      .prefault({}),
+    router: z.strictObject({}).prefault({}),
   },
   'medium',
 );

@@ -110,6 +110,16 @@ export const routerServiceSchema = z.strictObject({
 
 export const portTitles = { wan: 'WAN: an uplink', lan: 'LAN: inside', off: 'not used' } as const;
 
+const knownTitles = { unknown: 'not looked up yet', yes: 'yes', no: 'no' } as const;
+const switchedTitles = { unknown: 'not looked up yet', off: 'off', on: 'on' } as const;
+
+/** Whether one entry of a table takes both transport protocols. */
+export const bothProtocols = yesNo(
+  'One forward for both protocols',
+  'One entry takes TCP and UDP. If not, a forward of both needs two entries.',
+  true,
+);
+
 export const portSchema = z.strictObject({
   id,
   name: short('Port', 'As printed beside it.', { alsoCalled: ['Socket', 'Interface', 'Jack'] }),
@@ -120,6 +130,11 @@ export const portSchema = z.strictObject({
   network: refersTo('/networks', 'Untagged network', 'The network of untagged frames, for a LAN port.', {
     emptyMeans: 'none',
     alsoCalled: ['PVID', 'Native VLAN', 'Access VLAN'],
+  }),
+  rateMbps: number('Port rate', 'Largest rate of the port, as on the data sheet.', {
+    unit: 'Mb/s',
+    most: 400_000,
+    alsoCalled: ['Link speed', 'Port speed'],
   }),
 });
 
@@ -144,6 +159,31 @@ export const routerSchema = z
       routerServiceSchema,
       50,
     ),
+    hairpin: choice(
+      'Hairpin NAT',
+      'Whether requests from inside to an outside address of the router reach the device that the port is forwarded to (RFC 4787 section 6).',
+      knownTitles,
+      'unknown',
+      { alsoCalled: ['NAT loopback', 'NAT reflection'] },
+    ),
+    portControl: choice(
+      'Ports opened by devices',
+      'Whether devices inside may open ports by themselves (UPnP IGD, NAT-PMP, PCP of RFC 6887).',
+      switchedTitles,
+      'unknown',
+      { alsoCalled: ['UPnP', 'NAT-PMP', 'PCP'] },
+    ),
+    sipHelper: choice(
+      'SIP helper',
+      'Whether the router rewrites the signalling of calls that pass it.',
+      switchedTitles,
+      'unknown',
+      { alsoCalled: ['SIP ALG', 'Application layer gateway', 'VoIP helper'] },
+    ),
+    pingOutside: yesNo('Answers to ping on uplinks', 'The router answers to ping from outside.', false, {
+      alsoCalled: ['Respond to ping on WAN', 'Stealth mode', 'ICMP echo'],
+    }),
+    bothProtocols,
     ports: rows('Ports of the router', 'The ports of the router and the use of each.', portSchema, 64),
   })
   .prefault({});

@@ -20,7 +20,7 @@ import {
 import { lineFailures, watchSettings } from './failover.ts';
 import { vlanBounds } from './inside.ts';
 import { mediaSettings, mediumTitles } from './media.ts';
-import { protocol } from './site.ts';
+import { bothProtocols, protocol } from './site.ts';
 import { uplinkSettings, uplinkTypeTitles } from './wan-types.ts';
 
 /** What a provider's paperwork may hold. */
@@ -84,6 +84,14 @@ const handoff = z.strictObject({
     'Ports that the device forwards to the router.',
     boxForwardSchema,
     200,
+  ),
+  bothProtocols,
+  canBridge: choice(
+    'Can be bridged',
+    'Whether its owner can and will bridge it.',
+    { unknown: 'not asked yet', yes: 'yes', no: 'no' },
+    'unknown',
+    { alsoCalled: ['Bridge mode', 'Modem only', 'Passthrough'] },
   ),
 });
 
@@ -158,6 +166,22 @@ export const uplinkSchema = z.strictObject({
     unit: 'Mb/s',
     most: 400_000,
     alsoCalled: ['Upload'],
+  }),
+  shapeDownMbps: number(
+    'Shaped rate, download',
+    'What the router lets in, a little under the measured rate.',
+    {
+      unit: 'Mb/s',
+      most: 400_000,
+      emptyMeans: 'not shaped',
+      alsoCalled: ['QoS bandwidth', 'Smart queue', 'Traffic shaping'],
+    },
+  ),
+  shapeUpMbps: number('Shaped rate, upload', 'What the router sends, a little under the measured rate.', {
+    unit: 'Mb/s',
+    most: 400_000,
+    emptyMeans: 'not shaped',
+    alsoCalled: ['QoS bandwidth', 'Smart queue', 'Traffic shaping'],
   }),
   runs: rows('Measured rates', 'Runs of a throughput test.', rateRunSchema, 500),
   label: short('Cable label', 'Written on the plug and the device, so that the right one is pulled.', {
