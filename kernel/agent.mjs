@@ -1,4 +1,5 @@
 // Runs in one network namespace: listens on ports, sends what it is told to send, and says what arrived. JSON lines.
+import { spawn } from 'node:child_process';
 import { createSocket } from 'node:dgram';
 import { connect, createServer } from 'node:net';
 import { createInterface } from 'node:readline';
@@ -34,6 +35,15 @@ await Promise.all(ready);
 say({ ready: true });
 
 function ask({ id, protocol, from, to, port, waitMs }) {
+  if (protocol === 'icmp') {
+    const seconds = Math.max(1, Math.ceil(waitMs / 1000));
+    const sender = spawn('ping', ['-c', '1', '-W', `${seconds}`, ...(from ? ['-I', from] : []), to], {
+      stdio: 'ignore',
+    });
+    sender.on('error', () => say({ asked: id, answered: false }));
+    sender.on('exit', (code) => say({ asked: id, answered: code === 0 }));
+    return;
+  }
   if (protocol === 'udp') {
     const socket = createSocket(to.includes(':') ? 'udp6' : 'udp4');
     socket.on('error', () => {});

@@ -1,12 +1,12 @@
 import { formatAddress, type Address } from '../core/net/address.ts';
-import { contains } from '../core/net/prefix.ts';
+import { contains, roleIn, samePrefix } from '../core/net/prefix.ts';
 import type { Reached, Trace } from '../core/path/packet.ts';
 import { createRouter } from '../core/router/router.ts';
 import { confusedLines } from '../core/router/source-check.ts';
 import type { Site } from '../core/site/model.ts';
 import type { FarSite } from '../core/site/vpn.ts';
 import { translated } from '../core/vpn/translation.ts';
-import { Lab, places, type Outcome } from './lab.ts';
+import { canPing, Lab, places, type Outcome } from './lab.ts';
 import { asked, dice, listeningPorts, questionsAbout, routerOf, type Question } from './questions.ts';
 
 /** A question on which the kernel and the stages of the router do not agree. */
@@ -42,8 +42,9 @@ const placeOf = (site: Site, reached: Reached): string => {
 function expected(site: Site, lab: Lab, trace: Trace, { header }: Question): string {
   const { reached, arrived } = trace;
   if (!reached || !arrived) return 'nothing arrives';
-  // TCP shows itself only once it is answered.
-  if (header.protocol === 'tcp' && !trace.answered) return 'nothing arrives';
+  // TCP and ping show themselves only once they are answered.
+  if (header.protocol !== 'udp' && !trace.answered) return 'nothing arrives';
+  if (header.protocol === 'icmp') return 'answered';
   const place = placeOf(site, reached);
   // The internet tells by the source which line it was; a carrier's own address is the lab's.
   const from =
@@ -64,17 +65,25 @@ function beforeTranslation(far: FarSite, host: Address): Address {
 }
 
 function found({ seen, answered }: Outcome, { header }: Question): string {
+  if (header.protocol === 'icmp') return answered ? 'answered' : 'nothing arrives';
   if (!seen) return 'nothing arrives';
   const said = header.protocol === 'tcp' ? `, ${answered ? 'answered' : 'no answer'}` : '';
   return `${seen.place} from ${seen.from} to ${seen.to}:${seen.port}${said}`;
 }
 
 /**
- * A line whose subnet is one of the networks too: what a router does then differs from one to the next, and Ask takes the
- * worst of it.
+ * Sites on which routers differ from one to the next, so that the lab would answer for one of them only: a line whose
+ * subnet is one of the networks too, a network whose router's address is no host of it, two networks with one subnet.
+ * Each is a finding that stops, and Ask takes the worst, or what was meant (docs/decisions.md).
  */
 export const isConfused = (site: Site): boolean =>
-  confusedLines(site, createRouter(site, new Set()).route).size > 0;
+  confusedLines(site, createRouter(site, new Set()).route).size > 0 ||
+  site.networks.some(
+    ({ prefix, routerAddress }, index) =>
+      prefix &&
+      ((routerAddress && roleIn(prefix, routerAddress) !== 'host') ||
+        site.networks.slice(0, index).some((other) => other.prefix && samePrefix(other.prefix, prefix))),
+  );
 
 /** Without sources that only the lab knows. */
 const comparable = (text: string, unknown: ReadonlySet<string>): string =>
@@ -105,7 +114,7 @@ export async function compareWithKernel(
       const down = new Set(state);
       const router = routerOf(site, down);
       lab.setDown(state);
-      const batch = questionsAbout(site, down, perState, roll);
+      const batch = questionsAbout(site, down, perState, roll, canPing());
       questions += batch.length;
       const send = (question: Question, waitMs: number): Promise<Outcome> =>
         lab.send(question.place, {

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
 import { formatAddress, type Address } from '../core/net/address.ts';
-import { formatPrefix, type Prefix } from '../core/net/prefix.ts';
+import { formatPrefix, samePrefix, type Prefix } from '../core/net/prefix.ts';
 import { neverOutside } from '../core/formats/linux/nftables.ts';
 import { elementsOf } from '../core/formats/linux/statement.ts';
 import { prefixesOf } from '../core/net/range.ts';
@@ -15,7 +15,7 @@ import type { Line, Site } from '../core/site/model.ts';
 /** A packet that is sent in a namespace. */
 export interface Sent {
   readonly id: number;
-  readonly protocol: 'tcp' | 'udp';
+  readonly protocol: 'tcp' | 'udp' | 'icmp';
   readonly from: string;
   readonly to: string;
   readonly port: number;
@@ -64,6 +64,16 @@ export function whyNot(): string | undefined {
         .trim()
         .split('\n')[0] || 'no reason given'
     );
+  }
+}
+
+/** Whether this machine has the program that sends echo requests; without it nobody is asked about them. */
+export function canPing(): boolean {
+  try {
+    execFileSync('ping', ['-V'], { stdio: 'ignore' });
+    return true;
+  } catch {
+    return false;
   }
 }
 
@@ -156,10 +166,12 @@ export class Lab {
     return line.publicAddressKnown ? formatAddress(line.publicAddress) : `192.0.0.${100 + index}`;
   }
   #lineAddress(line: Line, index: number): string {
-    return line.lineAddressKnown ? formatAddress(line.lineAddress) : `192.0.0.${150 + index}`;
+    if (line.lineAddressKnown) return formatAddress(line.lineAddress);
+    return line.translators.includes('carrier') ? `192.0.0.${150 + index}` : this.outsideOf(line, index);
   }
   routerAddressOn(line: Line, index: number): string {
-    return line.addressKnown ? formatAddress(line.address) : `192.0.0.${200 + index}`;
+    if (line.addressKnown) return formatAddress(line.address);
+    return line.box?.routes ? `192.0.0.${200 + index}` : this.#lineAddress(line, index);
   }
 
   #script(): string {
@@ -181,7 +193,12 @@ export class Lab {
           [
             prefix,
             ...site.routes.flatMap(({ prefix: far, target }) =>
-              target.kind === 'via' && target.network === network && far.length > 0 ? [far] : [],
+              target.kind === 'via' &&
+              target.network === network &&
+              far.length > 0 &&
+              !site.networks.some((each) => each.prefix && samePrefix(each.prefix, far))
+                ? [far]
+                : [],
             ),
           ],
           routerAddress ? [routerAddress] : [],

@@ -4,21 +4,23 @@ import { applyPatch } from '../core/plan/patch.ts';
 import type { Plan } from '../core/plan/schema.ts';
 import { compile } from '../core/site/compile.ts';
 import type { Site } from '../core/site/model.ts';
-import { demoPlan } from '../core/testing/plans.ts';
+import { demoPlan, soundPlan } from '../core/testing/plans.ts';
+import { brokenSites } from '../core/testing/broken-sites.ts';
 import { anyWish, demoNames, planOfWish } from '../core/testing/wishes.ts';
 import { compareWithKernel, isConfused, type Difference } from './compare.ts';
 import { whyNot } from './lab.ts';
 
 /*
  * Builds sites in network namespaces with the exported files, sends real packets, and compares with Ask.
- *   npm run kernel                        the demo sites and 2 000 questions about random plans
- *   npm run kernel -- --plans 5 --seed 7  so many random plans, from this seed
+ *   npm run kernel                        the demo sites, each broken site of the tests, 2 000 questions about random plans
+ *   npm run kernel -- --plans 5 --seed 7  so many random plans, from this seed; --broken 0 leaves the broken sites out
  */
 const args = process.argv.slice(2);
 const option = (name: string, otherwise: number): number =>
   args.includes(name) ? Number(args[args.indexOf(name) + 1]) : otherwise;
 const seed = option('--seed', 1);
 const plans = option('--plans', 20);
+const broken = option('--broken', brokenSites.length);
 const perState = 40;
 
 const reason = whyNot();
@@ -57,5 +59,11 @@ for (const name of demoNames) await compared(name, askable(demoPlan(name)), 60);
 const wishes = fc.sample(anyWish, { numRuns: plans, seed });
 for (const [index, wish] of wishes.entries())
   await compared(`random plan ${index + 1} on ${wish.name}`, askable(planOfWish(wish)), perState);
+for (const [rule, at, change] of brokenSites.slice(0, broken)) {
+  const site = compile(soundPlan(change));
+  // Without a line or a network there is nobody to ask.
+  if (site.lines.length === 0 || site.networks.length === 0 || isConfused(site)) continue;
+  await compared(`broken: ${rule} at ${at}`, site, 15);
+}
 console.log(`${total.questions} questions, ${total.arrived} arrived, ${total.differences} differ.`);
 process.exit(total.differences === 0 ? 0 : 1);

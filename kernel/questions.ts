@@ -12,7 +12,7 @@ import { places } from './lab.ts';
 export interface Question {
   readonly place: string;
   readonly origin: Origin;
-  readonly header: Header & { readonly protocol: 'tcp' | 'udp' };
+  readonly header: Header;
   readonly says: string;
 }
 
@@ -66,6 +66,7 @@ export function questionsAbout(
   down: ReadonlySet<string>,
   count: number,
   roll: (below: number) => number,
+  pings = false,
 ): Question[] {
   const pick = <T>(list: readonly T[]): T | undefined => list[roll(list.length)];
   const ports = portsOf(site);
@@ -142,17 +143,18 @@ export function questionsAbout(
   const pools = [site.vpn.pool, site.vpn.pool6].flatMap((each) => each ?? []);
   const found: Question[] = [];
   for (let tries = 0; found.length < count && tries < count * 30; tries += 1) {
-    const protocol = roll(3) === 0 ? 'udp' : 'tcp';
+    const dealt = roll(pings ? 8 : 6);
+    const protocol = dealt < 2 ? 'udp' : dealt < 6 ? 'tcp' : 'icmp';
     const anyPort = pick(ports)!;
     const sender = roll(11);
     const made = ((): Omit<Question, 'says'> | undefined => {
       const header = (source: Address, to: Address): Question['header'] => ({
         protocol,
         source,
-        sourcePort: 50_000,
+        sourcePort: protocol === 'icmp' ? 0 : 50_000,
         destination: to,
         // Half of them ask for something that is there.
-        destinationPort: roll(2) === 0 ? (pick(servedAt(to)) ?? anyPort) : anyPort,
+        destinationPort: protocol === 'icmp' ? 0 : roll(2) === 0 ? (pick(servedAt(to)) ?? anyPort) : anyPort,
         sizeBytes: 60,
       });
       if (sender < 5) {
@@ -224,7 +226,7 @@ export function questionsAbout(
     const at = origin.kind === 'outside' && origin.line ? ` over ${origin.line.name}` : '';
     found.push({
       ...made,
-      says: `from ${origin.kind === 'router' ? 'the router' : formatAddress(header.source)} (${place}${at}) to ${formatAddress(header.destination)} ${header.protocol} ${header.destinationPort}`,
+      says: `from ${origin.kind === 'router' ? 'the router' : formatAddress(header.source)} (${place}${at}) to ${formatAddress(header.destination)} ${header.protocol === 'icmp' ? 'ping' : `${header.protocol} ${header.destinationPort}`}`,
     });
   }
   return found;

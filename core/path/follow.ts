@@ -9,7 +9,7 @@ import { ownAddressTowards, translated } from '../vpn/translation.ts';
 import { overLine } from './over-line.ts';
 import type { Flow, Trace } from './packet.ts';
 import { serviceText, type Header } from '../net/packet.ts';
-import type { Side } from '../router/decision.ts';
+import type { Decision, Side } from '../router/decision.ts';
 import { decided, lookedAt } from '../router/explain.ts';
 import { wayTo } from '../router/route.ts';
 import { createRouter } from '../router/router.ts';
@@ -321,7 +321,25 @@ function throughRouter(run: Run, ingress: Side, header: Header): Trace {
       after: decision.after.header,
       stops: decision.stop !== undefined,
     });
-  const { reason, stop, after } = decisions.at(-1)!;
+  const trace = onward(run, ingress, header, decisions.at(-1)!);
+  return ingress.kind === 'line' ? heardBack(ingress.line, header, trace) : trace;
+}
+
+/** What came in by a line and cannot leave by it is received, and nobody hears of it. */
+function heardBack(line: Line, { source }: Header, trace: Trace): Trace {
+  if (line.gatewayUsable || !trace.answered || (line.prefix && contains(line.prefix, source))) return trace;
+  return {
+    ...trace,
+    outcome: 'dropped',
+    says: () =>
+      `It arrives, and its answer is lost: the gateway of ${line.name} is no other host of its subnet.`,
+    reply: [],
+    answered: undefined,
+  };
+}
+
+function onward(run: Run, ingress: Side, header: Header, last: Decision): Trace {
+  const { reason, stop, after } = last;
   if (stop !== undefined && stop !== 'answered') return stopped(run, stop);
   run.memories.push({ kind: 'router', node: 'router', before: header, after: after.header });
   if (stop === 'answered') {

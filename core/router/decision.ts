@@ -59,6 +59,7 @@ export type Reason =
   | { readonly kind: 'source-is-inside'; readonly network: Network; readonly back: Route | undefined }
   | { readonly kind: 'source-not-public'; readonly class: AddressClass }
   | { readonly kind: 'next-hop-inside'; readonly line: Line; readonly network: Network }
+  | { readonly kind: 'next-hop-unusable'; readonly line: Line }
   | { readonly kind: 'no-outside-address' }
   | { readonly kind: 'translated-here'; readonly far: FarSite; readonly row: Translation }
   | { readonly kind: 'no-hairpin'; readonly line: Line }

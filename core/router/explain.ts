@@ -58,6 +58,8 @@ export function decided({ reason, before, after }: Decision): string {
       return `${source} is ${reason.class}: no such source comes from the internet`;
     case 'next-hop-inside':
       return `the next hop of ${reason.line.name} is looked for on ${reason.network.name}, which uses the same subnet: nothing passes`;
+    case 'next-hop-unusable':
+      return `the gateway of ${reason.line.name} is no other host of its subnet: nothing leaves by it`;
     case 'no-outside-address':
       return 'nothing to translate';
     case 'translated-here':

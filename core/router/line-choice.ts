@@ -31,6 +31,8 @@ export const lineChoice = (table: LineTable): Stage<LineTable> => ({
     const network = line && confusedWith.get(line);
     if (line && network)
       return stops('route', passage, { kind: 'next-hop-inside', line, network }, line.at, 'dropped');
+    if (line && !line.gatewayUsable && route && goesOut(route))
+      return stops('route', passage, { kind: 'next-hop-unusable', line }, line.at, 'dropped');
     return rule && line
       ? goesOn('failover', passage, { kind: 'line-chosen', rule, line }, rule.at, {
           ...passage,

@@ -1,6 +1,6 @@
-import { parseAddress, type Address } from '../net/address.ts';
+import { parseAddress, sameAddress, type Address } from '../net/address.ts';
 import { classify, reachableFromOutside } from '../net/classify.ts';
-import { hostsOf } from '../net/prefix.ts';
+import { hostsOf, roleIn, type Prefix } from '../net/prefix.ts';
 import { firstFreeAddress, rangeBetween } from '../net/range.ts';
 import type { UplinkValues } from '../plan/schema.ts';
 import type { Inbound, Line, Translator } from './model.ts';
@@ -12,6 +12,10 @@ const unknownLineAddress = (index: number): Address => {
   if (!parsed.ok) throw new Error(parsed.problem.says);
   return parsed.value;
 };
+
+/** Whether an address can be that of another host on a subnet. */
+const isOtherHost = (host: Address, own: Address | undefined, prefix: Prefix | undefined): boolean =>
+  !(own && sameAddress(own, host)) && !(prefix && ['network', 'broadcast'].includes(roleIn(prefix, host)));
 
 /** What follows from the values of an uplink: its addresses, who translates, and how far a packet from outside comes. */
 export function compileLine(uplink: UplinkValues, index: number): Line {
@@ -56,6 +60,8 @@ export function compileLine(uplink: UplinkValues, index: number): Line {
         ? 'by-box'
         : 'direct';
 
+  const prefix = port.prefix ?? (routes ? boxPrefix : undefined);
+  const gateway = port.gateway ?? box?.address;
   return {
     ...uplink,
     at,
@@ -64,8 +70,9 @@ export function compileLine(uplink: UplinkValues, index: number): Line {
     address: port.address ?? behindBox ?? unknown,
     addressKnown: port.address !== undefined,
     addressAt: `${at}/settings/${uplink.type}/${port.addressKey}`,
-    prefix: port.prefix ?? (routes ? boxPrefix : undefined),
-    gateway: port.gateway ?? box?.address,
+    prefix,
+    gateway,
+    gatewayUsable: !gateway || isOtherHost(gateway, port.address, prefix),
     resolvers: port.resolvers,
     resolversOffered: port.resolversOffered,
     defaultRoute: port.defaultRoute,

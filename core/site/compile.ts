@@ -288,7 +288,7 @@ const answersInside = (
   ports: PortRange,
 ): AnswersInside => (chosen === 'usual' ? (isCommon(ports) ? 'all' : 'managed') : chosen);
 
-/** The row of the table that a static route makes: none where its next hop is on no known subnet. */
+/** The row of the table that a static route makes: none where its next hop is on no known subnet, or the router itself. */
 function routeOver(
   { at, prefix: to, via }: StaticRoute,
   networks: readonly Network[],
@@ -298,6 +298,8 @@ function routeOver(
   const network = networks.find((candidate) => candidate.prefix && contains(candidate.prefix, via));
   const line = lines.find((candidate) => candidate.prefix && contains(candidate.prefix, via));
   const says = `static route ${formatPrefix(to)} via ${formatAddress(via)}`;
+  // No router takes itself as the next hop.
+  if (network?.routerAddress?.value === via.value || line?.address.value === via.value) return [];
   if (network) return [{ at, prefix: to, target: { kind: 'via', via, network }, says }];
   return line ? [{ at, prefix: to, target: { kind: 'line', line, onLink: false }, says }] : [];
 }

@@ -34,6 +34,8 @@ export interface Line extends Omit<UplinkValues, 'name' | 'mtuBytes'> {
   readonly addressAt: string;
   readonly prefix: Prefix | undefined;
   readonly gateway: Address | undefined;
+  /** False where the gateway can be no other host: the router's own address, or that of the network or broadcast. */
+  readonly gatewayUsable: boolean;
   readonly resolvers: readonly Address[];
   /** Resolvers come from the provider by themselves. */
   readonly resolversOffered: boolean;

@@ -39,6 +39,8 @@ export const anyWish = fc.record({
   route: fc.option(fc.constantFrom('10.99.0.0/16', '203.0.113.192/28', '172.24.0.128/25')),
   manages: fc.boolean(),
   hub: fc.boolean(),
+  hairpin: fc.constantFrom('unknown', 'yes', 'no'),
+  ping: fc.boolean(),
 });
 export type Wish = typeof anyWish extends fc.Arbitrary<infer Value> ? Value : never;
 
@@ -107,5 +109,7 @@ export function planOfWish(wish: Wish): Plan {
     });
   if (wish.untranslated) plan.uplinks[0]!.sourceNat = false;
   plan.vpn.hub = wish.hub;
+  plan.router.hairpin = wish.hairpin as 'unknown';
+  plan.router.pingOutside = wish.ping;
   return plan;
 }

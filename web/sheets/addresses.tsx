@@ -75,7 +75,10 @@ const NetworkCard = memo(function NetworkCard({
         <Field at={`${at}/prefix`} />
         <Field at={`${at}/routerAddress`} />
         <Field at={`${at}/expectedDevices`} />
-        <Field at={`${at}/stayMinutes`} />
+        <Field
+          at={`${at}/stayMinutes`}
+          placeholder={network.purpose === 'guests' ? '120' : 'longer than a lease'}
+        />
         <Field at={`${at}/dhcp/enabled`} />
         {network.dhcp.enabled && (
           <>

@@ -109,7 +109,11 @@ function Limits({ at, row }: { at: string; row: Reach }) {
           )}
         </span>
       )}
-      {row.action === 'allow' && <Field bare at={`${at}/limitMbps`} />}
+      {row.action === 'allow' && (
+        <span className="when-used">
+          <Field bare at={`${at}/limitMbps`} placeholder="Mb/s: no limit" />
+        </span>
+      )}
     </>
   );
 }

@@ -64,7 +64,6 @@ function Forwards() {
           ['device', 'm'],
           ['service', 'm'],
           ['sources', 'm'],
-          ['until', 's'],
         ]}
         add={() => add(forwardSchema.parse({ id: newId(), uplink: uplinks[0]?.[0] ?? '' }), 'purpose')}
         addLabel="Add a forward"
@@ -101,6 +100,9 @@ const ForwardRow = memo(function ForwardRow({ index, uplinks, devices, remove }:
     <tr data-at={at} tabIndex={-1}>
       <td>
         <Field bare at={`${at}/purpose`} />
+        <span className="when-used">
+          <Field bare at={`${at}/acceptedBy`} placeholder="accepted by" />
+        </span>
       </td>
       <td>
         <Field bare at={`${at}/uplink`} choices={uplinks} />
@@ -131,10 +133,9 @@ const ForwardRow = memo(function ForwardRow({ index, uplinks, devices, remove }:
       </td>
       <td>
         <Field bare at={`${at}/sources`} />
-      </td>
-      <td>
-        <Field bare at={`${at}/until`} />
-        <Field bare at={`${at}/acceptedBy`} placeholder="accepted by" />
+        <span className="when-used">
+          <Field bare at={`${at}/until`} placeholder="until: no end" />
+        </span>
       </td>
       <td>
         <RemoveButton what={forward.purpose || 'forward'} onClick={() => remove(index)} />

@@ -12,6 +12,12 @@ const familyOf = ({ address }: Line): string => `-${address.family}`;
 export function addressesScript(site: Site, names: Interfaces): string {
   const { vpn } = site;
   const inside = site.networks.flatMap(({ prefix }) => (prefix ? [rangeOf(prefix)] : []));
+  // What is connected comes before any route to the same subnet.
+  const connected = new Set(
+    site.routes.flatMap(({ at, prefix }) =>
+      prefix.length === 0 || /^\/routes\//.test(at) ? [] : [formatPrefix(prefix)],
+    ),
+  );
   const known = new Set<string>();
   const own = (name: string, host: string): string[] => [`ip addr replace ${host} dev ${name}`];
   return [
@@ -63,7 +69,7 @@ export function addressesScript(site: Site, names: Interfaces): string {
       ];
     }),
     ...site.routes.flatMap(({ at, prefix, target, says }) => {
-      if (!/^\/routes\//.test(at)) return [];
+      if (!/^\/routes\//.test(at) || connected.has(formatPrefix(prefix))) return [];
       if (target.kind === 'via')
         return [
           `# ${says}`,
@@ -114,8 +120,9 @@ export function routesScript(site: Site, names: Interfaces): string {
       const table = names.table(line);
       const family = familyOf(line);
       const { gateway } = line;
-      const via =
-        gateway && gateway.family === line.address.family
+      const via = !line.gatewayUsable
+        ? undefined
+        : gateway && gateway.family === line.address.family
           ? `via ${formatAddress(gateway)} dev ${name} onlink`
           : `dev ${name}`;
       return [
@@ -123,7 +130,8 @@ export function routesScript(site: Site, names: Interfaces): string {
         `# ${line.name}`,
         `ip ${family} route flush table ${table} 2>/dev/null || true`,
         `if is_up ${name}; then`,
-        `  ip ${family} route add default ${via} table ${table}`,
+        // A gateway that is no other host takes nothing, and nothing may slip to another line.
+        `  ip ${family} route add ${via ? `default ${via}` : 'blackhole default'} table ${table}`,
         `  ip ${family} rule add pref ${10_000 + table} fwmark ${table} lookup ${table}`,
         'fi',
       ];

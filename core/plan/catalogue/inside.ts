@@ -128,7 +128,7 @@ export const networkSchema = z.strictObject({
     unit: 'min',
     least: 1,
     most: 525_600,
-    emptyMeans: 'for guests two hours, else longer than a lease',
+    emptyMeans: 'longer than a lease; guests two hours',
     alsoCalled: ['Dwell time', 'Visit'],
   }),
   limitDownMbps: rateLimit('Rate limit, download', 'What the whole network may take of the lines, download.'),
