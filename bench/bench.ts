@@ -17,6 +17,7 @@ import {
   createRouter,
   endpointNames,
   exposure,
+  ExposureMemory,
   flowOf,
   follow,
   joinSites,
@@ -350,6 +351,31 @@ async function core(): Promise<void> {
   }
   const ruled = compile(withRules);
   note('who can reach what', '1 000 rules, 7 senders', ms(await time(15, () => exposure(ruled))), '');
+  const memory = new ExposureMemory();
+  const rows = (plan: Plan): number => [...memory.rows(plan, compile(plan))].length;
+  rows(withRules);
+  let turn = 0;
+  const edited = (change: (plan: Plan, turn: number) => void): number => {
+    const next = structuredClone(withRules);
+    change(next, (turn += 1));
+    const begun = performance.now();
+    rows(next);
+    return performance.now() - begun;
+  };
+  const middle = (change: (plan: Plan, turn: number) => void): number =>
+    Array.from({ length: 9 }, () => edited(change)).sort((a, b) => a - b)[4]!;
+  note(
+    'the same after an edit',
+    'one rule between networks, compiled anew',
+    ms(middle((next, each) => (next.reach[40]!.device = `x${each}`))),
+    '',
+  );
+  note(
+    'the same after an edit',
+    'one forward, compiled anew',
+    ms(middle((next, each) => (next.forwards[40]!.outsidePorts = String(20_000 + each)))),
+    '',
+  );
   note('judge a survey', '2 000 readings', ms(await time(15, () => judgeSurvey(readings, 20))), '');
 
   const text = JSON.stringify(plan);

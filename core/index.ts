@@ -89,14 +89,9 @@ export { macText, workingsAt } from './workings/index.ts';
 export { exposure } from './exposure/exposure.ts';
 export { expectedSentence } from './exposure/expectation.ts';
 export { compareReach, type ReachChange } from './exposure/compare.ts';
-export {
-  exposureColumns,
-  exposureRows,
-  type ExposureMatrix,
-  type MatrixRow,
-  type Opening,
-} from './exposure/matrix.ts';
+export { exposureColumns, type ExposureMatrix, type MatrixRow, type Opening } from './exposure/matrix.ts';
 export { reachesOf } from './exposure/describe.ts';
+export { ExposureMemory } from './exposure/memory.ts';
 export { sendersOf } from './exposure/senders.ts';
 export {
   folderFormats,

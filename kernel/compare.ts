@@ -85,6 +85,9 @@ export const isConfused = (site: Site): boolean =>
         site.networks.slice(0, index).some((other) => other.prefix && samePrefix(other.prefix, prefix))),
   );
 
+/** What a device in front does with its own outside address, asked from behind it, nobody knows beforehand. */
+const isOpen = ({ hops }: Trace): boolean => hops.at(-1)?.stage === 'hairpin' && hops.at(-1)?.kind === 'box';
+
 /** Without sources that only the lab knows. */
 const comparable = (text: string, unknown: ReadonlySet<string>): string =>
   [...unknown].reduce((left, host) => left.replace(`from ${host} `, 'from (not known) '), text);
@@ -127,7 +130,9 @@ export async function compareWithKernel(
         });
       const outcomes = await Promise.all(batch.map((question) => send(question, 500)));
       for (const [index, question] of batch.entries()) {
-        const says = comparable(expected(site, lab, asked(site, question, down, router), question), unknown);
+        const trace = asked(site, question, down, router);
+        if (isOpen(trace)) continue;
+        const says = comparable(expected(site, lab, trace, question), unknown);
         if (says !== 'nothing arrives') arrived += 1;
         let kernel = comparable(found(outcomes[index]!, question), unknown);
         // A busy machine is slow: what differs is asked once more, alone.

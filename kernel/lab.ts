@@ -223,9 +223,11 @@ export class Lab {
     return [
       ...all.flatMap((place) => [
         `ip netns add ${this.#ns(place)}`,
-        `ip netns exec ${this.#ns(place)} sh -c 'for f in /proc/sys/net/ipv4/conf/*/rp_filter; do echo 0 > $f; done; echo 0 > /proc/sys/net/ipv6/conf/default/accept_dad; echo 1 > /proc/sys/net/ipv4/conf/all/accept_local'`,
+        `ip netns exec ${this.#ns(place)} sh -c 'for f in /proc/sys/net/ipv4/conf/*/rp_filter; do echo 0 > $f; done; echo 0 > /proc/sys/net/ipv6/conf/default/accept_dad; echo 1 > /proc/sys/net/ipv4/conf/all/accept_local; echo 1 > /proc/sys/net/ipv6/ip_nonlocal_bind'`,
         `ip -n ${this.#ns(place)} link set lo up`,
       ]),
+      // What one line sends to the address of another goes round by the internet.
+      `ip netns exec ${inet} sh -c 'echo 1 > /proc/sys/net/ipv4/ip_forward'`,
       `ip -n ${inet} rule add pref 10 lookup local`,
       `ip -n ${inet} rule del pref 0`,
       ...networks,

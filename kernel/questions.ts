@@ -105,6 +105,12 @@ export function questionsAbout(
             .map(({ address }) => address),
         ),
       () => site.outsider,
+      () =>
+        pick(
+          site.lines
+            .filter(({ publicAddressKnown, id }) => publicAddressKnown && !down.has(id))
+            .map(({ publicAddress }) => publicAddress),
+        ),
       () => pick(site.lines.flatMap(({ box, id }) => (down.has(id) ? [] : (box?.address ?? [])))),
       () => pick(site.vpn.sites.flatMap(({ prefixes }) => prefixes.map((each) => hosts(each)))),
       () => pick(site.vpn.sites.flatMap(({ translations }) => translations.map(({ seen }) => hosts(seen)))),

@@ -1,6 +1,13 @@
 import { address, type Address } from '../net/address.ts';
-import { hasPort } from '../net/ports.ts';
-import { boxesOf, bundlesBetween, joinBoxes, type PacketBox, type PacketBundle } from '../net/packet-set.ts';
+import { hasPort, type PortRange } from '../net/ports.ts';
+import {
+  boxesOf,
+  bundlesBetween,
+  everyAddress,
+  joinBoxes,
+  type PacketBox,
+  type PacketBundle,
+} from '../net/packet-set.ts';
 import { follow } from '../path/follow.ts';
 import type { Hop, Reached, Trace } from '../path/packet.ts';
 import { commonRanges, inRange, type AddressRange } from '../net/range.ts';
@@ -22,6 +29,8 @@ export interface Passing {
   readonly witness: string;
   /** What is added to the destination on the way: by a forward, or by the translation of a subnet. */
   readonly shift: bigint;
+  /** The same for packets that arrive in one place by one rule. */
+  readonly key: string;
 }
 
 /** A small packet: what opens a connection. */
@@ -55,10 +64,11 @@ const followOne = (
   );
 
 /** The hop that names the rule: the forward or the allowance, else what let the packet pass last. */
-const ruleHop = ({ hops }: Trace): Hop | undefined =>
-  ['policy', 'router itself', 'own network', 'neighbour'].flatMap((stage) =>
-    hops.filter((each) => each.stage === stage),
-  )[0] ?? hops.at(-1);
+function ruleHop({ hops }: Trace): Hop | undefined {
+  for (const stage of naming) for (const hop of hops) if (hop.stage === stage) return hop;
+  return hops.at(-1);
+}
+const naming = ['policy', 'router itself', 'own network', 'neighbour'];
 
 const reachedKey = (reached: Reached): string =>
   reached.kind === 'network'
@@ -79,41 +89,48 @@ export function exposure(site: Site, down: ReadonlySet<string> = new Set()): Pas
   return sendersOf(site).flatMap((sender) => exposureOf(site, sender, down, router));
 }
 
+/** Packets to a range of addresses as they are sent, and of those only some ports of TCP and UDP. */
+export interface Region {
+  readonly destination: AddressRange;
+  /** Undefined: all packets, those without ports too. */
+  readonly ports?: PortRange | undefined;
+}
+
+const everywhere: readonly Region[] = [{ destination: everyAddress(4) }, { destination: everyAddress(6) }];
+
 /**
  * The same of one sender.
- * @param within destinations as they are sent to, where the others do not matter
+ * @param within where its packets go, where the others do not matter; regions must not meet
  */
 export const exposureOf = (
   site: Site,
   sender: Sender,
   down: ReadonlySet<string>,
   router: Router = createRouter(site, down),
-  within?: readonly AddressRange[],
+  within: readonly Region[] = everywhere,
 ): Passing[] =>
-  entrancesOf(site, sender, router, down).flatMap((entrance) =>
-    passingOf(
-      sender,
-      within
-        ? {
-            ...entrance,
-            destinations: entrance.destinations.flatMap((whole) => commonRanges(whole, within)),
-          }
-        : entrance,
-      site,
-      down,
-      router,
-    ),
-  );
+  entrancesOf(site, sender, router, down).flatMap((entrance) => {
+    const bundles = within.flatMap(({ destination, ports }) =>
+      bundlesBetween(
+        entrance.sources,
+        entrance.destinations.flatMap((whole) => commonRanges(whole, [destination])),
+        entrance.rows,
+        ports,
+      ),
+    );
+    return passingOf(sender, entrance, bundles, site, down, router);
+  });
 
 function passingOf(
   sender: Sender,
   entrance: Entrance,
+  bundles: readonly PacketBundle[],
   site: Site,
   down: ReadonlySet<string>,
   router: Router,
 ): Passing[] {
   const groups = new Map<string, { trace: Trace; reached: Reached; shift: bigint; boxes: PacketBox[] }>();
-  for (const bundle of bundlesBetween(entrance.sources, entrance.destinations, entrance.rows)) {
+  for (const bundle of bundles) {
     const trace = followOne(site, entrance, bundle, down, router);
     if (!trace.reached) continue;
     const rule = ruleHop(trace);
@@ -132,7 +149,7 @@ function passingOf(
           .filter(({ id }) => down.has(id))
           .map(({ name }) => name)
           .join(' and ')} ${down.size === 1 ? 'is' : 'are'} down`;
-  return [...groups.values()].map(({ trace, reached, shift, boxes }) => {
+  return [...groups].map(([key, { trace, reached, shift, boxes }]) => {
     const joined = joinBoxes(boxes);
     const rule = ruleHop(trace);
     const example = exampleOf(site, boxes);
@@ -146,6 +163,7 @@ function passingOf(
       boxes: joined,
       witness: `from ${from} to ${to} ${service}${when}`,
       shift,
+      key,
     };
   });
 }

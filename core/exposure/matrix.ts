@@ -58,27 +58,39 @@ export const exposureColumns = ({ networks, lines, vpn }: Site): string[] => [
   ...vpn.sites.map(({ name }) => name),
 ];
 
+/** One row of the table, out of what passes of one sender. */
+export function matrixRow(site: Site, sender: Sender, passing: readonly Passing[]): MatrixRow {
+  const found = new Map<string, Opening[]>();
+  for (const each of passing) {
+    const column = columnOf(each);
+    found.set(column, [...(found.get(column) ?? []), ...openingsOf(site, each)]);
+  }
+  return {
+    from: sender.name,
+    kind: sender.kind,
+    cells: exposureColumns(site).map((column) => {
+      const openings = once(found.get(column) ?? []).sort(inOrder);
+      return { column, text: cellText(openings, column), openings };
+    }),
+  };
+}
+
 /**
  * The exposure of a site as a table for people, row by row: a site may have hundreds of senders.
  * @param down ids of the lines that are down
  */
 export function* exposureRows(site: Site, down: ReadonlySet<string> = new Set()): Generator<MatrixRow> {
   const router = createRouter(site, down);
-  const columns = exposureColumns(site);
-  for (const sender of sendersOf(site)) {
-    const passing = exposureOf(site, sender, down, router);
-    yield {
-      from: sender.name,
-      kind: sender.kind,
-      cells: columns.map((column) => {
-        const openings = once(
-          passing.filter((each) => columnOf(each) === column).flatMap((each) => openingsOf(site, each)),
-        );
-        return { column, text: cellText(openings, column), openings };
-      }),
-    };
-  }
+  for (const sender of sendersOf(site)) yield matrixRow(site, sender, exposureOf(site, sender, down, router));
 }
+
+/** As the rules stand in the plan, then by what is reached. */
+const inOrder = (a: Opening, b: Opening): number =>
+  collator.compare(a.at ?? '', b.at ?? '') ||
+  collator.compare(a.to, b.to) ||
+  collator.compare(a.services, b.services) ||
+  collator.compare(a.witness, b.witness);
+const collator = new Intl.Collator('en', { numeric: true });
 
 /** The same opening over IPv4 and IPv6 is one. */
 const once = (openings: readonly Opening[]): Opening[] => [

@@ -146,7 +146,11 @@ function fromLine(line: Line, router: Router): Entrance {
 function fromNetwork(site: Site, network: Network, router: Router): Entrance[] {
   const { prefix } = network;
   if (!prefix) return [];
-  const rows = [...rowsOf(router, { kind: 'network', network }), ...beyondRows(site)];
+  const rows = [
+    ...rowsOf(router, { kind: 'network', network }),
+    ...beyondRows(site),
+    ...roundByInternet(site, router),
+  ];
   return [
     {
       origin: { kind: 'inside', network, name: network.name },
@@ -164,6 +168,19 @@ function neighbourOf({ name, prefix }: Network, { destination }: PacketBox): str
   const { first, last } = hostsOf(prefix);
   return formatAddress(last.value === destination.first ? first : last);
 }
+
+/**
+ * The outside address of a device in front is somebody on the internet to the router: what is sent there goes round by
+ * the internet and comes back over that line, where the rows at the router's address there cut its ports.
+ */
+const roundByInternet = (site: Site, router: Router): PacketRow[] =>
+  site.lines.flatMap((line): PacketRow[] => {
+    if (!line.box?.routes || !line.publicAddressKnown) return [];
+    const destination = single(line.publicAddress);
+    return fromLine(line, router).rows.flatMap(({ protocols, ports }) =>
+      ports ? [{ destination, ports, ...(protocols && { protocols }) }] : [],
+    );
+  });
 
 /** Behind a forward that is used from inside, rows about its device cut the ports of the forward as well. */
 function turnedRound(site: Site, rows: readonly PacketRow[]): PacketRow[] {
@@ -197,7 +214,11 @@ function turnedRound(site: Site, rows: readonly PacketRow[]): PacketRow[] {
 }
 
 function fromClient(site: Site, peer: Peer, router: Router): Entrance[] {
-  const rows = [...rowsOf(router, { kind: 'client', peer }), ...beyondRows(site)];
+  const rows = [
+    ...rowsOf(router, { kind: 'client', peer }),
+    ...beyondRows(site),
+    ...roundByInternet(site, router),
+  ];
   return [peer.address, peer.address6].flatMap((host) =>
     host
       ? [

@@ -36,7 +36,13 @@ export function unexpected(site: Site): Unexpected[] {
     const within = judge.doubtful(sender);
     return within.length === 0
       ? []
-      : exposureOf(site, sender, new Set(), router, within).flatMap((passing) => judge.passing(passing));
+      : exposureOf(
+          site,
+          sender,
+          new Set(),
+          router,
+          within.map((destination) => ({ destination })),
+        ).flatMap((passing) => judge.passing(passing));
   });
 }
 

@@ -20,6 +20,8 @@ export interface PacketBox {
   readonly ports: PortRange;
 }
 
+const allPorts: PortRange = { first: 1, last: 65535 };
+
 export const protocolsOf = (protocol: Protocol | 'both'): readonly Protocol[] =>
   protocol === 'both' ? ['tcp', 'udp'] : [protocol];
 
@@ -94,6 +96,7 @@ export const holds = (
 /** Joins boxes that differ in one dimension only and touch there, until none do. */
 export function joinBoxes(boxes: readonly PacketBox[]): PacketBox[] {
   let joined = [...boxes];
+  if (joined.length < 2) return joined;
   let before: number;
   do {
     before = joined.length;
@@ -137,7 +140,6 @@ function joinAlong(boxes: readonly PacketBox[], along: Dimension): PacketBox[] {
   });
 }
 
-const allPorts: PortRange = { first: 1, last: 65535 };
 const noPorts: PortRange = { first: 0, last: 0 };
 const protocols: readonly Protocol[] = ['tcp', 'udp', 'icmp'];
 
@@ -176,11 +178,13 @@ export const boxesOf = ({ sources, ...rest }: PacketBundle): PacketBox[] =>
 /**
  * Cuts the packets from `sources` to `destinations` into bundles in which each row holds all packets or none: whoever
  * decides by these rows decides alike on all packets of a bundle. Bundles do not meet, and together they are all packets.
+ * @param within only these destination ports of TCP and UDP; left out, all packets
  */
 export function bundlesBetween(
   sources: readonly AddressRange[],
   destinations: readonly AddressRange[],
   rows: readonly PacketRow[],
+  within: PortRange = allPorts,
 ): PacketBundle[] {
   const found: PacketBundle[] = [];
   for (const destination of destinations) {
@@ -198,7 +202,7 @@ export function bundlesBetween(
     const active = activeRows(whole, there);
     for (const [index, piece] of whole.entries())
       for (const protocol of protocols)
-        bundlesTo(found, from, piece, protocol, [...anywhere, ...active[index]!]);
+        bundlesTo(found, from, piece, protocol, [...anywhere, ...active[index]!], within);
   }
   return found;
 }
@@ -225,14 +229,22 @@ function bundlesTo(
   destination: AddressRange,
   protocol: Protocol,
   rows: readonly PacketRow[],
+  within: PortRange,
 ): void {
   const mine = rows.filter((row) =>
-    protocol === 'icmp'
-      ? !row.ports && (row.protocols?.includes('icmp') ?? true)
-      : (row.protocols?.includes(protocol) ?? true),
+    within !== allPorts && row.ports && (row.ports.last < within.first || within.last < row.ports.first)
+      ? false
+      : protocol === 'icmp'
+        ? !row.ports && (row.protocols?.includes('icmp') ?? true)
+        : (row.protocols?.includes(protocol) ?? true),
   );
   const cuts = mine.flatMap((row) => (row.ports ? [row.ports] : []));
-  const ports = protocol === 'icmp' ? [noPorts] : pieces<number, PortRange>(allPorts, cuts, numbers);
+  const ports =
+    protocol !== 'icmp'
+      ? pieces<number, PortRange>(within, cuts, numbers)
+      : within === allPorts
+        ? [noPorts]
+        : [];
   const bySource = mine.filter((row) => row.source);
   for (const range of ports) {
     const here = bySource.filter(

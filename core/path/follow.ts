@@ -144,7 +144,7 @@ function fromRouter(run: Run): Trace {
     route.at,
   );
   return target.kind === 'line'
-    ? overLine(run, target.line, sent, undefined)
+    ? overLine(run, target.line, sent, undefined, again(run))
     : arriveAtHost(run, sent, target.network, undefined);
 }
 
@@ -190,6 +190,18 @@ function fromOutside(run: Run): Trace {
     );
     return stopped(run, impossible ? 'impossible' : 'no-route');
   }
+  return inward(run, line, header, aimed !== undefined);
+}
+
+/** What goes round by the internet comes in again over another line. */
+const again =
+  (run: Run) =>
+  (line: Line, header: Header): Trace =>
+    inward(run, line, header, false);
+
+/** From the internet to a line, through what translates in front of it, and into the router. */
+function inward(run: Run, line: Line, header: Header, aimed: boolean): Trace {
+  const looked = (): string => `who has ${formatAddress(header.destination)}`;
   if (run.flow.down.has(line.id)) {
     hop(
       run,
@@ -248,7 +260,7 @@ function fromOutside(run: Run): Trace {
         () => 'handed on unchanged',
         `${line.at}/handoff/mode`,
       );
-    const aimedAtLine = aimed !== undefined || sameAddress(header.destination, line.publicAddress);
+    const aimedAtLine = aimed || sameAddress(header.destination, line.publicAddress);
     return throughRouter(
       run,
       { kind: 'line', line },
@@ -357,7 +369,13 @@ function onward(run: Run, ingress: Side, header: Header, last: Decision): Trace 
   if (egress.kind === 'network') return arriveAtHost(run, after.header, egress.network, after.hairpin);
   if (egress.kind === 'tunnel') return toFarSite(run, egress.far, after.header);
   if (egress.kind === 'client') return stopped(run, 'dropped');
-  return overLine(run, egress.line, after.header, ingress.kind === 'network' ? ingress.network : undefined);
+  return overLine(
+    run,
+    egress.line,
+    after.header,
+    ingress.kind === 'network' ? ingress.network : undefined,
+    again(run),
+  );
 }
 
 function arriveAtHost(run: Run, header: Header, network: Network, hairpin: Line | undefined): Trace {

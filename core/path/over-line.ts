@@ -6,8 +6,17 @@ import type { Line, Network } from '../site/model.ts';
 import type { Reached, Trace } from './packet.ts';
 import { back, end, hop, stopped, type Run } from './run.ts';
 
-/** From the router's WAN port to the rest of the world. */
-export function overLine(run: Run, line: Line, header: Header, from: Network | undefined): Trace {
+/**
+ * From the router's WAN port to the rest of the world.
+ * @param inward back into this site over another of its lines, where the destination is the outside address of that one
+ */
+export function overLine(
+  run: Run,
+  line: Line,
+  header: Header,
+  from: Network | undefined,
+  inward: (line: Line, header: Header) => Trace,
+): Trace {
   let current = header;
   const { box } = line;
   if (box?.routes) {
@@ -131,6 +140,10 @@ export function overLine(run: Run, line: Line, header: Header, from: Network | u
     );
     return stopped(run, 'dropped');
   }
+  const other = run.site.lines.find(
+    (each) => each !== line && each.publicAddressKnown && sameAddress(each.publicAddress, destination),
+  );
+  if (other) return inward(other, current);
   const arrived = current;
   hop(
     run,

@@ -5,6 +5,7 @@ import { contains, formatPrefix, prefixAround } from '../net/prefix.ts';
 import { reachSchema, type Plan } from '../plan/schema.ts';
 import { compile } from '../site/compile.ts';
 import { addr, demoPlan, good, planOf, soundPlan } from '../testing/plans.ts';
+import { withBoxes } from '../testing/wishes.ts';
 import { ask, type Answer } from './ask.ts';
 import { follow } from './follow.ts';
 import { reversed } from '../net/packet.ts';
@@ -206,6 +207,41 @@ describe('inside', () => {
     expect(found.outcome).toBe('hairpin');
     expect(found.hops.at(-1)!.after).toBe('203.0.113.9:49152 > 10.24.10.20:8443 tcp');
     expect(found.reply.at(-1)!.after).toBe('203.0.113.9:8443 > 10.24.10.100:49152 tcp');
+  });
+
+  test('a router without hairpin NAT takes what is asked of its outside address for itself', () => {
+    const flat = soundPlan((plan) => (plan.router.hairpin = 'no'));
+    const found = answer(flat, 'from office to 203.0.113.9 tcp 8443');
+    expect(found.outcome).toBe('refused');
+    expect(found.hops.map(({ at }) => at)).toContain('/router/hairpin');
+    expect(answer(flat, 'from internet to fibre tcp 8443').outcome).toBe('delivered');
+  });
+
+  test('what is sent to the outside address of the other line goes round by the internet, through both boxes', () => {
+    const plan = demoPlan('farrow-sound');
+    withBoxes(plan);
+    plan.forwards.push({ ...plan.forwards[0]!, id: 'other', uplink: 'cellular', sources: [] });
+    const found = answer(plan, 'from passengers to 203.0.113.171 tcp 8443');
+    expect(found.says).toBe('Delivered to Tide logger on Plant.');
+    expect(found.seenFrom).toBe('203.0.113.170');
+    expect(answer(plan, 'from passengers to 203.0.113.171 tcp 443').outcome).toBe('refused');
+  });
+
+  test('a gateway that is no other host carries nothing, and what comes in by it is not answered (RFC 1122 section 3.3.1.1)', () => {
+    const own = soundPlan((plan) => (plan.uplinks[0]!.settings.static.gateway = '203.0.113.9'));
+    expect(answer(own, 'from office to internet tcp 443').outcome).toBe('dropped');
+    const lost = answer(own, 'from internet to fibre tcp 8443');
+    expect([lost.outcome, lost.reply]).toEqual(['dropped', []]);
+    expect(lost.says).toMatch(/its answer is lost/);
+  });
+
+  test('ping from outside is answered where the router does so', () => {
+    const outcome = (pingOutside: boolean): string =>
+      answer(
+        soundPlan((plan) => (plan.router.pingOutside = pingOutside)),
+        'from internet to fibre ping',
+      ).outcome;
+    expect([outcome(true), outcome(false)]).toEqual(['delivered', 'refused']);
   });
 
   test('networks are apart unless an allowance names them, and only for what it names', () => {

@@ -49,6 +49,13 @@ export function wayTo({ route, site }: RoutingTable, host: Address): Way | undef
   return way;
 }
 
+/** The prefixes beside the table at whose edges a way begins or ends. */
+export const wayPrefixes = (site: Site): Prefix[] => [
+  ...site.networks.flatMap(({ prefix }) => prefix ?? []),
+  ...poolsOf(site),
+  ...site.vpn.sites.flatMap(({ prefixes }) => prefixes),
+];
+
 /** Where the packet goes on. */
 export const routing = (table: RoutingTable): Stage<RoutingTable> => ({
   name: 'route',
@@ -86,8 +93,6 @@ export const routing = (table: RoutingTable): Stage<RoutingTable> => ({
   },
   rows: ({ route, site }) => [
     ...route.prefixes.map((prefix) => ({ destination: rangeOf(prefix) })),
-    ...site.networks.flatMap(({ prefix }) => (prefix ? [{ destination: rangeOf(prefix) }] : [])),
-    ...poolsOf(site).map((prefix) => ({ destination: rangeOf(prefix) })),
-    ...site.vpn.sites.flatMap(({ prefixes }) => prefixes.map((prefix) => ({ destination: rangeOf(prefix) }))),
+    ...wayPrefixes(site).map((prefix) => ({ destination: rangeOf(prefix) })),
   ],
 });

@@ -27,7 +27,7 @@ export function createRouter(site: Site, down: ReadonlySet<string>): Router {
   const confusedWith = confusedLines(site, route);
   const destinations = destinationTable(site);
   const stages = [
-    bound(sourceCheck({ route, confusedWith })),
+    bound(sourceCheck({ route, site, confusedWith })),
     bound(destinationNat(destinations)),
     bound(itself({ own: destinations.own, services: site.services, site })),
     bound(routing({ route, site })),

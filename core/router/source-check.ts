@@ -4,10 +4,10 @@ import { contains } from '../net/prefix.ts';
 import { rangeOf } from '../net/range.ts';
 import type { Line, Network, Route, Site } from '../site/model.ts';
 import { goesOn, stops, type Stage } from './decision.ts';
+import { wayPrefixes, wayTo, type RoutingTable } from './route.ts';
 import type { RouteTable } from './route-table.ts';
 
-export interface SourceTable {
-  readonly route: RouteTable;
+export interface SourceTable extends RoutingTable {
   /**
    * The inside network on which the router would look for a line's next hop, because both use one subnet. No packet
    * leaves by such a line, and none that came in by it is answered.
@@ -34,12 +34,15 @@ export function confusedLines(site: Site, route: RouteTable): ReadonlyMap<Line, 
 export const sourceCheck = (table: SourceTable): Stage<SourceTable> => ({
   name: 'source check',
   table,
-  decide: ({ route, confusedWith }, passage) => {
+  decide: ({ route, site, confusedWith }, passage) => {
     const { source } = passage.header;
     if (passage.ingress.kind === 'tunnel') {
       const { far } = passage.ingress;
+      const way = wayTo({ route, site }, source);
       const prefix = far.prefixes.find((each) => contains(each, source));
-      return prefix
+      // Where the way back leads elsewhere, its answers would too.
+      const back = way?.kind !== 'far' || way.far !== far;
+      return prefix && !back
         ? goesOn('source check', passage, { kind: 'source-there', far, prefix }, `${far.at}/prefixes`)
         : stops(
             'source check',
@@ -80,10 +83,10 @@ export const sourceCheck = (table: SourceTable): Stage<SourceTable> => ({
       ? goesOn('source check', passage, { kind: 'source-outside' }, undefined)
       : stops('source check', passage, { kind: 'source-not-public', class: name }, back?.at, 'dropped');
   },
-  rows: ({ route }, ingress) => [
+  rows: ({ route, site }, ingress) => [
     ...route.prefixes.map((prefix) => ({ source: rangeOf(prefix) })),
     ...(ingress.kind === 'line' ? specialPrefixes.map((prefix) => ({ source: rangeOf(prefix) })) : []),
     ...(ingress.kind === 'line' && ingress.line.prefix ? [{ source: rangeOf(ingress.line.prefix) }] : []),
-    ...(ingress.kind === 'tunnel' ? ingress.far.prefixes.map((prefix) => ({ source: rangeOf(prefix) })) : []),
+    ...(ingress.kind === 'tunnel' ? wayPrefixes(site).map((prefix) => ({ source: rangeOf(prefix) })) : []),
   ],
 });

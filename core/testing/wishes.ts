@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { forwardSchema, reachSchema, type Plan } from '../plan/schema.ts';
+import { forwardSchema, networkSchema, reachSchema, type Plan } from '../plan/schema.ts';
 import { demoPlan } from './plans.ts';
 
 export const demoNames = ['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane'] as const;
@@ -41,8 +41,46 @@ export const anyWish = fc.record({
   hub: fc.boolean(),
   hairpin: fc.constantFrom('unknown', 'yes', 'no'),
   ping: fc.boolean(),
+  six: fc.boolean(),
+  boxes: fc.boolean(),
 });
 export type Wish = typeof anyWish extends fc.Arbitrary<infer Value> ? Value : never;
+
+/** Two inside networks with IPv6, one of which may reach the other on one port (RFC 4193). */
+function withSix(plan: Plan): void {
+  for (const [index, name] of ['Lab six', 'Desk six'].entries())
+    plan.networks.push(
+      networkSchema.parse({
+        id: `six${index}`,
+        name,
+        purpose: 'staff',
+        vlan: 600 + index,
+        prefix: `fd5e:24a1:60c3:${index + 1}::/64`,
+        routerAddress: `fd5e:24a1:60c3:${index + 1}::1`,
+        dhcp: { enabled: false },
+        resolvers: [`fd5e:24a1:60c3:${index + 1}::1`],
+      }),
+    );
+  plan.reach.push(
+    reachSchema.parse({ id: 'six', from: 'six0', to: 'six1', protocol: 'tcp', ports: '443-8443' }),
+  );
+}
+
+/** A device in front of every line, each of which forwards some ports. */
+export function withBoxes(plan: Plan): void {
+  for (const [index, uplink] of plan.uplinks.entries()) {
+    const subnet = `192.168.${208 + index}`;
+    uplink.type = 'dhcp';
+    uplink.settings.dhcp.expectedAddress = `${subnet}.2`;
+    Object.assign(uplink.handoff, {
+      mode: 'routes',
+      insidePrefix: `${subnet}.0/24`,
+      insideAddress: '',
+      outsideAddress: `203.0.113.${170 + index}`,
+      forwards: [{ id: 'some', protocol: 'tcp', ports: '8000-9000' }],
+    });
+  }
+}
 
 /** The demo site of a wish, changed as it says. */
 export function planOfWish(wish: Wish): Plan {
@@ -108,6 +146,8 @@ export function planOfWish(wish: Wish): Plan {
       notes: '',
     });
   if (wish.untranslated) plan.uplinks[0]!.sourceNat = false;
+  if (wish.boxes) withBoxes(plan);
+  if (wish.six) withSix(plan);
   plan.vpn.hub = wish.hub;
   plan.router.hairpin = wish.hairpin as 'unknown';
   plan.router.pingOutside = wish.ping;

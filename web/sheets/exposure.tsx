@@ -3,6 +3,7 @@ import { Link } from 'react-router';
 import type { ExposureMatrix, MatrixRow, Opening } from '../../core/index.ts';
 import { analysisWorker, useAnalysis, useSite } from '../app/analysis.ts';
 import { useFocus } from '../app/focus.ts';
+import { useSession } from '../app/session.ts';
 import { MatrixHead } from '../parts/matrix-head.tsx';
 import { TableHead } from '../parts/table-head.tsx';
 
@@ -67,12 +68,13 @@ export function Exposure() {
 
 function useMatrix(down: string): ExposureMatrix | undefined {
   const analysis = useAnalysis();
+  const session = useSession();
   const [matrix, setMatrix] = useState<ExposureMatrix>();
   useEffect(() => {
     let current = true;
     if (analysis)
       void analysisWorker()
-        .exposure(down === '' ? [] : [down])
+        .exposure(session.snapshot().plan, down === '' ? [] : [down])
         .then(
           (found) => current && found && setMatrix(found),
           () => current && setMatrix(undefined),
@@ -80,7 +82,7 @@ function useMatrix(down: string): ExposureMatrix | undefined {
     return () => {
       current = false;
     };
-  }, [analysis, down]);
+  }, [analysis, down, session]);
   return matrix;
 }
 

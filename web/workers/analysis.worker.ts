@@ -5,9 +5,10 @@ import {
   bringUp,
   compareReach,
   drawYears,
+  compile,
   endpointNames,
   exposureColumns,
-  exposureRows,
+  ExposureMemory,
   harmOf,
   runChecks,
   runSheet,
@@ -22,6 +23,7 @@ import {
   type ExposureMatrix,
   type Finding,
   type MatrixRow,
+  type Plan,
   type ReachChange,
   type Result,
   type RunStep,
@@ -42,6 +44,9 @@ export interface Analysis {
 }
 
 let site: Site | undefined;
+/** What was computed for the plan before its last edit. */
+const memory = new ExposureMemory();
+let asked = 0;
 
 const api = {
   /** Computes all that follows from a site; later questions are about this one. */
@@ -94,17 +99,17 @@ const api = {
   },
   workings: (at: string): Worked[] => (site ? workingsAt(site, at) : []),
   /** Who can reach what while these lines (by id) are down. Undefined where another plan came meanwhile. */
-  async exposure(down: readonly string[]): Promise<ExposureMatrix | undefined> {
-    const asked = site;
-    if (!asked) return undefined;
+  async exposure(plan: Plan, down: readonly string[]): Promise<ExposureMatrix | undefined> {
+    const mine = (asked += 1);
+    const compiled = compile(plan);
     const rows: MatrixRow[] = [];
-    for (const row of exposureRows(asked, new Set(down))) {
+    for (const row of memory.rows(plan, compiled, new Set(down))) {
       rows.push(row);
       // What was asked meanwhile goes first.
       await new Promise((resolve) => setTimeout(resolve));
-      if (site !== asked) return undefined;
+      if (asked !== mine) return undefined;
     }
-    return { columns: exposureColumns(asked), rows };
+    return { columns: exposureColumns(compiled), rows };
   },
   /** What a plan opens and closes beside another; neither has to be the one that is loaded. */
   compareReach: (before: Site, after: Site): ReachChange[] => compareReach(before, after),

@@ -4,7 +4,7 @@ import { formatPrefix } from '../../net/prefix.ts';
 import { protocolsOf, single } from '../../net/packet-set.ts';
 import { rangeOf, subtractRanges, type AddressRange } from '../../net/range.ts';
 import type { Forward, Line, Network, Reach, RouterService, Site } from '../../site/model.ts';
-import type { Peer } from '../../site/vpn.ts';
+import type { FarSite, Peer } from '../../site/vpn.ts';
 import { firstTable, type Interfaces } from './interfaces.ts';
 import { chain, keyword, ofPrefixes, oneOf, outside, row, serviceMatch, set, within } from './statement.ts';
 
@@ -25,6 +25,28 @@ export function sourcesBehind(site: Site, network: Network): AddressRange[] {
     taken = [...taken, range];
   }
   return own;
+}
+
+/** Sources for which the longest match leads to a connected site: not those that are here, or nearer elsewhere. */
+function sourcesBehindSite(site: Site, far: FarSite): AddressRange[] {
+  const { vpn, networks, routes } = site;
+  const here = networks.flatMap(({ prefix }) => prefix ?? []);
+  const pools = vpn.way === 'none' ? [] : [vpn.pool, vpn.pool6].flatMap((each) => each ?? []);
+  return far.prefixes.flatMap((own) => {
+    const nearer = [
+      ...routes.filter(({ prefix }) => prefix.length >= own.length).map(({ prefix }) => prefix),
+      ...pools.filter(({ length }) => length > own.length),
+      ...vpn.sites.flatMap((other, index) =>
+        other === far
+          ? []
+          : other.prefixes.filter(
+              ({ length }) =>
+                length > own.length || (length === own.length && index < vpn.sites.indexOf(far)),
+            ),
+      ),
+    ];
+    return subtractRanges([rangeOf(own)], ofPrefixes([...here, ...nearer]));
+  });
 }
 
 /** Sources that nobody on the internet has. */
@@ -54,7 +76,7 @@ function sourceCheck(site: Site, names: Interfaces): string {
     ...site.networks
       .filter(({ prefix }) => prefix)
       .flatMap((network) => drops(names.network(network), sourcesBehind(site, network))),
-    ...site.vpn.sites.flatMap((far) => drops(names.site(far), ofPrefixes(far.prefixes))),
+    ...site.vpn.sites.flatMap((far) => drops(names.site(far), sourcesBehindSite(site, far))),
     ...(clientsOf(site).length > 0
       ? drops(
           names.clients,
