@@ -152,7 +152,7 @@ function passingOf(
   return [...groups].map(([key, { trace, reached, shift, boxes }]) => {
     const joined = joinBoxes(boxes);
     const rule = ruleHop(trace);
-    const example = exampleOf(site, boxes);
+    const example = exampleOf(site, [...joined].sort(inOrder));
     const { from, to } = entrance.asks(example);
     const service = example.protocol === 'icmp' ? 'ping' : `${example.protocol} ${example.ports.first}`;
     return {
@@ -167,6 +167,16 @@ function passingOf(
     };
   });
 }
+
+const ascending = <T extends bigint | number>(a: T, b: T): number => (a < b ? -1 : a > b ? 1 : 0);
+const protocolOrder = ['tcp', 'udp', 'icmp'];
+
+/** The same example whatever the order in which the pieces were found. */
+const inOrder = (a: PacketBox, b: PacketBox): number =>
+  ascending(a.destination.first, b.destination.first) ||
+  protocolOrder.indexOf(a.protocol) - protocolOrder.indexOf(b.protocol) ||
+  ascending(a.ports.first, b.ports.first) ||
+  ascending(a.source.first, b.source.first);
 
 const known = new WeakMap<Site, readonly Address[]>();
 
