@@ -20,6 +20,7 @@ export const resolvers: Check = {
       ...network.resolvers.flatMap((server) => notAnswering(site, network, server)),
     ]),
     ...site.lines.flatMap((line) => noneAbove(site, line)),
+    ...inTunnel(site),
   ],
 };
 
@@ -62,6 +63,33 @@ function noneAbove({ networks }: Site, line: Line): Finding[] {
   ];
 }
 
+/** The DNS server of remote users, where it is an address inside that nobody holds. */
+function inTunnel(site: Site): Finding[] {
+  const { way, resolver } = site.vpn;
+  if (way === 'none' || !resolver) return [];
+  const holder = gone(site, resolver);
+  return holder ? [unknown('/vpn/resolver', 'Remote users are given', resolver, holder)] : [];
+}
+
+/** The network in which an address is that nobody there holds. */
+function gone(site: Site, server: Address): Network | undefined {
+  const holder = site.networks.find(({ prefix }) => prefix && contains(prefix, server));
+  const held =
+    holder &&
+    (holder.routerAddress?.value === server.value ||
+      devicesOn(site, holder).some(({ address }) => address?.value === server.value));
+  return held ? undefined : holder;
+}
+
+const unknown = (at: string, who: string, server: Address, holder: Network): Finding =>
+  note(
+    'resolver-unknown',
+    'warning',
+    at,
+    `${who} the DNS server ${formatAddress(server)}, and nothing on ${holder.name} holds that address any more: names resolve late or not at all. Enter the device that answers there, or hand out another.`,
+    said('Device with this address', 'none'),
+  );
+
 /** A DNS server that is handed out must be there, and the network must be allowed to ask it. */
 function notAnswering(site: Site, network: Network, server: Address): Finding[] {
   const own = site.networks.some(({ routerAddress }) => routerAddress?.value === server.value);
@@ -70,16 +98,8 @@ function notAnswering(site: Site, network: Network, server: Address): Finding[] 
   if (own && !listed) return [];
   const text = formatAddress(server);
   const holder = site.networks.find(({ prefix }) => prefix && contains(prefix, server));
-  if (holder && !own && !devicesOn(site, holder).some(({ address }) => address?.value === server.value))
-    return [
-      note(
-        'resolver-unknown',
-        'warning',
-        `${network.at}/resolvers`,
-        `${network.name} hands out the DNS server ${text}, and nothing on ${holder.name} holds that address any more: names resolve late or not at all. Enter the device that answers there, or hand out another.`,
-        said('Device with this address', 'none'),
-      ),
-    ];
+  const nowhere = own ? undefined : gone(site, server);
+  if (nowhere) return [unknown(`${network.at}/resolvers`, `${network.name} hands out`, server, nowhere)];
   const question = `from ${slug(network.name)} to ${text} udp 53`;
   const answer = ask(site, question);
   if (!answer.ok || ['delivered', 'hairpin'].includes(answer.value.outcome)) return [];

@@ -63,6 +63,16 @@ describe('what only one thing can have', () => {
       ['duplicate-mac', '/devices/0/mac', '/kit/0/mac'],
     ],
     [
+      'an access point answers at the address of the router',
+      (p) => (p.kit[3]!.adminAddress = '10.24.20.1'),
+      ['duplicate-address', '/kit/3/adminAddress', '/networks/1/routerAddress'],
+    ],
+    [
+      'an access point answers at the address of another device',
+      (p) => Object.assign(p.kit[3]!, { adminAddress: deviceOf(p, 0).address, mac: '00:00:5e:00:53:6a' }),
+      ['duplicate-address', '/devices/0/address', '/kit/3/adminAddress'],
+    ],
+    [
       'one label was read for two pieces of equipment',
       (p) => {
         p.kit[1]!.serial = 'Ab-1234';
@@ -100,7 +110,7 @@ describe('what only one thing can have', () => {
   test('what is said twice of one thing agrees: a switch in both lists, a client that is revoked', () => {
     expect(
       said((p) => {
-        p.kit[1]!.mac = deviceOf(p, 0).mac;
+        Object.assign(p.kit[1]!, { mac: deviceOf(p, 0).mac, adminAddress: deviceOf(p, 0).address });
         p.vpn.peers[0]!.address = p.vpn.peers[1]!.address;
         p.vpn.peers[0]!.revoked = '2026-01-01';
       }),

@@ -1,4 +1,4 @@
-import { formatAddress, type Address } from '../net/address.ts';
+import { formatAddress, parseAddress, sameAddress, type Address } from '../net/address.ts';
 import { parseCardNumber } from '../net/identifiers.ts';
 import { parseMac } from '../net/mac.ts';
 import { contains } from '../net/prefix.ts';
@@ -36,6 +36,7 @@ export const holdersOf = (site: Site): Holder[] => [
   ...site.lines.flatMap((line, index) => ofLine(line, site.lines.slice(0, index))),
   ...site.networks.flatMap((network) => ofNetwork(site, network)),
   ...ofKit(site),
+  ...pagesOf(site),
   ...site.devices.flatMap(ofDevice),
   ...(site.vpn.way === 'none'
     ? []
@@ -131,6 +132,35 @@ function ofNetwork({ problems }: Site, network: Network): Holder[] {
           } as const,
         ]),
   ];
+}
+
+/**
+ * Where equipment answers inside or before a line. What is the device in front of a line, or a device that is listed
+ * with its address, is said twice and not held twice.
+ */
+function pagesOf({ kit, router: { kit: main }, networks, lines, devices }: Site): Holder[] {
+  return kit.flatMap((item, index): Holder[] => {
+    const host = valueOf(parseAddress(item.adminAddress));
+    if (!host || item === main) return [];
+    const inFront = lines.some(({ box }) => box?.address && sameAddress(box.address, host));
+    const here = networks.some(({ prefix }) => prefix && contains(prefix, host));
+    const mac = valueOf(parseMac(item.mac));
+    const listed = devices.some(
+      (device) =>
+        device.address &&
+        sameAddress(device.address, host) &&
+        !(mac && device.mac && mac.text !== device.mac.text),
+    );
+    return inFront || listed || !here
+      ? []
+      : addressOf(host, {
+          thing: `/kit/${index}`,
+          name: item.model || `${item.role} ${index + 1}`,
+          kind: 'kit',
+          scope: inside,
+          at: `/kit/${index}/adminAddress`,
+        });
+  });
 }
 
 function ofKit({ kit, router: { kit: main } }: Site): Holder[] {

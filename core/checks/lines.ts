@@ -55,12 +55,14 @@ function kindOfAddress(site: Site, line: Line): Finding[] {
         },
       ];
     case 'private':
+      // How many translations there are is said once, with the router in front.
+      if (box?.routes && line.medium === 'router') return [];
       return [
         {
           ...base,
           rule: 'second-nat',
           severity: 'warning',
-          says: `${line.name} shows the private address ${formatAddress(line.lineAddress)}, so ${box?.routes ? `another device in front of ${box.name}` : 'a device in front'} translates a second time. Port forwards and VPN connections from outside do not arrive; bridge that box, or describe it as the hand-off.`,
+          says: `${line.name} shows the private address ${formatAddress(line.lineAddress)}, so ${box?.routes ? `another device in front of ${box.name}` : 'a device in front'} translates a second time. Port forwards and VPN connections from outside do not arrive; ${line.handoff.canBridge === 'no' ? 'it cannot be bridged, so what must come in needs a forward there too, or another line' : 'bridge that box, or describe it as the hand-off'}.`,
         },
       ];
     case 'link-local':

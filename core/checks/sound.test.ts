@@ -74,6 +74,19 @@ test.each<[string, (plan: Plan) => unknown]>([
       }),
   ],
   [
+    'a router in front that cannot be bridged, with what must come in opened there',
+    (plan) => {
+      Object.assign(plan.uplinks[0]!, { type: 'dhcp', medium: 'router' });
+      Object.assign(plan.uplinks[0]!.handoff, {
+        mode: 'routes',
+        canBridge: 'no',
+        insidePrefix: '192.168.8.0/24',
+        outsideAddress: '203.0.113.77',
+        forwards: [{ id: 'b', protocol: 'tcp', ports: '8443' }],
+      });
+    },
+  ],
+  [
     'the tied MAC address is that of the router that is installed',
     (plan) => {
       plan.uplinks[0]!.type = 'dhcp';
@@ -96,4 +109,21 @@ test('a branch behind carrier NAT that calls its head office, with no remote use
   plan.failover.promises = [];
   const stops = runChecks(compile(plan), '2026-03-02').filter(({ severity }) => severity === 'blocker');
   expect(stops.map(({ says }) => says)).toEqual([]);
+});
+
+test('that a router in front translates is said once, however many forwards pass it', () => {
+  const plan = soundPlan((p) => {
+    Object.assign(p.uplinks[0]!, { type: 'dhcp', medium: 'router' });
+    Object.assign(p.uplinks[0]!.handoff, {
+      mode: 'routes',
+      canBridge: 'no',
+      insidePrefix: '192.168.8.0/24',
+      outsideAddress: '192.168.1.7',
+      forwards: [{ id: 'b', protocol: 'tcp', ports: '8443' }],
+    });
+    p.forwards = [];
+  });
+  const about = runChecks(compile(plan), '2026-03-02').filter(({ rule }) => /nat|router|bridge/.test(rule));
+  expect(about.map(({ rule, severity }) => [rule, severity])).toEqual([['behind-router', 'advice']]);
+  expect(about[0]!.says).toContain('stays a router');
 });

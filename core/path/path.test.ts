@@ -301,6 +301,19 @@ describe('questions', () => {
     });
   });
 
+  test.each([
+    ['from office to internet tcp/8443', 'tcp', 8443, 60],
+    ['from office to internet 8443/tcp', 'tcp', 8443, 60],
+    ['from office to internet udp port 53', 'udp', 53, 60],
+    ['from office to internet port 22', 'tcp', 22, 60],
+    ['from office to internet ssh', 'tcp', 22, 60],
+    ['from office to internet DNS', 'udp', 53, 60],
+    ['from office to internet tcp 443 1500 bytes', 'tcp', 443, 1500],
+    ['from office to internet tcp 443 size 1500', 'tcp', 443, 1500],
+  ])('"%s" is %s %s with %s bytes', (text, protocol, port, sizeBytes) =>
+    expect(good(parseQuery(text))).toMatchObject({ to: 'internet', protocol, port, sizeBytes }),
+  );
+
   test.each<[question: string, code: string, change: (plan: Plan) => unknown]>([
     ['from server to internet', 'no-network', (plan) => (plan.devices[0]!.network = '')],
     ['from office to internet', 'no-host', (plan) => (plan.networks[0]!.prefix = '10.24.')],

@@ -33,6 +33,38 @@ const example =
 /** Most characters of a question; a name has 200 at most. */
 const longestQuestion = 600;
 
+/** Services that people ask for by name (IANA service name and port number registry). */
+const namedServices: Readonly<Record<string, string>> = {
+  http: 'tcp 80',
+  https: 'tcp 443',
+  ssh: 'tcp 22',
+  telnet: 'tcp 23',
+  ftp: 'tcp 21',
+  dns: 'udp 53',
+  ntp: 'udp 123',
+  snmp: 'udp 161',
+  smtp: 'tcp 25',
+  imap: 'tcp 143',
+  smb: 'tcp 445',
+  ipp: 'tcp 631',
+  rtsp: 'tcp 554',
+  rdp: 'tcp 3389',
+  sip: 'udp 5060',
+  mqtt: 'tcp 1883',
+  modbus: 'tcp 502',
+};
+
+/** "tcp/8443", "8443/tcp", "tcp port 8443", "port 8443" and "ssh" as "tcp 8443". */
+const inUsualForm = (text: string): string =>
+  text
+    .replace(/ (tcp|udp)(?:\/| port )(\d{1,6})$/i, ' $1 $2')
+    .replace(/ (?:port )?(\d{1,6})[/ ](tcp|udp)$/i, ' $2 $1')
+    .replace(/ port (\d{1,6})$/i, ' tcp $1')
+    .replace(/ ([a-z]+)$/i, (whole, word: string) => {
+      const named = Object.hasOwn(namedServices, word.toLowerCase());
+      return named ? ` ${namedServices[word.toLowerCase()]}` : whole;
+    });
+
 /** Reads "from X to Y [tcp|udp|ping] [port] [size N] [when L is down]". Without a service it is tcp 443. */
 export function parseQuery(text: string): Result<Query> {
   if (text.length > longestQuestion)
@@ -62,14 +94,15 @@ export function parseQuery(text: string): Result<Query> {
     rest = rest.slice(0, when);
   }
   let sizeBytes = openingBytes;
-  const size = / size (\d{1,5})$/i.exec(rest);
+  const size = / (?:size |with )?(\d{1,5}) bytes$/i.exec(rest) ?? / size (\d{1,5})$/i.exec(rest);
   if (size) {
     sizeBytes = Number(size[1]);
     if (sizeBytes < 28 || sizeBytes > 65535)
       return bad('query', `A packet has 28 to 65535 bytes, not ${sizeBytes}.`);
     rest = rest.slice(0, size.index);
   }
-  const service = / (?:(tcp|udp)(?: (?:port )?(\d{1,6}))?|(ping|icmp))$/i.exec(rest);
+  rest = inUsualForm(rest);
+  const service = / (?:(tcp|udp)(?: (\d{1,6}))?|(ping|icmp))$/i.exec(rest);
   let protocol: Protocol = 'tcp';
   let port = 443;
   if (service) {

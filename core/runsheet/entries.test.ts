@@ -87,3 +87,42 @@ test('whatever can hurt is said before it is done', () => {
   expect(cautionsOf('backup-after')).toMatch(/secrets/);
   expect(cautionsOf('power')).not.toBe('');
 });
+
+test('where a device takes one protocol in one entry, a forward of both is entered twice', () => {
+  const protocols = (routerBoth: boolean, boxBoth: boolean): string[] => {
+    const plan = soundPlan((p) => {
+      p.router.bothProtocols = routerBoth;
+      p.devices[0]!.services[0]!.protocol = 'both';
+      p.uplinks[0]!.type = 'dhcp';
+      Object.assign(p.uplinks[0]!.handoff, {
+        mode: 'routes',
+        insidePrefix: '192.168.8.0/24',
+        bothProtocols: boxBoth,
+      });
+    });
+    return runSheet(compile(plan))
+      .filter(({ id }) => id === 'forward:f1' || id === 'box-forward:f1')
+      .map(({ entries }) => entries.find(({ label }) => label === 'Protocol')!.value);
+  };
+  expect(protocols(true, true)).toEqual(['TCP and UDP', 'TCP and UDP']);
+  expect(protocols(false, true)).toEqual(['TCP, and a second entry like it with UDP', 'TCP and UDP']);
+  expect(protocols(true, false)).toEqual(['TCP and UDP', 'TCP, and a second entry like it with UDP']);
+});
+
+test('limits and shaping are entered with their unit, habits of the router until they are off', () => {
+  const steps = runSheet(
+    compile(
+      soundPlan((p) => {
+        p.networks[1]!.limitDownMbps = 20;
+        p.uplinks[0]!.shapeUpMbps = 38;
+        p.router.portControl = 'on';
+      }),
+    ),
+  );
+  const values = (id: string): string[] | undefined =>
+    steps.find((step) => step.id === id)?.entries.map(({ value }) => value);
+  expect(values('shares')).toEqual(['Fibre: 38 Mb/s', 'Guests: 20 Mb/s (not MB/s)']);
+  expect(values('habits')).toEqual(['off']);
+  const off = runSheet(compile(soundPlan((p) => (p.router.portControl = 'off'))));
+  expect(off.map(({ id }) => id)).not.toContain('habits');
+});

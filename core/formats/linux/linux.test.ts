@@ -63,6 +63,32 @@ describe('files for a Linux router', () => {
     expect(text.indexOf('iifname "lan1" oifname "lan4" accept')).toBeGreaterThan(refused);
   });
 
+  test('rate limits of networks and rules come before what is known passes; one Mb/s is 125 kbytes (nft(8), limit)', () => {
+    const text = rules(
+      filesOf('farrow-sound', (plan) => {
+        Object.assign(plan.networks[2]!, { limitDownMbps: 20, limitUpMbps: 5 });
+        plan.reach[0]!.limitMbps = 0.1;
+      }),
+    );
+    expect(text).toEqual(
+      expect.arrayContaining([
+        'iifname "lan3" oifname { "wan1", "wan2" } limit rate over 625 kbytes/second burst 31 kbytes drop',
+        'iifname { "wan1", "wan2" } oifname "lan3" limit rate over 2500 kbytes/second burst 125 kbytes drop',
+        'iifname "lan1" oifname "lan4" limit rate over 13 kbytes/second burst 16 kbytes drop',
+      ]),
+    );
+    expect(farrow.get('netter.nft')).not.toContain('limit rate');
+  });
+
+  test('without hairpin NAT a forward is for what comes in by a line; ping from outside only where it is answered', () => {
+    const text = rules(
+      filesOf('farrow-sound', (plan) => Object.assign(plan.router, { hairpin: 'no', pingOutside: true })),
+    );
+    expect(text).toContain('iifname != { "wan1", "wan2" } accept');
+    expect(text).toContain('iifname { "wan1", "wan2" } icmp type echo-request accept');
+    expect(rules(farrow)).not.toContain('iifname { "wan1", "wan2" } icmp type echo-request accept');
+  });
+
   test('ports that are shifted are mapped one by one, and what is more outside leads to the last', () => {
     const text = rules(
       filesOf('farrow-sound', (plan) =>
