@@ -4,6 +4,10 @@ import { accessDates } from './access-dates.ts';
 import { complete } from './complete.ts';
 import { devices } from './devices.ts';
 import { carried } from './carried.ts';
+import { classes } from './classes.ts';
+import { noDhcp } from './no-dhcp.ts';
+import { place } from './place.ts';
+import { purpose } from './purpose.ts';
 import { commonSubnets } from './common-subnets.ts';
 import { forwardDates } from './forward-dates.ts';
 import { leases } from './leases.ts';
@@ -49,11 +53,15 @@ import { vpnWay } from './vpn-way.ts';
 /** The registry of checks. A new check is one file and one line here. */
 export const checks: readonly Check[] = [
   complete,
+  place,
   form,
   overlap,
   insideBlock,
   pool,
   leases,
+  noDhcp,
+  classes,
+  purpose,
   commonSubnets,
   heldTwice,
   resolvers,

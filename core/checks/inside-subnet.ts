@@ -18,6 +18,13 @@ function notPrivate(site: Site, network: Network): Finding[] {
   const ends = [firstOf(prefix), lastOf(prefix)].map((host) => classify(host).class);
   const inside = ['private', 'unique-local'];
   if (ends.every((name) => inside.includes(name))) return [];
+  // What no host can have is a finding of its own.
+  if (
+    ends.some((name) =>
+      ['loopback', 'multicast', 'reserved', 'broadcast', 'unspecified', 'discard'].includes(name),
+    )
+  )
+    return [];
   const to =
     prefix.family === 4 && prefix.length >= 8 ? freeBlock(site, prefix.length, network.vlan) : undefined;
   const odd = classify(ends[0] !== undefined && inside.includes(ends[0]) ? lastOf(prefix) : firstOf(prefix));

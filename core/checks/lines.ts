@@ -14,7 +14,9 @@ export const lines: Check = {
   name: 'lines',
   run: (site) =>
     site.lines.flatMap((line) => [
-      ...uplinkType(line.type).check(line, `${line.at}/settings/${line.type}`),
+      ...uplinkType(line.type)
+        .check(line, `${line.at}/settings/${line.type}`)
+        .map((each) => withoutOther(site, each)),
       ...medium(line.medium).check(line.media[line.medium], line, `${line.at}/media/${line.medium}`),
       ...account(line),
       ...kindOfAddress(site, line),
@@ -24,6 +26,16 @@ export const lines: Check = {
       ...rates(line),
     ]),
 };
+
+/** A default route that is not taken is a choice where another line has one, and the end of everything where none has. */
+const withoutOther = ({ routes }: Site, finding: Finding): Finding =>
+  finding.rule === 'route-refused' && !routes.some(({ prefix }) => prefix.length === 0)
+    ? {
+        ...finding,
+        severity: 'blocker',
+        says: `${finding.says} No other line has a default route: nobody reaches the internet.`,
+      }
+    : finding;
 
 function account(line: Line): Finding[] {
   if (line.activation !== 'not-yet') return [];

@@ -271,6 +271,73 @@ const onSound: readonly Row[] = [
   ],
 ];
 
+/** What cannot be what it was entered as. */
+const impossible: readonly Row[] = [
+  [
+    'guests on a network without DHCP server',
+    'no-dhcp',
+    '/networks/1/dhcp/enabled',
+    (p) => (p.networks[1]!.dhcp.enabled = false),
+  ],
+  [
+    'the only default route is not taken',
+    'route-refused',
+    '/uplinks/0/settings/dhcp/useRoute',
+    (p) => {
+      line(p).type = 'dhcp';
+      line(p).settings.dhcp.useRoute = false;
+    },
+  ],
+  [
+    'sources that nobody on the internet has',
+    'source-never',
+    '/forwards/0/sources',
+    (p) => (p.forwards[0]!.sources = ['192.168.1.0/24']),
+  ],
+  [
+    'a subnet with room for the router only',
+    'network-single',
+    '/networks/1/prefix',
+    (p) => Object.assign(p.networks[1]!, { prefix: '10.24.30.1/32' }),
+  ],
+  [
+    'a subnet of group addresses',
+    'network-class',
+    '/networks/1/prefix',
+    (p) => (p.networks[1]!.prefix = '224.0.1.0/24'),
+  ],
+  [
+    'a DNS server that is the device itself',
+    'resolver-class',
+    '/networks/0/resolvers',
+    (p) => (p.networks[0]!.resolvers = ['127.0.0.1']),
+  ],
+  [
+    'a router that asks itself',
+    'resolver-self',
+    '/uplinks/0/settings/static/resolvers',
+    (p) => (line(p).settings.static.resolvers = ['10.24.10.1']),
+  ],
+  [
+    'an endpoint that nobody outside can call',
+    'vpn-endpoint-private',
+    '/vpn/endpoints/0/host',
+    (p) => {
+      p.vpn = structuredClone(demoPlan('farrow-sound').vpn);
+      line(p).type = 'dhcp';
+      Object.assign(p.vpn.endpoints[0]!, { host: '192.168.1.7', uplink: line(p).id });
+    },
+  ],
+  ['a time zone that is none', 'time-zone', '/site/timeZone', (p) => (p.site.timeZone = 'Europe/Londn')],
+  ['a country that is none', 'country', '/site/country', (p) => (p.site.country = 'UK')],
+  [
+    'a network that nobody said the purpose of',
+    'purpose-open',
+    '/networks/1/purpose',
+    (p) => Object.assign(p.networks[1]!, { purpose: 'other', name: 'Visitor Wi-Fi' }),
+  ],
+];
+
 /** The same on a site of two lines. */
 const onFarrow: readonly Row[] = [
   [
@@ -299,6 +366,7 @@ const onFarrow: readonly Row[] = [
 
 describe.each([
   ['one line', soundPlan, onSound],
+  ['impossible values', soundPlan, impossible],
   [
     'two lines',
     (change: Change) => {

@@ -215,7 +215,7 @@ describe('from one laptop to another', () => {
     await three.vault.putBack('quay', gone!.id);
     expect(await three.vault.reveal('quay', 'gone')).toBe('removed-p4ss');
     await three.store.close();
-  }, 30_000);
+  }, 120_000);
 
   test('a damaged revision is named in the backup, and the rest is in it', async () => {
     const four = await memoryStore();
@@ -230,7 +230,7 @@ describe('from one laptop to another', () => {
     expect(await five.store.read('hurt')).toMatchObject({ kind: 'damaged', newestReadable: 1 });
     await four.store.close();
     await five.store.close();
-  }, 30_000);
+  }, 120_000);
 });
 
 describe('the relation of two histories', () => {

@@ -1,4 +1,4 @@
-import { mdiArrowDown, mdiArrowUp, mdiTrashCanOutline } from '@mdi/js';
+import { mdiArrowDown, mdiArrowUp, mdiChevronDown, mdiChevronUp, mdiTrashCanOutline } from '@mdi/js';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import { useMemo, useState, type ClipboardEvent, type ReactNode } from 'react';
@@ -52,6 +52,21 @@ export function RemoveButton({ what, onClick }: { what: string; onClick: () => v
       className="row-button"
     >
       <Icon path={mdiTrashCanOutline} />
+    </IconButton>
+  );
+}
+
+/** Shows what few rows have. It is a button and not the focus: a row that grows and shrinks by itself moves what is clicked. */
+export function MoreButton({ what, open, toggle }: { what: string; open: boolean; toggle: () => void }) {
+  return (
+    <IconButton
+      size="small"
+      aria-label={`${open ? 'Less' : 'More'} of ${what}`}
+      aria-expanded={open}
+      onClick={toggle}
+      className="row-button more-button"
+    >
+      <Icon path={open ? mdiChevronUp : mdiChevronDown} />
     </IconButton>
   );
 }

@@ -9,6 +9,7 @@ import { Workings } from '../workings/workings.tsx';
 import { Component as Addresses } from './addresses.tsx';
 import { Component as Failover } from './failover.tsx';
 import { Component as RemoteAccess } from './remote-access.tsx';
+import { Component as Rules } from './rules.tsx';
 import { Component as RunSheet } from './run-sheet.tsx';
 import { Component as Uplinks } from './uplinks.tsx';
 
@@ -65,6 +66,15 @@ describe('fields', () => {
 });
 
 describe('rows', () => {
+  test('what few forwards have comes with a button, and stays where something is entered', async () => {
+    const { user, plan } = openPage(demoPlan('farrow-sound'), <Rules />);
+    expect(screen.queryByRole('textbox', { name: /Open until/ })).toBeNull();
+    await user.click(screen.getByRole('button', { name: 'More of Tide readings for the harbour office' }));
+    await user.type(screen.getByRole('textbox', { name: /Open until/ }), '2027-03-01');
+    expect(plan().forwards[0]!.until).toBe('2027-03-01');
+    expect(screen.queryByRole('button', { name: /^(?:More|Less) of Tide/ })).toBeNull();
+  });
+
   test('an uplink moved up is used first; one undo brings the order back', async () => {
     const { user, plan, session } = openPage(demoPlan('farrow-sound'), <Uplinks />);
     const names = (): string[] => plan().uplinks.map(({ name }) => name);

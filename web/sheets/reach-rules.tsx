@@ -1,10 +1,10 @@
-import { memo } from 'react';
+import { memo, useState } from 'react';
 import { reachSchema, type Plan } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
 import { usePlanPiece } from '../app/session.ts';
 import { useNetworkChoices, type Choices } from '../parts/choices.ts';
 import { Field } from '../parts/field.tsx';
-import { MoveButtons, RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
+import { MoreButton, MoveButtons, RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
 
 type Reach = Plan['reach'][number];
 
@@ -49,6 +49,7 @@ interface RowProps {
 const ReachRow = memo(function ReachRow({ index, count, networks, remove, move }: RowProps) {
   const at = `/reach/${index}`;
   const row = usePlanPiece((plan) => plan.reach[index]);
+  const [open, setOpen] = useState(false);
   if (!row) return null;
   const what = `rule ${index + 1}`;
   return (
@@ -64,20 +65,23 @@ const ReachRow = memo(function ReachRow({ index, count, networks, remove, move }
         {row.destination === 'network' && <Field bare at={`${at}/to`} choices={networks} />}
       </td>
       <td>
-        <Limits at={at} row={row} />
+        <Limits at={at} row={row} more={row.limitMbps !== null || open} />
       </td>
       <td className="order">
         <MoveButtons what={what} index={index} count={count} move={move} />
       </td>
       <td>
         <RemoveButton what={what} onClick={() => remove(index)} />
+        {row.action === 'allow' && row.limitMbps === null && (
+          <MoreButton what={what} open={open} toggle={() => setOpen(!open)} />
+        )}
       </td>
     </tr>
   );
 });
 
 /** To what of its destination a rule is limited: a device and its service, or addresses, protocol and port. */
-function Limits({ at, row }: { at: string; row: Reach }) {
+function Limits({ at, row, more }: { at: string; row: Reach; more: boolean }) {
   const all = usePlanPiece((plan) => plan.devices);
   const inside = row.destination === 'network';
   const devices = inside ? all.filter((device) => device.network === row.to) : [];
@@ -109,11 +113,7 @@ function Limits({ at, row }: { at: string; row: Reach }) {
           )}
         </span>
       )}
-      {row.action === 'allow' && (
-        <span className="when-used">
-          <Field bare at={`${at}/limitMbps`} placeholder="Mb/s: no limit" />
-        </span>
-      )}
+      {more && <Field bare at={`${at}/limitMbps`} placeholder="Mb/s: no limit" />}
     </>
   );
 }

@@ -1,4 +1,4 @@
-import { memo } from 'react';
+import { memo, useState } from 'react';
 import {
   forwardSchema,
   forwardsFromRows,
@@ -10,7 +10,7 @@ import { newId } from '../app/api.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
 import { useDeviceChoices, useUplinkChoices, type Choices } from '../parts/choices.ts';
 import { Field } from '../parts/field.tsx';
-import { RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
+import { MoreButton, RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
 import { Exposure } from './exposure.tsx';
 import { Expectations } from './expectations.tsx';
@@ -59,8 +59,8 @@ function Forwards() {
         at="/forwards"
         columns={[
           ['purpose', 'l'],
-          ['uplink', 's'],
-          ['outsidePorts', 'xs'],
+          ['uplink', 'xs'],
+          ['outsidePorts', 'xxs'],
           ['device', 'm'],
           ['service', 'm'],
           ['sources', 'm'],
@@ -93,16 +93,17 @@ const ForwardRow = memo(function ForwardRow({ index, uplinks, devices, remove }:
   const services = usePlanPiece(
     (plan) => plan.devices.find((device) => device.id === plan.forwards[index]?.device)?.services,
   );
+  const [open, setOpen] = useState(false);
   if (!forward) return null;
+  const what = forward.purpose || 'forward';
+  const used = forward.until !== '' || forward.acceptedBy !== '';
+  const more = open || used;
   const chosen = services?.find((service) => service.id === forward.service);
   const inside = forward.service === '' ? forward.insidePorts : (chosen?.ports ?? '');
   return (
     <tr data-at={at} tabIndex={-1}>
       <td>
         <Field bare at={`${at}/purpose`} />
-        <span className="when-used">
-          <Field bare at={`${at}/acceptedBy`} placeholder="accepted by" />
-        </span>
       </td>
       <td>
         <Field bare at={`${at}/uplink`} choices={uplinks} />
@@ -133,12 +134,16 @@ const ForwardRow = memo(function ForwardRow({ index, uplinks, devices, remove }:
       </td>
       <td>
         <Field bare at={`${at}/sources`} />
-        <span className="when-used">
-          <Field bare at={`${at}/until`} placeholder="until: no end" />
-        </span>
+        {more && (
+          <>
+            <Field bare at={`${at}/until`} placeholder="until: no end" />
+            <Field bare at={`${at}/acceptedBy`} placeholder="accepted by" />
+          </>
+        )}
       </td>
       <td>
-        <RemoveButton what={forward.purpose || 'forward'} onClick={() => remove(index)} />
+        <RemoveButton what={what} onClick={() => remove(index)} />
+        {!used && <MoreButton what={what} open={open} toggle={() => setOpen(!open)} />}
       </td>
     </tr>
   );
