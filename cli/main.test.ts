@@ -80,6 +80,7 @@ describe('netter', () => {
           at: '2026-03-02T09:00:00Z',
           kind: 'tick',
           subject: 'internet:staff',
+          reading: 'the catalogue opened',
           initials: 'AB',
           revision: 1,
         },

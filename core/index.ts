@@ -82,6 +82,7 @@ export {
   type StepState,
 } from './runsheet/record.ts';
 export { acceptance, outsideRefusal, type Accepted, type Weighed } from './acceptance/judge.ts';
+export { unfinished } from './acceptance/unfinished.ts';
 export { rungs, rungOf, strengthOf, type RungId } from './terms/rungs.ts';
 export { runSum, sums } from './sums/index.ts';
 export { step, type Step, type Worked } from './worked/worked.ts';

@@ -173,6 +173,7 @@ describe('one site, from the paperwork to the handover', () => {
     await press('Alt+8');
     const tick = async (name: RegExp, seenFrom?: string): Promise<void> => {
       await page.getByRole('button', { name }).click();
+      await page.locator('.step-open .step-reading input').first().fill('the timetable opened');
       if (seenFrom !== undefined) await page.getByLabel('Outside address the test came from').fill(seenFrom);
       await page.getByRole('button', { name: /^Done/ }).click();
       await shows(page.locator('.step-done'), name);
@@ -458,6 +459,10 @@ describe('beside the straight path', () => {
     await row.getByRole('button', { name: 'Evidence' }).click();
     await row.getByLabel('Reading').fill('gap 18 s');
     await row.getByRole('button', { name: 'Record it' }).click();
+    await shows(row, 'Still needed: a fail-back timed');
+    await row.getByLabel('Seen').selectOption('fail-back');
+    await row.getByLabel('Reading').fill('gap 1 s, back after 300 s');
+    await row.getByRole('button', { name: 'Record it' }).click();
     await shows(
       page.getByRole('table', { name: 'Promises' }).locator('tbody.promise-kept'),
       'Card terminals are back within 45 s',
@@ -569,6 +574,13 @@ describe('beside the straight path', () => {
       await step.getByLabel(/Address of the WAN port/).fill(addresses);
       await page.getByRole('button', { name: /^Done/ }).click();
       await shows(page.locator('.step-done'), new RegExp(`Compare the two addresses of ${line}`));
+      await page
+        .getByRole('button', { name: new RegExp(`Open a page over ${line} alone`) })
+        .first()
+        .click();
+      await step.getByLabel('Page, and what it showed').fill('the timetable opened');
+      await page.getByRole('button', { name: /^Done/ }).click();
+      await shows(page.locator('.step-done'), new RegExp(`Open a page over ${line} alone`));
     }
     await press('Alt+9');
     const kept = page.getByRole('table', { name: 'Promises' }).locator('tbody.promise-kept');

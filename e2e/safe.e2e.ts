@@ -181,6 +181,12 @@ describe('only its owner', () => {
     await page.getByText('not saved').waitFor();
     const crashed = await page.context().newPage();
     await page.close({ runBeforeUnload: false });
+    // A window that still lives saves by itself: the other one opens once it is gone.
+    await crashed.goto(`${address}/api/sites/weir-street`);
+    await crashed.waitForFunction(
+      async () =>
+        !((await navigator.locks.query()).held ?? []).some(({ name }) => name?.startsWith('netter-window')),
+    );
     await crashed.goto(`${address}/sites/weir-street/site`);
     // Taken up as if it had just been typed, saved, and then kept in the browser no longer.
     await crashed.waitForFunction(

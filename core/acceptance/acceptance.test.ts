@@ -2,11 +2,19 @@ import { describe, expect, test } from '@jest/globals';
 import type { SiteRecord } from '../runsheet/record.ts';
 import { compile } from '../site/compile.ts';
 import { demoPlan, soundPlan } from '../testing/plans.ts';
+import { runSheet } from '../runsheet/sheet.ts';
 import { strengthOf } from '../terms/rungs.ts';
+import { unfinished } from './unfinished.ts';
 import { acceptance, outsideRefusal, type Accepted } from './judge.ts';
 
 const farrow = compile(demoPlan('farrow-sound'));
-const base = { at: '2026-03-02T09:00:00Z', initials: 'AB', reading: '', seenFrom: '', revision: 1 } as const;
+const base = {
+  at: '2026-03-02T09:00:00Z',
+  initials: 'AB',
+  reading: 'as it should be',
+  seenFrom: '',
+  revision: 1,
+} as const;
 const judged = (records: Partial<SiteRecord>[], promise: string, site = farrow): Accepted =>
   acceptance(
     site,
@@ -25,6 +33,10 @@ describe('acceptance', () => {
       'internet:tickets',
       'internet:passengers',
       'internet:plant',
+      'apart:office',
+      'apart:tickets',
+      'apart:passengers',
+      'apart:plant',
       'forward:tide',
       'failover:cards',
       'failover:office',
@@ -37,7 +49,7 @@ describe('acceptance', () => {
     expect(all.every((each) => !each.accepted && each.missing !== '')).toBe(true);
   });
 
-  test('nothing is accepted below its least rung', () => {
+  test('nothing is accepted by a weaker rung', () => {
     expect(judged([{ subject: 'uplink:fibre' }], 'internet:office')).toMatchObject({
       accepted: false,
       best: { rung: 'address' },
@@ -61,7 +73,13 @@ describe('acceptance', () => {
 
   test('inside tests never prove outside reach', () => {
     const outside = (seenFrom: string): Accepted =>
-      judged([{ subject: 'outside:tide', seenFrom }], 'forward:tide');
+      judged(
+        [
+          { subject: 'outside:tide', seenFrom },
+          { subject: 'outside-refused:tide', seenFrom: '192.0.2.77' },
+        ],
+        'forward:tide',
+      );
     expect(outside('198.51.100.25').accepted).toBe(true);
     for (const [from, why] of [
       ['', 'not noted'],
@@ -118,15 +136,92 @@ describe('acceptance', () => {
     );
   });
 
-  test('a line is up when its two addresses are compared; a light, an address and a big ping are not enough', () => {
-    const steps = ['light:fibre', 'uplink:fibre', 'size:fibre'].map((subject) => ({ subject }));
-    expect(judged(steps, 'line:fibre')).toMatchObject({
+  test('a line is up when its two addresses are compared and a page opened over it; neither stands in for the other', () => {
+    const steps = [
+      { subject: 'uplink:fibre', reading: '203.0.113.9' },
+      { subject: 'size:fibre', reading: '1464' },
+    ];
+    const standing = { subject: 'standing:fibre', reading: '203.0.113.9, 203.0.113.9' };
+    const page = { subject: 'page:fibre', reading: 'timetable opened' };
+    expect(judged([...steps, page], 'line:fibre')).toMatchObject({
       accepted: false,
-      best: { rung: 'ping-number' },
       missing: expect.stringContaining('the outside address compared'),
     });
-    expect(judged([...steps, { subject: 'standing:fibre' }], 'line:fibre').accepted).toBe(true);
-    expect(judged([{ subject: 'standing:fibre' }], 'line:cellular').accepted).toBe(false);
+    expect(judged([...steps, standing], 'line:fibre')).toMatchObject({
+      accepted: false,
+      missing: expect.stringContaining('a page opened'),
+    });
+    expect(judged([standing, page], 'line:fibre').accepted).toBe(true);
+    expect(judged([standing, page], 'line:cellular').accepted).toBe(false);
+  });
+
+  test('nothing is proven by ticks without a word, the power cut neither', () => {
+    for (const name of ['farrow-sound', 'weir-street', 'mill-lane']) {
+      const site = compile(demoPlan(name));
+      const steps = runSheet(site);
+      const ticks = steps.map((step, index) => ({
+        ...base,
+        id: index,
+        kind: 'tick' as const,
+        subject: step.id,
+        reading: '',
+      }));
+      const all = acceptance(site, ticks, steps);
+      expect(all.filter((each) => each.accepted).map(({ promise }) => promise.id)).toEqual([]);
+      expect(unfinished(all, steps, ticks).length).toBeGreaterThan(0);
+    }
+  });
+
+  test('every promise of a sound site can be proven by its steps, and by no fewer kinds of evidence', () => {
+    const steps = runSheet(farrow);
+    for (const { promise } of acceptance(farrow, [], steps))
+      for (const need of promise.needs)
+        expect([
+          promise.id,
+          need,
+          steps.some(({ evidence }) =>
+            evidence.some((each) => each.promise === promise.id && each.rung === need),
+          ),
+        ]).toEqual([promise.id, need, true]);
+  });
+
+  test('a limited forward needs one try that is answered and one that is refused, each from the right place', () => {
+    const tries = (allowed: string, other: string): Accepted =>
+      judged(
+        [
+          { subject: 'outside:tide', seenFrom: allowed },
+          { subject: 'outside-refused:tide', seenFrom: other },
+        ],
+        'forward:tide',
+      );
+    expect(tries('198.51.100.25', '192.0.2.77').accepted).toBe(true);
+    expect(tries('198.51.100.25', '198.51.100.26')).toMatchObject({
+      accepted: false,
+      missing: expect.stringContaining('198.51.100.26 is an allowed source'),
+    });
+    expect(tries('192.0.2.77', '192.0.2.78').missing).toContain('no allowed source');
+  });
+
+  test('a bad reading does not count until somebody lets it be, with a name and a reason', () => {
+    const page = { id: 1, subject: 'page:fibre', reading: 'opened' };
+    const wrong = { id: 2, subject: 'standing:fibre', reading: '169.254.3.4, 203.0.113.9' };
+    const plain = judged([page, wrong], 'line:fibre');
+    const weighed = plain.evidence.find(({ rung }) => rung === 'outside-address')!;
+    expect([plain.accepted, weighed.counts, weighed.waivable]).toEqual([false, false, true]);
+    const let_ = judged(
+      [page, wrong, { kind: 'waive', subject: '2', reading: 'the page shows it wrongly', initials: 'MH' }],
+      'line:fibre',
+    );
+    expect(let_.accepted).toBe(true);
+    expect(let_.evidence.find(({ rung }) => rung === 'outside-address')!.says).toContain(
+      'MH let it be: the page shows it wrongly',
+    );
+  });
+
+  test('a network is apart when what must not answer was tried from it', () => {
+    expect(judged([{ subject: 'apart:passengers' }], 'apart:passengers').accepted).toBe(true);
+    expect(judged([{ subject: 'apart:office' }], 'apart:passengers').accepted).toBe(false);
+    expect(judged([], 'apart:passengers').promise.says).toContain('Passengers reaches nothing of');
   });
 
   test('each line has the ladder of its medium and its WAN type, weak to strong', () => {
@@ -156,20 +251,28 @@ describe('acceptance', () => {
   });
 
   test('a promise about time is kept by a timed gap only, and by none that is longer', () => {
+    const back = { subject: 'plug-in:fibre', reading: 'gap 1 s, back after 300 s' };
     const pulled = (reading: string): Accepted =>
-      judged([{ subject: 'pull:fibre', reading }], 'failover:cards');
+      judged([{ subject: 'pull:fibre', reading }, back], 'failover:cards');
     expect(pulled('gap 18 s, 120 answers').accepted).toBe(true);
     expect(pulled('61 s')).toMatchObject({
       accepted: false,
       missing: expect.stringContaining('it took 61 s, and 45 s were promised'),
     });
-    expect(pulled('')).toMatchObject({ accepted: false, missing: expect.stringContaining('not noted') });
+    expect(pulled('')).toMatchObject({
+      accepted: false,
+      missing: expect.stringContaining('nothing was written'),
+    });
+    expect(pulled('quick').missing).toContain('not noted in seconds');
     // The way back alone says nothing about the change.
     expect(judged([{ subject: 'second-network:fibre', reading: '12 s' }], 'failover:office').accepted).toBe(
       false,
     );
-    expect(judged([{ subject: 'second-network:fibre', reading: '12 s' }], 'failover:cards').accepted).toBe(
-      true,
+    expect(
+      judged([{ subject: 'second-network:fibre', reading: '12 s' }, back], 'failover:cards').accepted,
+    ).toBe(true);
+    expect(judged([{ subject: 'pull:fibre', reading: '12 s' }], 'failover:cards').missing).toContain(
+      'a fail-back timed',
     );
   });
 

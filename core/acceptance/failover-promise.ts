@@ -26,7 +26,7 @@ export function failoverPromise(site: Site, promise: FailoverPromise): SitePromi
     kind: 'failover',
     at: promise.at,
     says: promise.says,
-    least: 'line-pulled',
+    needs: ['line-pulled', 'fail-back'],
     outside: false,
     withinSeconds,
     ladder: [
@@ -61,10 +61,12 @@ export function failoverPromise(site: Site, promise: FailoverPromise): SitePromi
 
 /** Why a timed change does not count for a promise, or undefined where it does. */
 export function gapRefusal(promise: SitePromise, rung: RungId, reading: string): string | undefined {
-  if (promise.withinSeconds === undefined || rung !== 'line-pulled') return undefined;
+  if (promise.withinSeconds === undefined || (rung !== 'line-pulled' && rung !== 'fail-back'))
+    return undefined;
   const gap = gapOf(reading);
   if (gap === undefined) return 'the gap was not noted in seconds: a change that nobody timed proves nothing';
-  return gap > promise.withinSeconds
+  // The way back may take its time; it has to have been seen.
+  return rung === 'line-pulled' && gap > promise.withinSeconds
     ? `it took ${gap} s, and ${promise.withinSeconds} s were promised`
     : undefined;
 }

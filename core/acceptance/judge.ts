@@ -5,6 +5,10 @@ import { runSheet } from '../runsheet/sheet.ts';
 import { stepStates, type SiteRecord } from '../runsheet/record.ts';
 import type { RunStep } from '../terms/step.ts';
 import type { Site } from '../site/model.ts';
+import { admits } from '../site/allowed.ts';
+import { judgeReading } from '../readings/judge.ts';
+import { valueOf } from '../result.ts';
+import { forwardPromiseId } from '../terms/promise.ts';
 import { gapRefusal } from './failover-promise.ts';
 import { promisesOf } from './promises.ts';
 import type { SitePromise } from '../terms/promise.ts';
@@ -16,6 +20,8 @@ export interface Weighed {
   readonly rung: RungId;
   readonly counts: boolean;
   readonly says: string;
+  /** It does not count for its reading only: somebody may let it be, with a name and a reason. */
+  readonly waivable: boolean;
 }
 
 export interface Accepted {
@@ -28,7 +34,16 @@ export interface Accepted {
   readonly missing: string;
 }
 
-/** Weighs the records of a site against its promises. Nothing is accepted below its least rung. */
+interface Given {
+  readonly record: SiteRecord;
+  readonly rung: RungId;
+  /** The step by which it was seen; undefined where it was noted on its own. */
+  readonly step: RunStep | undefined;
+  /** Somebody let a bad reading be, for a reason. */
+  readonly waived: SiteRecord | undefined;
+}
+
+/** Weighs the records of a site against its promises. Nothing is accepted while one thing that it needs was not seen. */
 export function acceptance(
   site: Site,
   records: readonly SiteRecord[],
@@ -39,13 +54,14 @@ export function acceptance(
 }
 
 /** Evidence for each promise: given on its own, or by a step that is still ticked. */
-function gather(
-  records: readonly SiteRecord[],
-  steps: readonly RunStep[],
-): Map<string, { record: SiteRecord; rung: RungId }[]> {
-  const found = new Map<string, { record: SiteRecord; rung: RungId }[]>();
-  const add = (promise: string, record: SiteRecord, rung: RungId): void => {
-    found.set(promise, [...(found.get(promise) ?? []), { record, rung }]);
+function gather(records: readonly SiteRecord[], steps: readonly RunStep[]): Map<string, Given[]> {
+  const waivers = new Map(
+    records.filter(({ kind }) => kind === 'waive').map((record) => [record.subject, record]),
+  );
+  const found = new Map<string, Given[]>();
+  const add = (promise: string, record: SiteRecord, rung: RungId, step?: RunStep): void => {
+    const given = { record, rung, step, waived: waivers.get(String(record.id)) };
+    found.set(promise, [...(found.get(promise) ?? []), given]);
   };
   for (const record of records)
     if (record.kind === 'evidence' && record.rung) add(record.subject, record, record.rung);
@@ -53,60 +69,82 @@ function gather(
   for (const step of steps) {
     const state = states.get(step.id);
     if (!state?.done || !state.last) continue;
-    for (const { promise, rung } of step.evidence) add(promise, state.last, rung);
+    for (const { promise, rung } of step.evidence) add(promise, state.last, rung, step);
   }
   return found;
 }
 
-function judge(
-  site: Site,
-  promise: SitePromise,
-  evidence: readonly { record: SiteRecord; rung: RungId }[],
-): Accepted {
-  const weighed = evidence.map(({ record, rung }) => weigh(site, promise, record, rung));
-  const best = weighed
-    .filter((each) => each.counts)
-    .sort((a, b) => strengthOf(b.rung) - strengthOf(a.rung))[0];
-  const enough = best !== undefined && strengthOf(best.rung) >= strengthOf(promise.least);
-  const accepted = enough && promise.paper.kept;
+function judge(site: Site, promise: SitePromise, given: readonly Given[]): Accepted {
+  const weighed = given.map((each) => weigh(site, promise, each));
+  const counting = weighed.filter((each) => each.counts);
+  const best = [...counting].sort((a, b) => strengthOf(b.rung) - strengthOf(a.rung))[0];
+  const open = promise.needs.filter((need) => !counting.some(({ rung }) => rung === need));
+  const accepted = open.length === 0 && promise.paper.kept;
   return {
     promise,
     evidence: weighed,
     best,
     accepted,
-    missing: accepted ? '' : whatIsMissing(promise, weighed, best, enough),
+    missing: accepted ? '' : whatIsMissing(promise, weighed, best, open),
   };
 }
 
-function weigh(site: Site, promise: SitePromise, record: SiteRecord, rung: RungId): Weighed {
+function weigh(site: Site, promise: SitePromise, given: Given): Weighed {
+  const { record, rung } = given;
   const title = rungOf(rung).title;
-  if (!promise.outside) {
-    if (!rungOf(rung).outside) {
-      const late = gapRefusal(promise, rung, record.reading);
-      return { record, rung, counts: late === undefined, says: late ?? title };
-    }
-    return {
-      record,
-      rung,
-      counts: false,
-      says: `${title}: a test from outside says nothing about the way out`,
-    };
-  }
-  if (!rungOf(rung).outside)
-    return {
-      record,
-      rung,
-      counts: false,
-      says: `${title}: a test from inside never proves reach from outside`,
-    };
-  const refusal = outsideRefusal(site, record.seenFrom);
-  return {
-    record,
-    rung,
-    counts: refusal === undefined,
-    says: refusal ?? `${title}, from ${record.seenFrom.trim()}`,
-  };
+  const not = (says: string, waivable = false): Weighed => ({ record, rung, counts: false, says, waivable });
+  const { outside } = rungOf(rung);
+  if (outside !== promise.outside)
+    return not(
+      outside
+        ? `${title}: a test from outside says nothing about the way out`
+        : `${title}: a test from inside never proves reach from outside`,
+    );
+  const from = outside
+    ? (outsideRefusal(site, record.seenFrom) ?? listRefusal(site, promise, given))
+    : undefined;
+  if (from !== undefined) return not(from);
+  // Where the other end saw it from is a reading of its own.
+  if (!outside && record.reading.trim() === '')
+    return not(
+      `${title}: nothing was written down${given.step?.reading ? ` (${lower(given.step.reading)})` : ''}`,
+    );
+  const bad = gapRefusal(promise, rung, record.reading) ?? badReading(site, given);
+  const seen = outside ? `${title}, from ${record.seenFrom.trim()}` : title;
+  if (bad === undefined) return { record, rung, counts: true, says: seen, waivable: false };
+  const { waived } = given;
+  return waived
+    ? {
+        record,
+        rung,
+        counts: true,
+        says: `${seen}: ${bad}. ${waived.initials} let it be: ${waived.reading}`,
+        waivable: false,
+      }
+    : not(bad, true);
 }
+
+/** What the judge of readings says of a wrong one. */
+function badReading(site: Site, { record, step, rung }: Given): string | undefined {
+  // A timed change is held against what was promised; that it was expected sooner is for the step to say.
+  const verdict = step && rung !== 'line-pulled' ? judgeReading(site, step.id, record.reading) : undefined;
+  return verdict?.kind === 'bad' ? `the reading is wrong: ${verdict.says.replace(/\.$/, '')}` : undefined;
+}
+
+/** Tries of a limited forward: one from an allowed source, and one from another, which must be refused. */
+function listRefusal(site: Site, promise: SitePromise, { record, rung }: Given): string | undefined {
+  const forward = site.forwards.find((each) => forwardPromiseId(each) === promise.id);
+  const host = valueOf(parseAddress(record.seenFrom));
+  if (!forward || !host || forward.allowed.kind !== 'some') return undefined;
+  const allowed = admits(forward.allowed, host);
+  if (rung === 'outside-refused' && allowed)
+    return `${formatAddress(host)} is an allowed source: the try has to come from another one`;
+  return rung === 'outside-port' && !allowed
+    ? `${formatAddress(host)} is no allowed source: that it answers there would be wrong`
+    : undefined;
+}
+
+const lower = (text: string): string => text.slice(0, 1).toLowerCase() + text.slice(1);
 
 /** Why an address is no proof that the test came from outside; undefined where it is one. */
 export function outsideRefusal(site: Site, seenFrom: string): string | undefined {
@@ -134,12 +172,13 @@ function whatIsMissing(
   promise: SitePromise,
   weighed: readonly Weighed[],
   best: Weighed | undefined,
-  enough: boolean,
+  open: readonly RungId[],
 ): string {
   if (!promise.paper.kept) return `It does not work on paper: ${promise.paper.says}`;
-  const wanted = rungOf(promise.least).title;
-  if (enough) return '';
-  const last = weighed.at(-1);
-  if (last && !last.counts) return `Not counted: ${last.says}. Still needed: ${wanted}.`;
+  const wanted = open.map((rung) => rungOf(rung).title).join('; ');
+  const refused = weighed.filter(({ counts }) => !counts);
+  // What was refused says most where it is about something that is still needed.
+  const last = refused.findLast(({ rung }) => open.includes(rung)) ?? (best ? undefined : refused.at(-1));
+  if (last) return `Not counted: ${last.says}. Still needed: ${wanted}.`;
   return best ? `So far only ${best.says}. Still needed: ${wanted}.` : `Still needed: ${wanted}.`;
 }

@@ -56,7 +56,7 @@ export function linePromise(line: Line, trace: Trace | undefined, question: stri
     kind: 'line',
     at: line.at,
     says: `${line.name} is up`,
-    least: 'outside-address',
+    needs: ['page', 'outside-address'],
     outside: false,
     ladder: lineLadder(line),
     paper: {

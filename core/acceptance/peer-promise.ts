@@ -29,7 +29,7 @@ export function peerPromise(site: Site, peer: Peer): SitePromise {
     kind: 'peer',
     at: peer.at,
     says: `${peer.name} gets in${reached.length > 0 ? `: ${reached.join(', ')}` : ''}`,
-    least: 'outside-session',
+    needs: ['outside-session'],
     outside: true,
     paper: {
       kept: missing.length === 0 && reached.length > 0 && line !== undefined,
@@ -58,7 +58,7 @@ export function refusedPromise(site: Site, peer: Peer): SitePromise {
     kind: 'peer',
     at: peer.at,
     says: `${peer.name} is refused since ${peer.revokedOn}`,
-    least: 'outside-session',
+    needs: ['outside-session'],
     outside: true,
     paper: {
       kept: left.length === 0,

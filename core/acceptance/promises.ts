@@ -10,7 +10,8 @@ import type { Forward, Line, Network, Site } from '../site/model.ts';
 import { failoverPromise } from './failover-promise.ts';
 import { linePromise } from './line-promise.ts';
 import { peerPromise, refusedPromise } from './peer-promise.ts';
-import { forwardPromiseId, internetPromiseId, type SitePromise } from '../terms/promise.ts';
+import { mustNotReach } from '../path/must-not.ts';
+import { apartPromiseId, forwardPromiseId, internetPromiseId, type SitePromise } from '../terms/promise.ts';
 import { sitePromise } from './site-promise.ts';
 
 /** Source port of the packets that are tried on paper: the first of the dynamic range (RFC 6335 section 6). */
@@ -22,6 +23,7 @@ export function promisesOf(site: Site): SitePromise[] {
   return [
     ...site.lines.map((line) => promiseOfLine(site, line)),
     ...site.networks.map((network) => internetPromise(site, network, router)),
+    ...site.networks.flatMap((network) => apartPromise(site, network, router)),
     ...site.forwards.map((forward) => forwardPromise(site, forward, router)),
     ...site.failover.promises.map((promise) => failoverPromise(site, promise)),
     ...(site.vpn.way === 'none'
@@ -73,7 +75,7 @@ function internetPromise(site: Site, network: Network, router: Router): SiteProm
     kind: 'internet',
     at: network.at,
     says: `${network.name} reaches the internet`,
-    least: 'page',
+    needs: ['page'],
     outside: false,
     paper: {
       kept: trace?.outcome === 'delivered' && names,
@@ -89,6 +91,28 @@ function internetPromise(site: Site, network: Network, router: Router): SiteProm
   };
 }
 
+/** "This network stays apart": on paper nothing answers there, on site each of them was tried and did not. */
+function apartPromise(site: Site, network: Network, router: Router): SitePromise[] {
+  const pairs = mustNotReach(site, network, router);
+  const [first] = pairs;
+  if (!first) return [];
+  return [
+    {
+      id: apartPromiseId(network),
+      kind: 'apart',
+      at: network.at,
+      says: `${network.name} reaches nothing of ${pairs.map(({ to }) => to.name).join(', ')} that no rule allows`,
+      needs: ['apart'],
+      outside: false,
+      paper: {
+        kept: true,
+        says: `Refused on paper: ${pairs.map(({ text }) => text).join('; ')}.`,
+        question: first.question,
+      },
+    },
+  ];
+}
+
 function forwardPromise(site: Site, forward: Forward, router: Router): SitePromise {
   const ports = forward.outside ? formatPorts(forward.outside) : '?';
   const protocol = forward.protocol === 'udp' ? 'udp' : 'tcp';
@@ -100,7 +124,7 @@ function forwardPromise(site: Site, forward: Forward, router: Router): SitePromi
     kind: 'forward',
     at: forward.at,
     says: `${forward.name} answers from outside at ${where}, ${protocol === 'tcp' && forward.protocol === 'both' ? 'tcp and udp' : protocol} ${ports}${forward.allowed.kind === 'some' ? `, for ${forward.allowed.says} only` : ''}`,
-    least: 'outside-port',
+    needs: forward.allowed.kind === 'some' ? ['outside-port', 'outside-refused'] : ['outside-port'],
     outside: true,
     paper: {
       kept:

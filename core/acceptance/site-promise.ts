@@ -24,7 +24,7 @@ export function sitePromise(site: Site, far: FarSite): SitePromise {
     kind: 'site',
     at: far.at,
     says: `${far.networks.map(({ name }) => name).join(', ') || 'This site'} and ${far.name} reach each other`,
-    least: 'ping-number',
+    needs: ['ping-number'],
     outside: false,
     ladder: [
       { rung: 'light', says: 'The page of the tunnel shows a handshake.' },

@@ -1,4 +1,11 @@
-import { failoverPromiseId, forwardPromiseId, internetPromiseId, linePromiseId } from '../terms/promise.ts';
+import { mustNotReach } from '../path/must-not.ts';
+import {
+  apartPromiseId,
+  failoverPromiseId,
+  forwardPromiseId,
+  internetPromiseId,
+  linePromiseId,
+} from '../terms/promise.ts';
 import { formatPorts } from '../net/ports.ts';
 import { formatPrefix } from '../net/prefix.ts';
 import type { Site } from '../site/model.ts';
@@ -49,6 +56,54 @@ export function proofSteps(site: Site): StepDraft[] {
     reading: 'What answered',
     evidence: [{ promise: forwardPromiseId(forward), rung: 'outside-port' }],
   }));
+  const refused = site.forwards.flatMap((forward): StepDraft[] =>
+    forward.allowed.kind !== 'some'
+      ? []
+      : [
+          {
+            id: `outside-refused:${forward.id}`,
+            phase: 'proof',
+            title: `Try ${forward.name} from a source that is not allowed`,
+            needs: ['save', `outside:${forward.id}`],
+            entries: [
+              entry('Allowed', forward.allowed.says, ['Source IP'], `${forward.at}/sources`),
+              entry('Try from', 'any other address, such as a phone on mobile data', ['Open port check']),
+            ],
+            why: 'That it answers those who may says nothing about those who may not.',
+            lowSeconds: 30,
+            highSeconds: 180,
+            proof: 'Nothing answers.',
+            ifNot:
+              'The list of sources is not in force: look at the rule again, and whether another one is above it.',
+            reading: 'What was tried, and that it did not answer',
+            evidence: [{ promise: forwardPromiseId(forward), rung: 'outside-refused' }],
+          },
+        ],
+  );
+  const apart = site.networks.flatMap((network): StepDraft[] => {
+    const pairs = mustNotReach(site, network);
+    return pairs.length === 0
+      ? []
+      : [
+          {
+            id: `apart:${network.id}`,
+            phase: 'proof',
+            title: `Try from ${network.name} what must not answer`,
+            needs: ['save'],
+            entries: pairs.map(({ to, text }) =>
+              entry(`On ${to.name}`, text, ['Port check'], `${to.at}/name`),
+            ),
+            why: 'A rule that is listed may stand below one that allows more.',
+            lowSeconds: 60,
+            highSeconds: 180,
+            proof: 'From a device on that network none of them answers, while a page on the internet opens.',
+            ifNot:
+              'The rule is below one that allows more, or the networks are on one wire: compare the VLAN of the port.',
+            reading: 'What was tried, and that it did not answer',
+            evidence: [{ promise: apartPromiseId(network), rung: 'apart' }],
+          },
+        ];
+  });
   return [
     {
       id: 'save',
@@ -74,13 +129,15 @@ export function proofSteps(site: Site): StepDraft[] {
       ifNot: 'Look for a second button in the top bar.',
     },
     ...reaches,
+    ...apart,
     ...outsides,
+    ...refused,
     {
       id: 'power-cut',
       phase: 'finish',
       title: 'Cut the power, and watch it come back by itself',
       needs: [
-        ...[...reaches, ...outsides].map((step) => step.id),
+        ...[...reaches, ...apart, ...outsides, ...refused].map((step) => step.id),
         ...site.lines.slice(0, 1).flatMap((line) => [`brown-out:${line.id}`, `second-network:${line.id}`]),
       ],
       why: 'The next power cut happens without you.',

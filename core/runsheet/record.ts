@@ -7,7 +7,8 @@ import { lineText, manyLines, isLine } from '../text.ts';
  * history of the day stays whole.
  */
 export const recordInputSchema = z.strictObject({
-  kind: z.enum(['tick', 'untick', 'timer', 'evidence']),
+  /** A waiver lets a bad reading be: its subject is the number of the record, its reading the reason. */
+  kind: z.enum(['tick', 'untick', 'timer', 'evidence', 'waive']),
   /** Id of the step, or of the promise for evidence given on its own. */
   subject: lineText(120).min(1),
   initials: z
@@ -49,7 +50,7 @@ export interface StepState {
 export function stepStates(records: readonly SiteRecord[]): Map<string, StepState> {
   const states = new Map<string, StepState>();
   for (const record of records) {
-    if (record.kind === 'evidence') continue;
+    if (record.kind === 'evidence' || record.kind === 'waive') continue;
     const before = states.get(record.subject);
     const history = [...(before?.history ?? []), record];
     if (record.kind === 'timer')

@@ -191,6 +191,23 @@ export function uplinkSteps(site: Site): StepDraft[] {
         ],
       },
       {
+        id: `page:${line.id}`,
+        phase: 'uplink',
+        title: `Open a page over ${line.name} alone`,
+        needs: [`standing:${line.id}`],
+        why: 'Two addresses can be right while names fail, or while pages begin to load and stop.',
+        lowSeconds: 30,
+        highSeconds: 120,
+        proof:
+          site.lines.length > 1
+            ? 'With every other line still unplugged, a page that was never opened before opens.'
+            : 'A page that was never opened before opens.',
+        ifNot:
+          'A number answers and a name does not: the DNS servers. A name answers and the page stops: the largest packet.',
+        reading: 'Page, and what it showed',
+        evidence: [{ promise: linePromiseId(line), rung: 'page' }],
+      },
+      {
         id: `size:${line.id}`,
         phase: 'uplink',
         title: `Test the largest packet on ${line.name}`,

@@ -6,13 +6,14 @@ export interface LadderRung {
   readonly says: string;
 }
 
-/** Something the customer was promised, and the least evidence that proves it. */
+/** Something the customer was promised, and the evidence that proves it: all of it, and not the strongest. */
 export interface SitePromise {
   readonly id: string;
-  readonly kind: 'line' | 'internet' | 'forward' | 'failover' | 'peer' | 'site';
+  readonly kind: 'line' | 'internet' | 'apart' | 'forward' | 'failover' | 'peer' | 'site';
   readonly at: string;
   readonly says: string;
-  readonly least: RungId;
+  /** Each of these must have been seen, and count. */
+  readonly needs: readonly RungId[];
   /** Only a test from outside proves it. */
   readonly outside: boolean;
   /** Longest gap that keeps it, for a promise about time. */
@@ -36,6 +37,7 @@ interface Named {
 }
 export const linePromiseId = (line: Named): string => `line:${line.id}`;
 export const internetPromiseId = (network: Named): string => `internet:${network.id}`;
+export const apartPromiseId = (network: Named): string => `apart:${network.id}`;
 export const forwardPromiseId = (forward: Named): string => `forward:${forward.id}`;
 export const failoverPromiseId = (promise: Named): string => `failover:${promise.id}`;
 export const sitePromiseId = (far: Named): string => `site:${far.id}`;

@@ -1,4 +1,4 @@
-/** The ladder of evidence, weak to strong. A higher rung proves what the lower ones only suggest. */
+/** The ladder of evidence, weak to strong. No rung stands in for another: a promise names those that it needs. */
 export const rungs = [
   { id: 'light', title: 'a light', outside: false },
   { id: 'wizard', title: "a wizard's word", outside: false },
@@ -8,8 +8,10 @@ export const rungs = [
   { id: 'ping-name', title: 'a name pinged', outside: false },
   { id: 'page', title: 'a page opened', outside: false },
   { id: 'outside-address', title: 'the outside address compared', outside: false },
+  { id: 'apart', title: 'what must not answer was tried', outside: false },
   { id: 'rate', title: 'a rate measured', outside: false },
   { id: 'outside-port', title: 'a port seen from outside', outside: true },
+  { id: 'outside-refused', title: 'refused from a source that is not allowed', outside: true },
   { id: 'outside-session', title: 'a session from a truly other network', outside: true },
   { id: 'line-pulled', title: 'a line pulled', outside: false },
   { id: 'fail-back', title: 'a fail-back timed', outside: false },

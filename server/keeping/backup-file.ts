@@ -67,7 +67,7 @@ const entrySchema = z.discriminatedUnion('kind', [
   z.strictObject({
     kind: z.literal('record'),
     at: when,
-    act: z.enum(['tick', 'untick', 'timer', 'evidence']),
+    act: z.enum(['tick', 'untick', 'timer', 'evidence', 'waive']),
     subject: text,
     initials: text,
     reading: text,

@@ -59,7 +59,7 @@ export const records = pgTable(
       .notNull()
       .references(() => sites.id, { onDelete: 'cascade' }),
     at: when('at'),
-    kind: text('kind').$type<'tick' | 'untick' | 'timer' | 'evidence'>().notNull(),
+    kind: text('kind').$type<'tick' | 'untick' | 'timer' | 'evidence' | 'waive'>().notNull(),
     subject: text('subject').notNull(),
     initials: text('initials').notNull(),
     reading: text('reading').notNull(),

@@ -25,7 +25,7 @@ export function Component() {
         says={
           accepted.length === 0
             ? 'No promises yet: they follow from the lines, the inside networks and the port forwards.'
-            : `${done} of ${accepted.length} promises ${done === 1 ? 'is' : 'are'} proven. A promise needs its least evidence; a weaker one does not count.`
+            : `${done} of ${accepted.length} promises ${done === 1 ? 'is' : 'are'} proven. Each names what must have been seen; nothing stands in for what is missing.`
         }
       >
         <Initials />
@@ -72,7 +72,7 @@ function PromiseRows({ accepted, open, toggle }: { accepted: Accepted; open: boo
       <tr onFocus={() => focus.place.set(promise.at)}>
         <th scope="row">
           {promise.says}
-          <span className="quiet">least: {rungOf(promise.least).title}</span>
+          <span className="quiet">needs: {promise.needs.map((rung) => rungOf(rung).title).join('; ')}</span>
         </th>
         <td>
           <State good={promise.paper.kept} word={promise.paper.kept ? 'kept' : 'not kept'} />{' '}
@@ -132,7 +132,7 @@ function State({ good, word }: { good?: boolean; word: string }) {
 function EvidenceBox({ accepted }: { accepted: Accepted }) {
   const { promise, evidence } = accepted;
   const { add, problem } = useAddRecord();
-  const [rung, setRung] = useState<RungId>(promise.least);
+  const [rung, setRung] = useState<RungId>(promise.needs[0]!);
   const [reading, setReading] = useState('');
   const [seenFrom, setSeenFrom] = useState('');
   const offered = rungs.filter((each) =>
@@ -147,14 +147,14 @@ function EvidenceBox({ accepted }: { accepted: Accepted }) {
       {promise.ladder && (
         <ol className="own-ladder" aria-label={`Evidence for: ${promise.says}`}>
           {promise.ladder.map((each) => (
-            <li key={each.rung} className={each.rung === promise.least ? 'least' : ''}>
+            <li key={each.rung} className={promise.needs.includes(each.rung) ? 'least' : ''}>
               <span className={`state ${reached.has(each.rung) ? 'state-good' : ''}`}>
                 <Icon path={reached.has(each.rung) ? mdiCheck : mdiDotsHorizontal} />{' '}
                 {rungOf(each.rung).title}
               </span>
               <span>
                 {each.says}
-                {each.rung === promise.least && <strong> Needed for this promise.</strong>}
+                {promise.needs.includes(each.rung) && <strong> Needed for this promise.</strong>}
               </span>
             </li>
           ))}
@@ -164,11 +164,12 @@ function EvidenceBox({ accepted }: { accepted: Accepted }) {
         <p className="quiet">No evidence yet. Steps of the run sheet add theirs; more can be noted here.</p>
       )}
       <ul>
-        {evidence.map(({ record, counts, says }) => (
+        {evidence.map(({ record, counts, says, waivable }) => (
           <li key={`${record.id}${says}`} className={counts ? '' : 'not-counted'}>
             <span className="mono">{dayText(record.at)}</span> {record.initials}: {says}
             {record.reading && <span className="mono"> “{record.reading}”</span>}
             {!counts && <strong> not counted</strong>}
+            {waivable && <Waive what={says} waive={(reason) => add(waiverOf(record.id, reason))} />}
           </li>
         ))}
       </ul>
@@ -221,5 +222,39 @@ function EvidenceBox({ accepted }: { accepted: Accepted }) {
       </form>
       {problem && <p role="alert">{problem}</p>}
     </div>
+  );
+}
+
+const waiverOf = (id: number, reason: string) =>
+  ({ kind: 'waive', subject: String(id), reading: reason, seenFrom: '' }) as const;
+
+/** A bad reading may be let be, by somebody with a reason; the record says so. */
+function Waive({ what, waive }: { what: string; waive: (reason: string) => Promise<boolean> }) {
+  const [reason, setReason] = useState<string>();
+  if (reason === undefined)
+    return (
+      <Button className="plain" variant="text" onClick={() => setReason('')}>
+        Let it be …
+      </Button>
+    );
+  return (
+    <form
+      className="evidence-add"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (reason.trim() !== '') void waive(reason.trim());
+      }}
+    >
+      <label>
+        Reason to let it be
+        <InputBase
+          className="boxed"
+          value={reason}
+          onChange={({ target }) => setReason(target.value)}
+          slotProps={{ input: { maxLength: 500, 'aria-description': what } }}
+        />
+      </label>
+      <Button type="submit">Record it</Button>
+    </form>
   );
 }

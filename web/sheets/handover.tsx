@@ -5,9 +5,10 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import { Fragment, useState } from 'react';
 import { useNavigate } from 'react-router';
-import type { RecordSection } from '../../core/index.ts';
+import { unfinished, type RecordSection } from '../../core/index.ts';
 import { keepRevision, removeSite } from '../app/api.ts';
 import { useAnalysis, useSite, useStanding } from '../app/analysis.ts';
+import { useRecords } from '../app/records.ts';
 import { useSession, useSnapshot } from '../app/session.ts';
 import { useSiteRecord } from '../app/sources.ts';
 import { SheetHead } from '../parts/sheet-head.tsx';
@@ -25,7 +26,8 @@ export function Component() {
   };
   const standing = useStanding();
   const record = useSiteRecord(site)();
-  const open = analysis?.accepted.filter((each) => !each.accepted).length;
+  const records = useRecords();
+  const open = analysis && unfinished(analysis.accepted, analysis.steps, records);
   return (
     <>
       <SheetHead
@@ -35,9 +37,9 @@ export function Component() {
             ? standing === 'failed'
               ? 'The analysis of this plan failed: nothing here says that it is proven or sound.'
               : 'The promises are being looked at …'
-            : open === 0
-              ? 'All promises are proven. The record is ready.'
-              : `${open} ${open === 1 ? 'promise is' : 'promises are'} not proven yet; the record says so.`
+            : open.length === 0
+              ? 'Finished: all promises are proven, and nothing that must be done is open.'
+              : `Not finished: ${open.join('; ')}.`
         }
       >
         <Button variant="contained" onClick={print}>

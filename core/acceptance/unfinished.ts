@@ -1,0 +1,35 @@
+import { stepStates, type SiteRecord } from '../runsheet/record.ts';
+import type { RunStep } from '../terms/step.ts';
+import type { Accepted } from './judge.ts';
+
+/** What must not be left open when a job is handed over, whatever the promises say, and what it means where it is. */
+const musts: readonly (readonly [step: string, says: string])[] = [
+  ['admin-secret', 'the factory login of the router was not changed'],
+  ['remote-admin-off', 'whether the router can be managed from the internet was not looked at'],
+  ['backup-after', 'the settings as they are now were not saved'],
+  ['handover', 'the record was not left behind'],
+];
+
+/** Why a job is not finished, in the order in which it is to be settled; empty where it is. */
+export function unfinished(
+  accepted: readonly Accepted[],
+  steps: readonly RunStep[],
+  records: readonly SiteRecord[],
+): string[] {
+  const states = stepStates(records);
+  const open = musts.flatMap(([id, says]) => {
+    const step = steps.find((each) => each.id === id);
+    if (!step) return [];
+    const state = states.get(id);
+    if (!state?.done) return [says];
+    // A tick without what was to be read off says that somebody pressed a button.
+    return step.reading !== '' && state.last?.reading.trim() === ''
+      ? [`"${step.title}" is ticked, and nothing was written down`]
+      : [];
+  });
+  const unproven = accepted.filter((each) => !each.accepted).length;
+  return [
+    ...open,
+    ...(unproven === 0 ? [] : [`${unproven} ${unproven === 1 ? 'promise is' : 'promises are'} not proven`]),
+  ];
+}

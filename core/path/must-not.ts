@@ -1,0 +1,59 @@
+import { formatAddress } from '../net/address.ts';
+import { createRouter, type Router } from '../router/router.ts';
+import { devicesOn } from '../site/lookups.ts';
+import type { Network, Site } from '../site/model.ts';
+import { slug } from '../text.ts';
+import { follow } from './follow.ts';
+import { sampleHost } from './query.ts';
+
+/** Something that must not answer, as it is tried from a device on a network. */
+export interface MustNot {
+  readonly to: Network;
+  /** "10.24.10.20 tcp 443". */
+  readonly text: string;
+  /** The question that Ask answers with the refusal. */
+  readonly question: string;
+}
+
+/** Ports at which something mostly answers (common practice, no source), tried in this order. */
+const tried = [443, 80, 22];
+
+/** For each other network one try that the router must refuse: a registered device before any other address. */
+export function mustNotReach(
+  site: Site,
+  from: Network,
+  router: Router = createRouter(site, new Set()),
+): MustNot[] {
+  const source = sampleHost(site, from);
+  if (!source) return [];
+  return site.networks.flatMap((to): MustNot[] => {
+    if (to === from || to.prefix?.family !== source.family) return [];
+    const hosts = [
+      ...devicesOn(site, to).flatMap(({ address }) => address ?? []),
+      ...[sampleHost(site, to)].flatMap((each) => each ?? []),
+    ].slice(0, 4);
+    for (const host of hosts)
+      for (const port of tried) {
+        const trace = follow(
+          site,
+          {
+            origin: { kind: 'inside', network: from, name: from.name },
+            header: {
+              protocol: 'tcp',
+              source,
+              sourcePort: 49152,
+              destination: host,
+              destinationPort: port,
+              sizeBytes: 60,
+            },
+            down: new Set(),
+          },
+          router,
+        );
+        if (trace.outcome !== 'refused') continue;
+        const text = `${formatAddress(host)} tcp ${port}`;
+        return [{ to, text, question: `from ${slug(from.name)} to ${text}` }];
+      }
+    return [];
+  });
+}
