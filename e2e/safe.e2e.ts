@@ -180,13 +180,17 @@ describe('only its owner', () => {
     await field(page, notes).fill('typed in the dark');
     await page.getByText('not saved').waitFor();
     const crashed = await page.context().newPage();
+    await crashed.goto(`${address}/`);
+    const living = (): Promise<number> =>
+      crashed.evaluate(
+        async () =>
+          ((await navigator.locks.query()).held ?? []).filter(({ name }) => name?.startsWith('netter-window'))
+            .length,
+      );
+    const before = await living();
     await page.close({ runBeforeUnload: false });
     // A window that still lives saves by itself: the other one opens once it is gone.
-    await crashed.goto(`${address}/api/sites/weir-street`);
-    await crashed.waitForFunction(
-      async () =>
-        !((await navigator.locks.query()).held ?? []).some(({ name }) => name?.startsWith('netter-window')),
-    );
+    while ((await living()) >= before) await crashed.waitForTimeout(50);
     await crashed.goto(`${address}/sites/weir-street/site`);
     // Taken up as if it had just been typed, saved, and then kept in the browser no longer.
     await crashed.waitForFunction(
