@@ -73,11 +73,16 @@ function found({ seen, answered }: Outcome, { header }: Question): string {
 
 /**
  * Sites on which routers differ from one to the next, so that the lab would answer for one of them only: a line whose
- * subnet is one of the networks too, a network whose router's address is no host of it, two networks with one subnet.
+ * subnet is one of the networks too, a box whose subnet does not hold the router's address, a network whose router's
+ * address is no host of it, two networks with one subnet.
  * Each is a finding that stops, and Ask takes the worst, or what was meant (docs/decisions.md).
  */
 export const isConfused = (site: Site): boolean =>
   confusedLines(site, createRouter(site, new Set()).route).size > 0 ||
+  site.lines.some(
+    ({ box, address, addressKnown }) =>
+      box?.routes && box.prefix && addressKnown && !contains(box.prefix, address),
+  ) ||
   site.networks.some(
     ({ prefix, routerAddress }, index) =>
       prefix &&

@@ -245,6 +245,14 @@ export class Lab {
       `cd ${this.#folder}`,
       `ip netns exec ${router} sh -c 'echo 1 > /proc/sys/net/ipv4/ip_forward; echo 1 > /proc/sys/net/ipv6/conf/all/forwarding; echo 0 > /proc/sys/net/ipv4/conf/all/accept_local'`,
       `ip netns exec ${router} nft -f netter.nft`,
+      // An address that comes with the line is entered when it is there, as the README of the files says.
+      ...site.lines.flatMap((line, index) =>
+        line.addressKnown
+          ? []
+          : [
+              `ip netns exec ${router} nft add element inet netter ${names.line(line)}_address '{ ${this.routerAddressOn(line, index)} }'`,
+            ],
+      ),
       `ip netns exec ${router} sh addresses.sh`,
       `ip netns exec ${router} sh routes.sh`,
     ].join('\n');

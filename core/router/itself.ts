@@ -17,7 +17,8 @@ export const itself = (table: OwnTable): Stage<OwnTable> => ({
   table,
   decide: ({ own, services, site }, passage) => {
     const { header, ingress } = passage;
-    if (passage.forward || !own.has(addressKey(header.destination))) return undefined;
+    // A forward to an address of the router leads to the router.
+    if (!own.has(addressKey(header.destination))) return undefined;
     const { protocol } = header;
     const answering =
       protocol === 'icmp'
