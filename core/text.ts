@@ -45,6 +45,9 @@ export const slug = (name: string): string =>
     .replace(/[^\p{L}\p{N}.:/]+/gu, '-')
     .replace(/^-|-$/g, '');
 
+/** With a capital, as a sentence begins. */
+export const capitalized = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+
 /** Most characters of a text that is pasted or dropped to be read. */
 export const longestPasted = 200_000;
 

@@ -18,7 +18,7 @@ export const classes: Check = {
 };
 
 /** Classes of which no host on a network has an address (RFC 6890). */
-const noHost: readonly AddressClass[] = [
+export const noHost: readonly AddressClass[] = [
   'loopback',
   'multicast',
   'reserved',

@@ -2,6 +2,7 @@ import { formatAddress } from '../net/address.ts';
 import { replacing, type Check, type Finding, type Severity } from '../terms/finding.ts';
 import type { Network, Site } from '../site/model.ts';
 import { freePeerAddress } from '../vpn/interface.ts';
+import { capitalized } from '../text.ts';
 import { step, worked } from '../worked/worked.ts';
 import { freeHost } from './devices.ts';
 import { holdersOf, type Holder, type Unique } from './holders.ts';
@@ -116,7 +117,7 @@ function twice(site: Site, group: readonly Holder[]): Finding[] {
           ? 'warning'
           : law.severity,
         moved.at,
-        law.says(capital(listed(holders.map(({ name }) => name))), holders),
+        law.says(capitalized(listed(holders.map(({ name }) => name))), holders),
         worked(
           `Things with this ${law.term}`,
           holders.length,
@@ -173,8 +174,6 @@ function freeVlan(networks: readonly Network[]): number {
   while (used.has(free)) free += 10;
   return free;
 }
-
-const capital = (text: string): string => text.slice(0, 1).toUpperCase() + text.slice(1);
 
 function listed(names: readonly string[]): string {
   const shown = names.slice(0, 3);

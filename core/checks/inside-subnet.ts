@@ -5,6 +5,7 @@ import { replacing, type Check, type Finding } from '../terms/finding.ts';
 import type { Network, Site } from '../site/model.ts';
 import { freeBlock, renumber } from '../site/renumber.ts';
 import { addressWorked, subnetWorked } from '../worked/addresses.ts';
+import { noHost } from './classes.ts';
 
 /** An inside network's block and the router's place in it. */
 export const insideBlock: Check = {
@@ -19,12 +20,7 @@ function notPrivate(site: Site, network: Network): Finding[] {
   const inside = ['private', 'unique-local'];
   if (ends.every((name) => inside.includes(name))) return [];
   // What no host can have is a finding of its own.
-  if (
-    ends.some((name) =>
-      ['loopback', 'multicast', 'reserved', 'broadcast', 'unspecified', 'discard'].includes(name),
-    )
-  )
-    return [];
+  if (ends.some((name) => noHost.includes(name))) return [];
   const to =
     prefix.family === 4 && prefix.length >= 8 ? freeBlock(site, prefix.length, network.vlan) : undefined;
   const odd = classify(ends[0] !== undefined && inside.includes(ends[0]) ? lastOf(prefix) : firstOf(prefix));

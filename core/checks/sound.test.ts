@@ -1,7 +1,7 @@
 import { expect, test } from '@jest/globals';
 import { portSchema, type Plan } from '../plan/schema.ts';
 import { compile } from '../site/compile.ts';
-import { demoPlan, soundPlan } from '../testing/plans.ts';
+import { boxInFront, demoPlan, soundPlan } from '../testing/plans.ts';
 import { runChecks } from './index.ts';
 
 const port = (id: string, more: object) => portSchema.parse({ id, name: id, ...more });
@@ -77,13 +77,7 @@ test.each<[string, (plan: Plan) => unknown]>([
     'a router in front that cannot be bridged, with what must come in opened there',
     (plan) => {
       Object.assign(plan.uplinks[0]!, { type: 'dhcp', medium: 'router' });
-      Object.assign(plan.uplinks[0]!.handoff, {
-        mode: 'routes',
-        canBridge: 'no',
-        insidePrefix: '192.168.8.0/24',
-        outsideAddress: '203.0.113.77',
-        forwards: [{ id: 'b', protocol: 'tcp', ports: '8443' }],
-      });
+      boxInFront(plan, { canBridge: 'no', forwards: [{ id: 'b', protocol: 'tcp', ports: '8443' }] });
     },
   ],
   [
@@ -114,10 +108,8 @@ test('a branch behind carrier NAT that calls its head office, with no remote use
 test('that a router in front translates is said once, however many forwards pass it', () => {
   const plan = soundPlan((p) => {
     Object.assign(p.uplinks[0]!, { type: 'dhcp', medium: 'router' });
-    Object.assign(p.uplinks[0]!.handoff, {
-      mode: 'routes',
+    boxInFront(p, {
       canBridge: 'no',
-      insidePrefix: '192.168.8.0/24',
       outsideAddress: '192.168.1.7',
       forwards: [{ id: 'b', protocol: 'tcp', ports: '8443' }],
     });

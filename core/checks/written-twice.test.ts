@@ -5,7 +5,7 @@ import { portSchema, serviceSchema } from '../plan/schema.ts';
 import { compile } from '../site/compile.ts';
 import type { Site } from '../site/model.ts';
 import type { Finding } from '../terms/finding.ts';
-import { demoPlan, good, soundPlan } from '../testing/plans.ts';
+import { boxInFront, demoPlan, good, soundPlan } from '../testing/plans.ts';
 import { runChecks } from './index.ts';
 import { harmOf } from './mends.ts';
 import { secretIn } from './secrets-in-notes.ts';
@@ -415,12 +415,7 @@ describe('statements that agree are quiet', () => {
       'the user name belongs to the device in front',
       (p) => {
         Object.assign(line(p), { papers: ['user', 'vlan'], type: 'dhcp' });
-        Object.assign(line(p).handoff, {
-          mode: 'routes',
-          insidePrefix: '192.168.8.0/24',
-          outsideAddress: '203.0.113.77',
-          forwards: [{ id: 'b', protocol: 'tcp', ports: '8443' }],
-        });
+        boxInFront(p, { forwards: [{ id: 'b', protocol: 'tcp', ports: '8443' }] });
       },
     ],
     ['a forward that is needed for long', (p) => (p.forwards[0]!.until = '2026-12-31')],

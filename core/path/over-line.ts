@@ -3,6 +3,7 @@ import { classify, reachableFromOutside } from '../net/classify.ts';
 import type { Header } from '../net/packet.ts';
 import { contains, formatPrefix } from '../net/prefix.ts';
 import type { Line, Network } from '../site/model.ts';
+import { capitalized } from '../text.ts';
 import type { Reached, Trace } from './packet.ts';
 import { back, end, hop, stopped, type Run } from './run.ts';
 
@@ -190,5 +191,3 @@ function answerIsLost(run: Run, line: Line, { source }: Header): boolean {
 /** It arrived, and nobody hears of it. */
 const lost = (run: Run, arrived: Header, reached: Reached): Trace =>
   end(run, 'dropped', () => `${capitalized(run.hops.at(-1)!.decided())}.`, arrived, undefined, reached);
-
-const capitalized = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);

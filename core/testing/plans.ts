@@ -89,6 +89,16 @@ export const soundPlan = (change: (plan: Plan) => void = () => {}): Plan => {
   return plan;
 };
 
+/** A device that routes in front of the first line. */
+export function boxInFront(plan: Plan, more: Partial<Plan['uplinks'][number]['handoff']> = {}): void {
+  Object.assign(plan.uplinks[0]!.handoff, {
+    mode: 'routes',
+    insidePrefix: '192.168.8.0/24',
+    outsideAddress: '203.0.113.77',
+    ...more,
+  });
+}
+
 /** One of the demo sites that ship with the program. */
 export const demoPlan = (name: string): Plan =>
   good(readPlan(readFileSync(new URL(`../../demo/${name}.json`, import.meta.url), 'utf8')));
