@@ -54,6 +54,17 @@ describe('a plan of an earlier program', () => {
     expect(good(upgraded({ version: 1, vpn: { sites: ['x', null] } })).vpn).toEqual({ sites: ['x', null] });
   });
 
+  test('version 4 knew of the medium whether a device in front can be bridged; it stands with that device now', () => {
+    const today = demoPlan('weir-street') as unknown as { uplinks: Record<string, unknown>[] };
+    const [uplink] = today.uplinks as { media: object; handoff: object }[];
+    const before = {
+      ...today,
+      version: 4,
+      uplinks: [{ ...uplink, media: { ...uplink!.media, router: { canBridge: 'no' } } }],
+    };
+    expect(good(parsePlan(before)).uplinks[0]!.handoff.canBridge).toBe('no');
+  });
+
   test('version 3 renames five fields and keeps their values', () => {
     const today = demoPlan('farrow-sound') as unknown as Record<string, unknown>;
     const before = JSON.stringify(today)
