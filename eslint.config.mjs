@@ -27,6 +27,7 @@ export const coreLayers = [
   ['readings'],
   ['runsheet'],
   ['acceptance'],
+  ['visit'],
   ['checks'],
   ['workings'],
   ['record'],

@@ -108,7 +108,7 @@ function largePlan(): Plan {
   }));
   return planSchema.parse({
     format: 'netter-plan',
-    version: 5,
+    version: 6,
     demo: true,
     site: { name: 'Large' },
     kit: [{ id: 'r', role: 'router' }],

@@ -34,6 +34,7 @@ export type {
   TextField,
 } from './plan/field.ts';
 export { labelAt } from './plan/labels.ts';
+export { houseCard, labelStrip } from './record/house-card.ts';
 export { siteRecord, type RecordSection, type SiteRecordDocument } from './record/record.ts';
 export { compile } from './site/compile.ts';
 export { severityOrder, type Finding, type Severity } from './terms/finding.ts';
@@ -53,7 +54,12 @@ export { uplinkType, uplinkTypes } from './uplinks/index.ts';
 export type { UplinkType } from './uplinks/type.ts';
 export { callSheet, likelyTypes, missingFields, type Likely, type Question } from './uplinks/advice.ts';
 export { parseCellular, bandText } from './readings/cellular.ts';
-export { judgeReading, standingOf } from './readings/judge.ts';
+export { judgeValues, standingOf, type FieldVerdict } from './readings/judge.ts';
+export { emptyFields, valuesFromText, valuesText } from './readings/fields.ts';
+export { outsideRefusal, sourceRefusal } from './readings/outside.ts';
+export type { ReadingField, Values } from './terms/reading.ts';
+export { partsOfStep } from './acceptance/parts.ts';
+export { takeOvers, type TakeOver } from './readings/take-over.ts';
 export type { Verdict } from './terms/verdict.ts';
 export { figureText, parseTools, readingOf } from './readings/tools.ts';
 export {
@@ -73,15 +79,24 @@ export { writePcapng } from './formats/pcapng.ts';
 export { asTemplate } from './uplinks/template.ts';
 export { media, medium } from './media/index.ts';
 export { runSheet } from './runsheet/sheet.ts';
+export { learntFrom, durationsOf, type Learnt, type StepMoment } from './runsheet/learnt.ts';
+export { summaryOf, timeOfDay, timeOfDayText, type VisitSummary } from './runsheet/summary.ts';
+export { desktops, farHost, writeScript, type Desktop } from './visit/script.ts';
+export { fillSteps, type Filled } from './visit/fill.ts';
+export { answerScript } from './visit/stand-in.ts';
+export { originOf, readTranscript } from './visit/transcript.ts';
+export { stepsOfVisit } from './acceptance/open-steps.ts';
+export { shortestProof } from './acceptance/shortest.ts';
 export type { Entry, RunStep } from './terms/step.ts';
 export {
   recordInputSchema,
   stepStates,
+  valuesOf,
   type RecordInput,
   type SiteRecord,
   type StepState,
 } from './runsheet/record.ts';
-export { acceptance, outsideRefusal, type Accepted, type Weighed } from './acceptance/judge.ts';
+export { acceptance, type Accepted, type Weighed } from './acceptance/judge.ts';
 export { unfinished } from './acceptance/unfinished.ts';
 export { rungs, rungOf, strengthOf, type RungId } from './terms/rungs.ts';
 export { runSum, sums } from './sums/index.ts';

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { FastifyInstance } from 'fastify';
 import { z } from 'zod';
-import { asTemplate, recordInputSchema, uplinkSchema } from '../core/index.ts';
+import { asTemplate, kitSchema, recordInputSchema, uplinkSchema } from '../core/index.ts';
 import { fitting, fittingPlan, Refusal } from './refusal.ts';
 import type { Store } from './store/store.ts';
 
@@ -43,10 +43,23 @@ const keepBody = z.strictObject({
   why: z.enum(['print', 'file']),
 });
 const templateName = z.strictObject({ name: z.string().trim().min(1, 'a name is missing').max(100) });
+/** The card of a model, as a row of the equipment holds it. */
+const cardBody = z.strictObject({
+  model: z.string().trim().min(1, 'a model is missing').max(200),
+  card: kitSchema.shape.card,
+});
 const templateBody = templateName.extend({ uplink: z.unknown() });
 
 /** Sites, their revisions and records, the trash, and templates of uplinks. */
 export function siteRoutes(app: FastifyInstance, store: Store): void {
+  app.get('/api/cards', async () => ({ cards: await store.cards() }));
+
+  app.post('/api/cards', async (request, reply) => {
+    const { model, card } = fitting(cardBody, request.body);
+    await store.keepCard(model, card);
+    return reply.status(204).send();
+  });
+
   app.get('/api/templates', async () => ({ templates: await store.templates.list() }));
 
   app.put('/api/templates', async (request) => {
@@ -167,6 +180,9 @@ export function siteRoutes(app: FastifyInstance, store: Store): void {
     if (!record) throw missingSite();
     return reply.status(201).send(record);
   });
+
+  /** How long steps took on all sites, so that the next estimate is better. */
+  app.get('/api/times', async () => store.times());
 
   app.get('/api/trash', async () => ({ sites: await store.trash() }));
 

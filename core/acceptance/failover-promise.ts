@@ -3,11 +3,15 @@ import type { FailoverPromise } from '../site/failover.ts';
 import { linesForKind, predict } from '../failover/predict.ts';
 import { rehearsePromise } from '../failover/rehearse.ts';
 import { traffic } from '../failover/traffic.ts';
+import { numberOf } from '../readings/fields.ts';
 import { gapOf } from '../readings/outage.ts';
+import { valueOf } from '../result.ts';
 import type { Site } from '../site/model.ts';
 import { failoverPromiseId } from '../terms/promise.ts';
 import type { SitePromise } from '../terms/promise.ts';
+import type { Values } from '../terms/reading.ts';
 import type { RungId } from '../terms/rungs.ts';
+import type { RunStep } from '../terms/step.ts';
 
 /**
  * "Back within N seconds": on paper from the way the line is watched, on the bench under six faults, on site by
@@ -60,10 +64,17 @@ export function failoverPromise(site: Site, promise: FailoverPromise): SitePromi
 }
 
 /** Why a timed change does not count for a promise, or undefined where it does. */
-export function gapRefusal(promise: SitePromise, rung: RungId, reading: string): string | undefined {
+export function gapRefusal(
+  promise: SitePromise,
+  rung: RungId,
+  step: RunStep | undefined,
+  values: Values,
+  reading: string,
+): string | undefined {
   if (promise.withinSeconds === undefined || (rung !== 'line-pulled' && rung !== 'fail-back'))
     return undefined;
-  const gap = gapOf(reading);
+  const field = step?.fields.find(({ key }) => key === 'gap');
+  const gap = field ? valueOf(numberOf(field, values.gap ?? '')) : gapOf(reading);
   if (gap === undefined) return 'the gap was not noted in seconds: a change that nobody timed proves nothing';
   // The way back may take its time; it has to have been seen.
   return rung === 'line-pulled' && gap > promise.withinSeconds

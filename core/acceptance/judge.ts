@@ -1,18 +1,16 @@
-import { formatAddress, parseAddress, sameAddress } from '../net/address.ts';
-import { classify, reachableFromOutside } from '../net/classify.ts';
-import { contains } from '../net/prefix.ts';
+import { emptyFields } from '../readings/fields.ts';
+import { judgeValues } from '../readings/judge.ts';
+import { outsideRefusal, sourceRefusal } from '../readings/outside.ts';
 import { runSheet } from '../runsheet/sheet.ts';
-import { stepStates, type SiteRecord } from '../runsheet/record.ts';
-import type { RunStep } from '../terms/step.ts';
+import { stepStates, valuesOf, type SiteRecord } from '../runsheet/record.ts';
 import type { Site } from '../site/model.ts';
-import { admits } from '../site/allowed.ts';
-import { judgeReading } from '../readings/judge.ts';
-import { valueOf } from '../result.ts';
-import { forwardPromiseId } from '../terms/promise.ts';
-import { gapRefusal } from './failover-promise.ts';
-import { promisesOf } from './promises.ts';
-import type { SitePromise } from '../terms/promise.ts';
+import { forwardPromiseId, type SitePromise } from '../terms/promise.ts';
+import type { Values } from '../terms/reading.ts';
 import { rungOf, strengthOf, type RungId } from '../terms/rungs.ts';
+import type { RunStep } from '../terms/step.ts';
+import { gapRefusal } from './failover-promise.ts';
+import { changedParts, partsOf, partTitle, standsOn, type Parts } from './parts.ts';
+import { promisesOf } from './promises.ts';
 
 /** One piece of evidence and what it is worth for the promise. */
 export interface Weighed {
@@ -22,6 +20,8 @@ export interface Weighed {
   readonly says: string;
   /** It does not count for its reading only: somebody may let it be, with a name and a reason. */
   readonly waivable: boolean;
+  /** It counted once, and what it proves changed afterwards: how. */
+  readonly stale?: string;
 }
 
 export interface Accepted {
@@ -30,6 +30,8 @@ export interface Accepted {
   /** The strongest evidence that counts. */
   readonly best: Weighed | undefined;
   readonly accepted: boolean;
+  /** Evidence that it still needs. */
+  readonly open: readonly RungId[];
   /** What is still missing, or empty. */
   readonly missing: string;
 }
@@ -43,6 +45,14 @@ interface Given {
   readonly waived: SiteRecord | undefined;
 }
 
+/** What all records are weighed against. */
+interface Scale {
+  readonly site: Site;
+  readonly parts: Parts;
+  /** Number of the record by which the firmware was last loaded; 0 where nobody said so. */
+  readonly firmware: SiteRecord | undefined;
+}
+
 /** Weighs the records of a site against its promises. Nothing is accepted while one thing that it needs was not seen. */
 export function acceptance(
   site: Site,
@@ -50,7 +60,13 @@ export function acceptance(
   steps: readonly RunStep[] = runSheet(site),
 ): Accepted[] {
   const gathered = gather(records, steps);
-  return promisesOf(site).map((promise) => judge(site, promise, gathered.get(promise.id) ?? []));
+  const loaded = stepStates(records).get('firmware');
+  const scale: Scale = {
+    site,
+    parts: partsOf(site),
+    firmware: loaded?.done ? loaded.last : undefined,
+  };
+  return promisesOf(site).map((promise) => judge(scale, promise, gathered.get(promise.id) ?? []));
 }
 
 /** Evidence for each promise: given on its own, or by a step that is still ticked. */
@@ -74,8 +90,9 @@ function gather(records: readonly SiteRecord[], steps: readonly RunStep[]): Map<
   return found;
 }
 
-function judge(site: Site, promise: SitePromise, given: readonly Given[]): Accepted {
-  const weighed = given.map((each) => weigh(site, promise, each));
+function judge(scale: Scale, promise: SitePromise, given: readonly Given[]): Accepted {
+  const wanted = standsOn(scale.site, [promise], scale.parts);
+  const weighed = given.map((each) => fallen(scale, wanted, each) ?? weigh(scale.site, promise, each));
   const counting = weighed.filter((each) => each.counts);
   const best = [...counting].sort((a, b) => strengthOf(b.rung) - strengthOf(a.rung))[0];
   const open = promise.needs.filter((need) => !counting.some(({ rung }) => rung === need));
@@ -85,12 +102,28 @@ function judge(site: Site, promise: SitePromise, given: readonly Given[]): Accep
     evidence: weighed,
     best,
     accepted,
+    open,
     missing: accepted ? '' : whatIsMissing(promise, weighed, best, open),
   };
 }
 
+/** Evidence of what was changed afterwards is evidence of something else. */
+function fallen(scale: Scale, wanted: Parts, { record, rung, step }: Given): Weighed | undefined {
+  const changed = changedParts(record.parts, wanted, scale.parts);
+  const loaded = scale.firmware;
+  const why =
+    changed.length > 0
+      ? `${changed.map((part) => partTitle(scale.site, part)).join(' and ')} changed afterwards`
+      : loaded && loaded.id > record.id && record.parts !== undefined && step?.phase !== 'first contact'
+        ? 'firmware was loaded afterwards'
+        : undefined;
+  return why === undefined
+    ? undefined
+    : { record, rung, counts: false, says: `${rungOf(rung).title}: ${why}`, waivable: false, stale: why };
+}
+
 function weigh(site: Site, promise: SitePromise, given: Given): Weighed {
-  const { record, rung } = given;
+  const { record, rung, step } = given;
   const title = rungOf(rung).title;
   const not = (says: string, waivable = false): Weighed => ({ record, rung, counts: false, says, waivable });
   const { outside } = rungOf(rung);
@@ -104,12 +137,13 @@ function weigh(site: Site, promise: SitePromise, given: Given): Weighed {
     ? (outsideRefusal(site, record.seenFrom) ?? listRefusal(site, promise, given))
     : undefined;
   if (from !== undefined) return not(from);
+  const values = step ? valuesOf(step, record) : {};
+  const empty = step ? emptyFields(step.fields, values) : [];
+  if (step && empty.length > 0)
+    return not(`${title}: nothing was written down (${lower(empty.map(({ label }) => label).join('; '))})`);
   // Where the other end saw it from is a reading of its own.
-  if (!outside && record.reading.trim() === '')
-    return not(
-      `${title}: nothing was written down${given.step?.reading ? ` (${lower(given.step.reading)})` : ''}`,
-    );
-  const bad = gapRefusal(promise, rung, record.reading) ?? badReading(site, given);
+  if (!outside && !step && record.reading.trim() === '') return not(`${title}: nothing was written down`);
+  const bad = gapRefusal(promise, rung, step, values, record.reading) ?? badReading(site, given, values);
   const seen = outside ? `${title}, from ${record.seenFrom.trim()}` : title;
   if (bad === undefined) return { record, rung, counts: true, says: seen, waivable: false };
   const { waived } = given;
@@ -125,48 +159,23 @@ function weigh(site: Site, promise: SitePromise, given: Given): Weighed {
 }
 
 /** What the judge of readings says of a wrong one. */
-function badReading(site: Site, { record, step, rung }: Given): string | undefined {
+function badReading(site: Site, { step, rung }: Given, values: Values): string | undefined {
+  if (!step) return undefined;
   // A timed change is held against what was promised; that it was expected sooner is for the step to say.
-  const verdict = step && rung !== 'line-pulled' ? judgeReading(site, step.id, record.reading) : undefined;
-  return verdict?.kind === 'bad' ? `the reading is wrong: ${verdict.says.replace(/\.$/, '')}` : undefined;
+  const wrong = judgeValues(site, step, values).find(
+    ({ key, verdict }) => verdict.kind === 'bad' && !(rung === 'line-pulled' && key === 'gap'),
+  );
+  return wrong && `the reading is wrong: ${wrong.verdict.says.replace(/\.$/, '')}`;
 }
 
-/** Tries of a limited forward: one from an allowed source, and one from another, which must be refused. */
 function listRefusal(site: Site, promise: SitePromise, { record, rung }: Given): string | undefined {
   const forward = site.forwards.find((each) => forwardPromiseId(each) === promise.id);
-  const host = valueOf(parseAddress(record.seenFrom));
-  if (!forward || !host || forward.allowed.kind !== 'some') return undefined;
-  const allowed = admits(forward.allowed, host);
-  if (rung === 'outside-refused' && allowed)
-    return `${formatAddress(host)} is an allowed source: the try has to come from another one`;
-  return rung === 'outside-port' && !allowed
-    ? `${formatAddress(host)} is no allowed source: that it answers there would be wrong`
-    : undefined;
+  return (
+    forward && sourceRefusal(forward, record.seenFrom, rung === 'outside-refused' ? 'refused' : 'answered')
+  );
 }
 
 const lower = (text: string): string => text.slice(0, 1).toLowerCase() + text.slice(1);
-
-/** Why an address is no proof that the test came from outside; undefined where it is one. */
-export function outsideRefusal(site: Site, seenFrom: string): string | undefined {
-  if (seenFrom.trim() === '')
-    return 'the address the test came from is not noted, so it may have come from inside';
-  const parsed = parseAddress(seenFrom);
-  if (!parsed.ok) return `the address the test came from cannot be read: ${parsed.problem.says}`;
-  const host = parsed.value;
-  const own = site.lines.find(
-    (line) =>
-      (line.publicAddressKnown && sameAddress(line.publicAddress, host)) ||
-      (line.addressKnown && sameAddress(line.address, host)),
-  );
-  if (own)
-    return `${formatAddress(host)} is this site's own address on ${own.name}: the test came from inside`;
-  const inside = site.prefixes.find(({ prefix, role }) => role !== 'line' && contains(prefix, host));
-  if (inside) return `${formatAddress(host)} is on ${inside.name}: the test came from inside`;
-  const name = classify(host).class;
-  if (!reachableFromOutside(name) && name !== 'carrier-shared')
-    return `${formatAddress(host)} is ${name}: the address seen by the other end is wanted, not the one on the device`;
-  return undefined;
-}
 
 function whatIsMissing(
   promise: SitePromise,

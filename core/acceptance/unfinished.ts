@@ -1,6 +1,10 @@
-import { stepStates, type SiteRecord } from '../runsheet/record.ts';
+import { emptyFields } from '../readings/fields.ts';
+import { judgeValues } from '../readings/judge.ts';
+import { stepStates, valuesOf, type SiteRecord } from '../runsheet/record.ts';
+import type { Site } from '../site/model.ts';
 import type { RunStep } from '../terms/step.ts';
 import type { Accepted } from './judge.ts';
+import { changedParts, partsOf, partTitle } from './parts.ts';
 
 /** What must not be left open when a job is handed over, whatever the promises say, and what it means where it is. */
 const musts: readonly (readonly [step: string, says: string])[] = [
@@ -12,20 +16,33 @@ const musts: readonly (readonly [step: string, says: string])[] = [
 
 /** Why a job is not finished, in the order in which it is to be settled; empty where it is. */
 export function unfinished(
+  site: Site,
   accepted: readonly Accepted[],
   steps: readonly RunStep[],
   records: readonly SiteRecord[],
 ): string[] {
   const states = stepStates(records);
+  const parts = partsOf(site);
   const open = musts.flatMap(([id, says]) => {
     const step = steps.find((each) => each.id === id);
     if (!step) return [];
     const state = states.get(id);
     if (!state?.done) return [says];
     // A tick without what was to be read off says that somebody pressed a button.
-    return step.reading !== '' && state.last?.reading.trim() === ''
-      ? [`"${step.title}" is ticked, and nothing was written down`]
-      : [];
+    const values = valuesOf(step, state.last!);
+    const empty = emptyFields(step.fields, values);
+    if (empty.length > 0)
+      return [
+        `"${step.title}" is ticked, and ${empty.map(({ label }) => label).join(', ')} is not written down`,
+      ];
+    const wrong = judgeValues(site, step, values).find(({ verdict }) => verdict.kind === 'bad');
+    if (wrong) return [`"${step.title}": ${wrong.verdict.says.replace(/\.$/, '')}`];
+    const changed = changedParts(state.last!.parts, parts, parts);
+    return changed.length === 0
+      ? []
+      : [
+          `"${step.title}" is older than a change: ${changed.map((part) => partTitle(site, part)).join(', ')}`,
+        ];
   });
   const unproven = accepted.filter((each) => !each.accepted).length;
   return [

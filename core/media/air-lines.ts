@@ -10,6 +10,7 @@ import { antennaCables, antennaWorked, cableLossWorked, pairProblem, parsePairs 
 import { delayWorked, satelliteFloorWorked } from './copper.ts';
 import type { MediaSettings, SurveyReading } from '../plan/schema.ts';
 import type { Medium } from './type.ts';
+import { numberReading, textReading } from '../terms/reading.ts';
 
 const roofs =
   'Roofs, masts and ladders are work for people trained and secured for it; overhead lines, lightning and local codes decide. Radiating parts are switched off before anyone is near.';
@@ -72,7 +73,7 @@ const workingsAir = (settings: Aligned, line: Line, key: string): Worked[] => {
   ];
 };
 
-const alignStep = (line: Line, what: string): StepDraft[] => [
+const alignStep = (line: Line, medium: 'wireless' | 'satellite', what: string): StepDraft[] => [
   {
     id: `align:${line.id}`,
     phase: 'uplink',
@@ -84,7 +85,14 @@ const alignStep = (line: Line, what: string): StepDraft[] => [
     proof: 'The level after is no worse than the level before, and the mount does not move by hand.',
     ifNot: 'Go back to the marks. Something new is in the way, or the mount has turned.',
     cautions: [roofs],
-    reading: 'Level before, level after',
+    fields: [
+      numberReading('before', 'Signal level before', 'dBm', {
+        at: `${line.at}/media/${medium}/alignmentBeforeDbm`,
+      }),
+      numberReading('after', 'Signal level after', 'dBm', {
+        at: `${line.at}/media/${medium}/alignmentAfterDbm`,
+      }),
+    ],
   },
 ];
 
@@ -93,7 +101,7 @@ export const wireless: Medium<'wireless'> = {
   light: 'The light of the radio is steady: the radio is associated. It does not show that packets pass.',
   check: (settings, line, at) => checkAir('wireless', settings, line, at),
   workings: workingsAir,
-  steps: (_settings, line) => alignStep(line, 'the antenna'),
+  steps: (_settings, line) => alignStep(line, 'wireless', 'the antenna'),
 };
 
 /** Height of the geostationary orbit above the equator, which stands in where no height is known. */
@@ -128,7 +136,7 @@ export const satellite: Medium<'satellite'> = {
       ? [satelliteFloorWorked(settings.heightKm ?? geostationaryKm)]
       : []),
   ],
-  steps: (_settings, line) => alignStep(line, 'the dish'),
+  steps: (_settings, line) => alignStep(line, 'satellite', 'the dish'),
 };
 
 /** The cable of a reading at the frequency of its channel, 900 MHz where that is unknown, and what is left of the gain. */
@@ -235,7 +243,7 @@ export const cellularAir: Medium<'cellular'> = {
       ifNot:
         'No readings shown: look on the page of the modem for "signal details" or ask it over its terminal.',
       cautions: [roofs],
-      reading: 'Place that was chosen, and why',
+      fields: [textReading('place', 'Place that was chosen, and why')],
     },
   ],
 };

@@ -3,6 +3,7 @@ import type { Line } from '../site/model.ts';
 import { figure, practice, step, worked } from '../worked/worked.ts';
 import { cablePower, cableSnr, dslLength, dslMargin, type Judged } from './copper.ts';
 import type { Medium } from './type.ts';
+import { numberReading } from '../terms/reading.ts';
 
 /** A judged reading as a finding; nothing where it is good. */
 function judged(rule: string, line: Line, at: string, { verdict, worked }: Judged): Finding[] {
@@ -78,7 +79,15 @@ export const dsl: Medium<'dsl'> = {
       cautions: [
         'Surge protection comes first on the pair, then the filter, then the modem. Not in a thunderstorm.',
       ],
-      reading: 'Sync down and up, margin, attenuation',
+      fields: [
+        numberReading('down', 'Sync rate, downstream', 'Mb/s', { at: `${line.at}/media/dsl/syncDownMbps` }),
+        numberReading('up', 'Sync rate, upstream', 'Mb/s', { at: `${line.at}/media/dsl/syncUpMbps` }),
+        numberReading('margin', 'Noise margin', 'dB', { at: `${line.at}/media/dsl/marginDb` }),
+        numberReading('attenuation', 'Line attenuation', 'dB', {
+          at: `${line.at}/media/dsl/attenuationDb`,
+          optional: true,
+        }),
+      ],
     },
   ],
 };
@@ -108,7 +117,12 @@ export const cable: Medium<'cable'> = {
       highSeconds: 600,
       proof: 'Its online light is steady; power and SNR on its page are in order.',
       ifNot: 'Still searching after ten minutes: connectors and splitters, then the provider.',
-      reading: 'Power and SNR of the worst channel',
+      fields: [
+        numberReading('power', 'Downstream power, worst channel', 'dBmV', {
+          at: `${line.at}/media/cable/powerDbmv`,
+        }),
+        numberReading('snr', 'Downstream SNR, worst channel', 'dB', { at: `${line.at}/media/cable/snrDb` }),
+      ],
     },
   ],
 };

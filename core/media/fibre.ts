@@ -5,6 +5,7 @@ import { judgeOptical, opticalBudget, splittersOf, type OpticalBudget } from './
 import type { MediaSettings } from '../plan/schema.ts';
 import type { Medium } from './type.ts';
 import { entry } from '../terms/step.ts';
+import { numberReading } from '../terms/reading.ts';
 
 /** The budget of the route as far as it is known; undefined while the length or the system is missing. */
 export function fibreBudget(settings: MediaSettings['fibre']): OpticalBudget | undefined {
@@ -118,7 +119,9 @@ export const fibre: Medium<'fibre'> = {
         cautions: [
           'Laser light, mostly invisible: never look into a fibre or a port, not through a lens either (IEC 60825-1, -2). Meter first; caps on what is open.',
         ],
-        reading: 'Received power in dBm',
+        fields: [
+          numberReading('power', 'Received power', 'dBm', { at: `${line.at}/media/fibre/measuredDbm` }),
+        ],
       },
     ];
   },

@@ -8,7 +8,7 @@ import {
   reachSchema,
   routeSchema,
 } from './catalogue/inside.ts';
-import { contactSchema, kitSchema, routerSchema, siteSchema } from './catalogue/site.ts';
+import { contactSchema, kitSchema, routerSchema, siteSchema, visitSchema } from './catalogue/site.ts';
 import { uplinkSchema } from './catalogue/uplink.ts';
 import { vpnSettings } from './catalogue/vpn.ts';
 import { rows, yesNo, type ValueOf } from './field.ts';
@@ -27,6 +27,7 @@ export const planSchema = z.strictObject({
   contacts: rows('People', 'Who opens the door, and who decides.', contactSchema, 50),
   kit: rows('Equipment', 'Routers, modems, switches, access points: what is installed.', kitSchema, 200),
   router: routerSchema,
+  visit: visitSchema,
   uplinks: rows('Uplinks', 'Lines, in the order in which they are used.', uplinkSchema, 8),
   networks: rows('Networks', 'The inside networks.', networkSchema, 200),
   devices: rows('Devices', 'Devices whose address matters.', deviceSchema, 5000),
@@ -51,7 +52,7 @@ export const planSchema = z.strictObject({
 export { mediumNames, surveyReading, type CableName, type MediumName } from './catalogue/media.ts';
 export { uplinkTypeNames, type UplinkTypeName } from './catalogue/wan-types.ts';
 export { boxForwardSchema, rateRunSchema } from './catalogue/uplink.ts';
-export { portSchema, routerServiceSchema, serviceSchema } from './catalogue/site.ts';
+export { lightSchema, portSchema, routerServiceSchema, serviceSchema, wordSchema } from './catalogue/site.ts';
 export {
   backupLoadSchema,
   failoverPromiseSchema,

@@ -13,6 +13,7 @@ const upgrades: readonly ((plan: Json) => Json)[] = [
   fromTwoToThree,
   fromThreeToFour,
   fromFourToFive,
+  fromFiveToSix,
 ];
 
 /** Brings a plan of an earlier version into the form of today, one version at a time; a newer one is refused. */
@@ -89,6 +90,14 @@ function fromThreeToFour(plan: Json): Json {
 function fromFourToFive(plan: Json): Json {
   const { uplinks } = plan;
   return Array.isArray(uplinks) ? { ...plan, uplinks: uplinks.map(withBridge) } : plan;
+}
+
+/**
+ * Version 6 has the visit, and what is known of a model: its first login, its reset, its lights and its words. What
+ * there was says the same.
+ */
+function fromFiveToSix(plan: Json): Json {
+  return plan;
 }
 
 function withBridge(uplink: unknown): unknown {

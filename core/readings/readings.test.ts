@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { surveyReading, type SurveyReading } from '../plan/schema.ts';
 import { compile } from '../site/compile.ts';
 import { demoPlan } from '../testing/plans.ts';
-import { judgeReading } from './judge.ts';
+import { judgedText } from '../testing/visit.ts';
 import { parseCellular } from './cellular.ts';
 import { experimentOrder, judgeSurvey } from './survey.ts';
 
@@ -205,5 +205,5 @@ test.each([
   ['Rx power: -19.25', '-19.25 dBm'],
   ['-19', '-19 dBm'],
 ])('a figure is read whole, with comma or point: %s', (typed, read) => {
-  expect(judgeReading(compile(demoPlan('farrow-sound')), 'light:fibre', typed)?.says).toContain(read);
+  expect(judgedText(compile(demoPlan('farrow-sound')), 'light:fibre', typed)?.says).toContain(read);
 });

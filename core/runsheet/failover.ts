@@ -3,35 +3,85 @@ import { linesForKind, switchOf } from '../failover/predict.ts';
 import { pingRange } from '../failover/rehearse.ts';
 import { formatAddress } from '../net/address.ts';
 import { pingCommands } from '../readings/outage.ts';
-import type { Line, Site } from '../site/model.ts';
-import { entry, type Entry, type StepDraft, fieldEntry } from '../terms/step.ts';
+import type { Line, Network, Site } from '../site/model.ts';
+import { addressReading, numberReading, type ReadingField } from '../terms/reading.ts';
+import { entry, type Entry, type RunStep, type StepDraft, fieldEntry } from '../terms/step.ts';
+import { fromReading } from './from-reading.ts';
 
 /** What is written on the plug of a line, or its name. */
 export const labelOf = (line: Line): string => line.label.trim() || line.name;
+
+/** A line that is pulled, what takes over, and the networks from which the change is timed. */
+interface Change {
+  readonly line: Line;
+  readonly backup: Line;
+  readonly networks: readonly Network[];
+}
+
+/** Every line that some promise begins on; without promises the first line, seen from where the router is managed. */
+function changesOf(site: Site): Change[] {
+  const [first, second] = site.lines;
+  if (!first || !second) return [];
+  const admin = site.router.adminNetwork;
+  const changes = site.lines.flatMap((line): Change[] => {
+    const kept = site.failover.promises.filter(
+      ({ network, kind }) => linesForKind(site, network, kind)[0] === line,
+    );
+    const backup = kept.flatMap(({ network, kind }) => linesForKind(site, network, kind)[1] ?? [])[0];
+    const networks = [...new Set(kept.map(({ network }) => network))];
+    // The laptop is there already.
+    networks.sort((a, b) => Number(b === admin) - Number(a === admin));
+    return networks.length === 0
+      ? []
+      : [{ line, backup: backup ?? (line === first ? second : first), networks }];
+  });
+  const from = admin ?? site.networks[0];
+  if (changes.length > 0 || !from) return changes;
+  const other = site.networks.find((network) => network !== from);
+  return [{ line: first, backup: second, networks: other ? [from, other] : [from] }];
+}
 
 /** How each line is watched, what traffic does on a change, and then the proof: pulled, timed, and back. */
 export function failoverSteps(site: Site): StepDraft[] {
   const [first, second] = site.lines;
   if (!first || !second) return [];
-  const watched = site.lines.map((line) => `watch:${line.id}`);
   return [
     ...site.lines.map((line) => watchStep(site, line)),
     changeStep(site),
     warnStep(site, first, second),
-    pullStep(site, first, second),
-    backStep(site, first),
-    brownOutStep(site, first, second),
-    ...secondNetworkStep(site, first),
-  ].map((step) => ({
-    ...step,
-    needs: step.needs ?? ['save', ...watched],
-  }));
+    ...changesOf(site).flatMap((change) => [
+      pullStep(site, change),
+      backStep(site, change),
+      brownOutStep(site, change),
+      ...change.networks.slice(1).map((network) => againStep(site, change, network)),
+    ]),
+  ];
 }
 
-const evidenceOf = (site: Site, line: Line, rung: 'line-pulled' | 'fail-back'): StepDraft['evidence'] =>
+/** Ids of the steps in which a line is pulled: the power cut comes after them. */
+export const pulledIds = (site: Site): string[] =>
+  changesOf(site).flatMap(({ line, networks }) => [
+    `brown-out:${line.id}`,
+    ...networks.slice(1).map((network) => `second-network:${line.id}:${network.id}`),
+  ]);
+
+const evidenceOf = (
+  site: Site,
+  line: Line,
+  rung: 'line-pulled' | 'fail-back',
+  from?: Network,
+): RunStep['evidence'] =>
   site.failover.promises
-    .filter((promise) => linesForKind(site, promise.network, promise.kind)[0] === line)
+    .filter(({ network, kind }) => linesForKind(site, network, kind)[0] === line)
+    .filter(({ network }) => !from || network === from)
     .map((promise) => ({ promise: failoverPromiseId(promise), rung }));
+
+/** Where the change was timed, the gap, and what the outside saw meanwhile. */
+const gapFields = (network: Network): ReadingField[] => [
+  fromReading(network),
+  numberReading('gap', 'Gap', 's'),
+  addressReading('outside', 'Address that the outside sees meanwhile', { optional: true }),
+];
 
 function watchStep(site: Site, line: Line): StepDraft {
   const watch = site.failover.watches[site.lines.indexOf(line)]!;
@@ -40,7 +90,7 @@ function watchStep(site: Site, line: Line): StepDraft {
     id: `watch:${line.id}`,
     phase: 'rules',
     title: `Let the router watch ${line.name}`,
-    needs: [`uplink:${line.id}`],
+    needs: ['lines', `uplink:${line.id}`],
     entries: [
       ...watch.targets.map((target, index) =>
         entry(
@@ -120,6 +170,11 @@ function warnStep(site: Site, first: Line, second: Line): StepDraft {
     id: 'warn-people',
     phase: 'proof',
     title: 'Tell the people on site what will stop, and for how long',
+    needs: [
+      'save',
+      ...site.lines.map((line) => `watch:${line.id}`),
+      ...site.networks.map(({ id }) => `internet:${id}`),
+    ],
     entries: [
       entry('Everybody', `nothing for up to ${range ? Math.ceil(range.toSeconds) : '?'} s, twice`, [
         'Maintenance notice',
@@ -141,8 +196,11 @@ function warnStep(site: Site, first: Line, second: Line): StepDraft {
 const rangeText = (range: ReturnType<typeof pingRange>): string =>
   range ? `${range.fromSeconds} to ${range.toSeconds} s` : 'nothing comes back';
 
-function pullStep(site: Site, line: Line, backup: Line): StepDraft {
-  const target = site.failover.watches[1]?.targets.find(({ reach, host }) => reach === 'beyond' && host);
+function pullStep(site: Site, { line, backup, networks }: Change): StepDraft {
+  const [network] = networks;
+  const target = site.failover.watches[site.lines.indexOf(backup)]?.targets.find(
+    ({ reach, host }) => reach === 'beyond' && host,
+  );
   const address = target?.host ? formatAddress(target.host) : 'an address beyond the provider';
   return {
     id: `pull:${line.id}`,
@@ -150,6 +208,7 @@ function pullStep(site: Site, line: Line, backup: Line): StepDraft {
     title: `Pull ${labelOf(line)} and time the change to ${backup.name}`,
     needs: ['warn-people', 'failover-rules'],
     entries: [
+      entry('On', `a device on ${network!.name}`, ['Laptop']),
       entry('Note first', `the outside address over ${line.name}`, ['What is my address']),
       ...pingCommands(address).map(({ system, command }) =>
         entry(`On ${system}`, command, ['Run, and leave running']),
@@ -163,12 +222,12 @@ function pullStep(site: Site, line: Line, backup: Line): StepDraft {
     proof: `It is back within the time that was promised, and the outside sees the address of ${backup.name}.`,
     ifNot:
       'No answer at all: source NAT or the route of the backup. Addresses answer, names do not: the DNS servers. Much later than expected: the router ignores loss of link, and only the probes decide.',
-    reading: 'Paste what the ping printed, or type the gap in seconds',
-    evidence: evidenceOf(site, line, 'line-pulled') ?? [],
+    fields: gapFields(network!),
+    evidence: evidenceOf(site, line, 'line-pulled', network),
   };
 }
 
-function backStep(site: Site, line: Line): StepDraft {
+function backStep(site: Site, { line }: Change): StepDraft {
   return {
     id: `plug-in:${line.id}`,
     phase: 'proof',
@@ -179,12 +238,16 @@ function backStep(site: Site, line: Line): StepDraft {
     highSeconds: site.failover.backHoldSeconds + 300,
     proof: `By itself the outside sees the address of ${line.name} again, and the ping has no gap worth the name.`,
     ifNot: 'It stays on the backup: the line answers and is held, or somebody has to switch back by hand.',
-    reading: 'Gap in seconds, and how long the way back took',
-    evidence: evidenceOf(site, line, 'fail-back') ?? [],
+    fields: [
+      numberReading('gap', 'Gap', 's'),
+      numberReading('back', 'Until traffic was back on its line', 's'),
+      addressReading('outside', 'Address that the outside sees afterwards', { optional: true }),
+    ],
+    evidence: evidenceOf(site, line, 'fail-back'),
   };
 }
 
-function brownOutStep(site: Site, line: Line, backup: Line): StepDraft {
+function brownOutStep(site: Site, { line, backup, networks }: Change): StepDraft {
   return {
     id: `brown-out:${line.id}`,
     phase: 'proof',
@@ -209,35 +272,21 @@ function brownOutStep(site: Site, line: Line, backup: Line): StepDraft {
       ...(line.medium === 'fibre' ? ['Never look into a fibre or a port. Put the cap on.'] : []),
       ...(line.medium === 'dsl' ? ['A telephone pair can carry ringing voltage.'] : []),
     ],
-    reading: 'Paste what the ping printed, or type the gap in seconds',
-    evidence: evidenceOf(site, line, 'line-pulled') ?? [],
+    fields: gapFields(networks[0]!),
+    evidence: evidenceOf(site, line, 'line-pulled', networks[0]),
   };
 }
 
-function secondNetworkStep(site: Site, line: Line): StepDraft[] {
-  const admin = site.router.adminNetwork;
-  const other =
-    site.failover.promises.find(({ network }) => network !== admin)?.network ??
-    site.networks.find((network) => network !== admin);
-  if (!other) return [];
-  return [
-    {
-      id: `second-network:${line.id}`,
-      phase: 'proof',
-      title: `Pull ${labelOf(line)} once more, from a device on ${other.name}`,
-      needs: [`brown-out:${line.id}`],
-      why: 'A rule that moves one network says nothing about the next.',
-      lowSeconds: 60,
-      highSeconds: 300,
-      proof: `On ${other.name} it is back within the time that was promised.`,
-      ifNot: `Ask Netter "from ${other.name} to internet when ${line.name} is down" and compare the rules.`,
-      reading: 'Paste what the ping printed, or type the gap in seconds',
-      evidence:
-        evidenceOf(site, line, 'line-pulled')?.filter(({ promise }) =>
-          site.failover.promises.some(
-            (each) => failoverPromiseId(each) === promise && each.network === other,
-          ),
-        ) ?? [],
-    },
-  ];
-}
+const againStep = (site: Site, { line }: Change, network: Network): StepDraft => ({
+  id: `second-network:${line.id}:${network.id}`,
+  phase: 'proof',
+  title: `Pull ${labelOf(line)} once more, from a device on ${network.name}`,
+  needs: [`brown-out:${line.id}`],
+  why: 'A rule that moves one network says nothing about the next.',
+  lowSeconds: 60,
+  highSeconds: 300,
+  proof: `On ${network.name} it is back within the time that was promised.`,
+  ifNot: `Ask Netter "from ${network.name} to internet when ${line.name} is down" and compare the rules.`,
+  fields: gapFields(network),
+  evidence: evidenceOf(site, line, 'line-pulled', network),
+});

@@ -1,12 +1,14 @@
 import { figure } from '../worked/worked.ts';
 import type { Kit, Site } from '../site/model.ts';
 import { powerWorked } from '../worked/packets.ts';
-import { entry, type Entry, type StepDraft } from '../terms/step.ts';
+import { entry, fieldEntry, type Entry, type StepDraft } from '../terms/step.ts';
+import { numberReading, textReading } from '../terms/reading.ts';
 
 const itemName = (item: Kit): string => item.model || item.role;
 
 /** Before anything is switched on: is everything here, and does the power fit. */
-export function prepare({ kit }: Site): StepDraft[] {
+export function prepare(site: Site): StepDraft[] {
+  const { kit } = site;
   const labels = kit.flatMap((item): Entry[] => [
     ...(item.serial ? [entry(`${itemName(item)}, serial`, item.serial, ['S/N'], `${item.at}/serial`)] : []),
     ...(item.mac
@@ -25,11 +27,14 @@ export function prepare({ kit }: Site): StepDraft[] {
         ]
       : [],
   );
+  const powered = kit.filter(({ powerVolts, powerAmps }) => powerVolts !== null && powerAmps !== null);
   return [
     {
       id: 'kit',
       phase: 'prepare',
       title: 'Check the equipment against its labels',
+      // What only the provider can settle is settled before anybody drives.
+      needs: site.lines.flatMap(({ id }) => [`activation:${id}`, `values:${id}`]),
       entries: labels,
       why: 'A MAC address or serial number typed from the wrong device is found now, not when the provider refuses it.',
       lowSeconds: 120,
@@ -49,7 +54,41 @@ export function prepare({ kit }: Site): StepDraft[] {
       proof: 'Volts are equal, amperes equal or more, polarity as printed on the device.',
       ifNot: 'Do not plug it in. Ask for the right supply.',
       cautions: ['Mains wiring, sockets and earthing are for a licensed electrician; local codes decide.'],
-      reading: 'Volts and amperes on each supply label',
+      fields:
+        powered.length === 0
+          ? [textReading('labels', 'Volts and amperes on each supply label')]
+          : powered.flatMap((item) => [
+              numberReading(`volts-${item.id}`, `${itemName(item)}, volts on the supply`, 'V', {
+                limits: {
+                  least: item.powerVolts!,
+                  most: item.powerVolts!,
+                  says: `${itemName(item)} takes ${item.powerVolts} V and nothing else: do not plug this supply in.`,
+                },
+              }),
+              numberReading(`amps-${item.id}`, `${itemName(item)}, amperes on the supply`, 'A', {
+                limits: {
+                  least: item.powerAmps!,
+                  says: `${itemName(item)} needs ${item.powerAmps} A or more: this supply is too weak.`,
+                },
+              }),
+            ]),
+    },
+    {
+      id: 'labels',
+      phase: 'prepare',
+      title: 'Label the lines, the ports and the cables',
+      needs: ['kit'],
+      entries: [
+        ...site.lines.map((line) => fieldEntry(`${line.at}/label`, line.label.trim() || line.name)),
+        ...site.router.ports.map((port) =>
+          entry(port.name, port.line?.name ?? port.network?.name ?? port.role, ['Port label'], port.at),
+        ),
+      ],
+      why: 'Whoever pulls a cable later reads what hangs on it. The strip is printed with the run sheet.',
+      lowSeconds: 180,
+      highSeconds: 600,
+      proof: 'Each cable reads the same at both ends.',
+      ifNot: 'Follow the cable by hand; never by pulling it.',
     },
   ];
 }

@@ -1,17 +1,13 @@
 import { mustNotReach } from '../path/must-not.ts';
-import {
-  apartPromiseId,
-  failoverPromiseId,
-  forwardPromiseId,
-  internetPromiseId,
-  linePromiseId,
-} from '../terms/promise.ts';
+import { apartPromiseId, forwardPromiseId, internetPromiseId } from '../terms/promise.ts';
 import { formatPorts } from '../net/ports.ts';
 import { formatPrefix } from '../net/prefix.ts';
 import type { Site } from '../site/model.ts';
 import { entry, type StepDraft } from '../terms/step.ts';
+import { choiceReading, textReading } from '../terms/reading.ts';
+import { fromReading } from './from-reading.ts';
 
-/** Proof that it works, that it stays after a power cut, and the record that is left behind. */
+/** Proof that it works: saved, from every network, and from outside. */
 export function proofSteps(site: Site): StepDraft[] {
   const forwards = site.forwards.map((forward) => `forward:${forward.id}`);
   const uplinks = site.lines.map((line) => `uplink:${line.id}`);
@@ -26,7 +22,7 @@ export function proofSteps(site: Site): StepDraft[] {
     proof:
       'On a device of that network: a number is pinged, a name is pinged, and a page that was never opened before opens.',
     ifNot: `An address answers, a name does not: the DNS server. A name answers, a page does not open: the MTU, or a filter. Nothing: ask Netter "from ${network.name} to internet" and compare hop by hop.`,
-    reading: 'Device, page and what it showed',
+    fields: [fromReading(network), textReading('page', 'Page, and what it showed')],
     evidence: [{ promise: internetPromiseId(network), rung: 'page' }],
   }));
   const outsides = site.forwards.map((forward): StepDraft => ({
@@ -53,7 +49,7 @@ export function proofSteps(site: Site): StepDraft[] {
         : 'It answers from a phone with wireless off, or from the office.',
     ifNot:
       'Compare the outside address with the one on the status page first. If they differ, there is another device in front.',
-    reading: 'What answered',
+    fields: [textReading('answered', 'What answered')],
     evidence: [{ promise: forwardPromiseId(forward), rung: 'outside-port' }],
   }));
   const refused = site.forwards.flatMap((forward): StepDraft[] =>
@@ -75,7 +71,7 @@ export function proofSteps(site: Site): StepDraft[] {
             proof: 'Nothing answers.',
             ifNot:
               'The list of sources is not in force: look at the rule again, and whether another one is above it.',
-            reading: 'What was tried, and that it did not answer',
+            fields: [choiceReading('answer', 'The other end', 'did not answer', 'answered')],
             evidence: [{ promise: forwardPromiseId(forward), rung: 'outside-refused' }],
           },
         ],
@@ -99,7 +95,12 @@ export function proofSteps(site: Site): StepDraft[] {
             proof: 'From a device on that network none of them answers, while a page on the internet opens.',
             ifNot:
               'The rule is below one that allows more, or the networks are on one wire: compare the VLAN of the port.',
-            reading: 'What was tried, and that it did not answer',
+            fields: [
+              fromReading(network),
+              ...pairs.map(({ to, text }, index) =>
+                choiceReading(`pair${index + 1}`, `${text} on ${to.name}`, 'did not answer', 'answered'),
+              ),
+            ],
             evidence: [{ promise: apartPromiseId(network), rung: 'apart' }],
           },
         ];
@@ -113,7 +114,10 @@ export function proofSteps(site: Site): StepDraft[] {
         'reach',
         ...site.networks.flatMap((network) => [`pool:${network.id}`, `reservations:${network.id}`]),
         ...uplinks,
-        ...site.lines.flatMap((line) => [`standing:${line.id}`, `size:${line.id}`, `rate:${line.id}`]),
+        ...site.lines.flatMap(({ id }) => [`standing:${id}`, `page:${id}`, `size:${id}`, `rate:${id}`]),
+        'lines',
+        'habits',
+        'shares',
         ...(site.lines.length > 1 ? ['failover-rules'] : []),
         'vpn-grants',
         ...forwards,
@@ -132,51 +136,5 @@ export function proofSteps(site: Site): StepDraft[] {
     ...apart,
     ...outsides,
     ...refused,
-    {
-      id: 'power-cut',
-      phase: 'finish',
-      title: 'Cut the power, and watch it come back by itself',
-      needs: [
-        ...[...reaches, ...apart, ...outsides, ...refused].map((step) => step.id),
-        ...site.lines.slice(0, 1).flatMap((line) => [`brown-out:${line.id}`, `second-network:${line.id}`]),
-      ],
-      why: 'The next power cut happens without you.',
-      lowSeconds: 120,
-      highSeconds: 300,
-      proof:
-        'Everything off, ten seconds, everything on at once. Without touching anything a page opens again, and each forward answers.',
-      ifNot:
-        'Not saved, or the router asks the line before the device in front is ready: power-cycle in the order device in front, router; note it as a fault.',
-      cautions: ['Tell the people on site first: everything stops for up to five minutes.'],
-      reading: 'Seconds until a page opened',
-      evidence: [
-        ...site.lines.map(linePromiseId),
-        ...site.networks.map(internetPromiseId),
-        ...site.failover.promises.map(failoverPromiseId),
-      ].map((promise) => ({
-        promise,
-        rung: 'power-cut',
-      })),
-    },
-    {
-      id: 'backup-after',
-      phase: 'finish',
-      title: 'Save the settings as they are now',
-      needs: ['power-cut'],
-      why: 'Whoever replaces this router loads one file instead of beginning again.',
-      proof: 'A file of more than zero bytes, kept with the handover, not on the router alone.',
-      ifNot: 'Take pictures of every page that was changed.',
-      cautions: ['The file holds secrets: keep it where the customer keeps passwords.'],
-      reading: 'Name of the file and where it is kept',
-    },
-    {
-      id: 'handover',
-      phase: 'finish',
-      title: 'Leave the record',
-      needs: ['backup-after'],
-      why: 'What is entered can be repaired by somebody else.',
-      proof: 'The customer has the printed record and the plan file; labels are on devices and cables.',
-      ifNot: 'Send both within the day.',
-    },
   ];
 }

@@ -1,6 +1,11 @@
 import { z } from 'zod';
+import { valuesFromText } from '../readings/fields.ts';
+import type { Values } from '../terms/reading.ts';
+import type { RunStep } from '../terms/step.ts';
 import { rungIds } from '../terms/rungs.ts';
 import { lineText, manyLines, isLine } from '../text.ts';
+
+const few = (values: Readonly<Record<string, unknown>>): boolean => Object.keys(values).length <= 60;
 
 /**
  * Something that was done or seen on site. Records are only ever added: an untick is a record too, so that the
@@ -18,6 +23,13 @@ export const recordInputSchema = z.strictObject({
     .max(8)
     .refine(isLine, 'initials are one line'),
   reading: manyLines(2000).default(''),
+  /** What was typed into the fields of the step, by their keys. */
+  values: z.record(lineText(40), manyLines(500)).refine(few, 'a step has 60 fields at most').optional(),
+  /** Hashes of the parts of the plan that it proves, as they were when it was seen. */
+  parts: z
+    .record(lineText(160), lineText(64))
+    .refine((parts) => Object.keys(parts).length <= 5000)
+    .optional(),
   rung: z.enum(rungIds).optional(),
   /** Address from which a test from outside was made, as the other end saw it. */
   seenFrom: lineText(64).default(''),
@@ -36,6 +48,12 @@ export interface SiteRecord extends RecordInput {
   /** ISO 8601, UTC. */
   readonly at: string;
 }
+
+/** What a record says in the fields of its step; a text of before there were fields is laid out over them. */
+export const valuesOf = (
+  step: Pick<RunStep, 'fields'>,
+  { values, reading }: Pick<SiteRecord, 'values' | 'reading'>,
+): Values => (Object.keys(values ?? {}).length > 0 ? values! : valuesFromText(step.fields, reading));
 
 export interface StepState {
   readonly done: boolean;

@@ -2,6 +2,7 @@ import { formatAddress } from '../net/address.ts';
 import { formatPorts } from '../net/ports.ts';
 import type { Forward, Site } from '../site/model.ts';
 import { entry, type Entry, type StepDraft, fieldEntry } from '../terms/step.ts';
+import { choiceReading, numberReading, textReading } from '../terms/reading.ts';
 
 const protocolText = (protocol: Forward['protocol']): string =>
   protocol === 'both' ? 'TCP and UDP' : protocol.toUpperCase();
@@ -62,7 +63,7 @@ export function ruleSteps(site: Site): StepDraft[] {
       proof:
         'From a device on one network, a device on another does not answer, except where it is allowed here.',
       ifNot: 'If it answers, the rule is below one that allows more: move it up.',
-      reading: 'From where to where, and what was tried',
+      fields: [textReading('tried', 'From where to where, and what was tried')],
     });
   steps.push(...habits(site));
   for (const forward of site.forwards) {
@@ -153,10 +154,21 @@ function habits(site: Site): StepDraft[] {
       proof: 'The switches are off after the page was loaded again.',
       ifNot:
         'No such switch: look under NAT, gaming or telephony, then in the manual; write down that it is not there.',
-      reading:
-        hairpin === 'unknown' && site.forwards.length > 0
-          ? 'Hairpin NAT: does the outside address answer from inside?'
-          : 'What was on',
+      fields: [
+        textReading('on', 'What was on'),
+        ...(hairpin === 'unknown' && site.forwards.length > 0
+          ? [
+              {
+                ...choiceReading('hairpin', 'The outside address, from inside', 'answers', 'does not answer'),
+                choices: [
+                  { value: 'yes', title: 'answers', good: true },
+                  { value: 'no', title: 'does not answer', good: true },
+                ],
+                at: '/router/hairpin',
+              },
+            ]
+          : []),
+      ],
     });
   if (limits.length + shaped.length > 0)
     steps.push({
@@ -172,7 +184,10 @@ function habits(site: Site): StepDraft[] {
         'A download on a limited network stays at its limit, while a ping from the office stays as quick as on a quiet line.',
       ifNot:
         'No effect: an acceleration of the router may go round its rules; look for it and switch it off.',
-      reading: 'Rate on the limited network, and ping meanwhile',
+      fields: [
+        numberReading('rate', 'Rate on the limited network', 'Mb/s'),
+        numberReading('ping', 'Ping from another network meanwhile', 'ms'),
+      ],
     });
   return steps;
 }

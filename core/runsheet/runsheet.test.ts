@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { compile } from '../site/compile.ts';
 import { demoPlan, soundPlan } from '../testing/plans.ts';
-import { inOrder } from './order.ts';
+import { criticalPath, searchOrder, timesOf, type Slot, type Task } from './search.ts';
 import { stepStates, type SiteRecord } from './record.ts';
 import { runSheet } from './sheet.ts';
 
@@ -48,7 +48,7 @@ describe('run sheet', () => {
           expect(place(`forward:${forward.id}`)).toBeGreaterThan(
             place(`reservations:${forward.device.network!.id}`),
           );
-      expect(steps.at(-2)!.id).toBe('backup-after');
+      expect(steps.at(-1)!.id).toBe('handover');
       expect(place('power-cut')).toBeGreaterThan(place('save'));
       // The router answers on one address up to the change and on the other from the reconnect on.
       const factory = steps.slice(place('first-login'), place('reconnect')).map((step) => step.session);
@@ -94,30 +94,104 @@ describe('run sheet', () => {
     expect(steps.map((step) => step.id)).not.toContain('inside-address');
     expect(steps.find((step) => step.id === 'reconnect')!.title).toContain('Stay on 10.24.10.1');
   });
+});
 
-  test('the order respects random needs, and a circle is refused', () => {
-    const items = fc.array(fc.array(fc.nat({ max: 30 }), { maxLength: 4 }), { maxLength: 30 }).map((needs) =>
-      needs.map((each, index) => ({
+/** What holds of every order: needs before, nothing on what is busy, hands in one place at a time, groups whole. */
+function expectSound(tasks: readonly Task[], slots: readonly Slot[]): void {
+  const task = new Map(tasks.map((each) => [each.id, each]));
+  const at = new Map(slots.map((slot) => [slot.id, slot]));
+  expect(slots.map(({ id }) => id).sort()).toEqual(tasks.map(({ id }) => id).sort());
+  let group = '';
+  for (const [index, slot] of slots.entries()) {
+    const { needs, group: mine, uses } = task.get(slot.id)!;
+    for (const need of needs) expect(at.get(need)!.end).toBeLessThanOrEqual(slot.start);
+    if (index > 0) expect(slot.start).toBeGreaterThanOrEqual(slots[index - 1]!.free);
+    for (const before of slots.slice(0, index))
+      if (task.get(before.id)!.busy.some((name) => uses.includes(name)))
+        expect(slot.start).toBeGreaterThanOrEqual(before.end);
+    if (mine !== '') {
+      const openBefore = slots.slice(index).some(({ id }) => task.get(id)!.group === group);
+      if (group !== '' && group !== mine) expect(openBefore).toBe(false);
+      group = mine;
+    }
+  }
+}
+
+describe('the search for an order', () => {
+  const places = ['desk', 'cupboard', 'router', ''];
+  const tasks = fc
+    .array(
+      fc.record({
+        needs: fc.array(fc.nat({ max: 20 }), { maxLength: 3 }),
+        handSeconds: fc.nat({ max: 300 }),
+        waitSeconds: fc.nat({ max: 900 }),
+        place: fc.constantFrom(...places),
+        phase: fc.constantFrom('a', 'b'),
+        busy: fc.subarray(['router', 'line']),
+        uses: fc.subarray(['router', 'line']),
+      }),
+      { maxLength: 14 },
+    )
+    .map((rows): Task[] =>
+      rows.map((row, index) => ({
+        ...row,
         id: `${index}`,
-        needs: each.filter((need) => need < index).map(String),
+        group: '',
+        needs: row.needs.filter((need) => need < index).map(String),
       })),
     );
+
+  test('every order it finds is sound, in no more time than the written one, and its times are those of its order', () => {
     fc.assert(
-      fc.property(items, fc.infiniteStream(fc.nat()), (list, random) => {
-        const shuffled = [...list].sort(() => (random.next().value! % 2) - 0.5);
-        const ordered = inOrder(shuffled);
-        const seen = new Set<string>();
-        for (const item of ordered) {
-          expect(item.needs.every((need) => seen.has(need))).toBe(true);
-          seen.add(item.id);
-        }
-        expect(ordered.length).toBe(list.length);
+      fc.property(tasks, (list) => {
+        const { order, slots } = searchOrder(list);
+        expectSound(list, slots);
+        expect(timesOf(order)).toEqual(slots);
+        const last = (each: readonly Slot[]): number => Math.max(0, ...each.map(({ end }) => end));
+        expect(last(slots)).toBeLessThanOrEqual(last(timesOf(list)) + 600);
       }),
     );
+  });
+
+  test('a wait runs beside work, and a group is finished before the next begins', () => {
+    const task = (id: string, more: Partial<Task> = {}): Task => ({
+      id,
+      needs: [],
+      handSeconds: 60,
+      waitSeconds: 0,
+      busy: [],
+      uses: [],
+      place: '',
+      group: '',
+      phase: '',
+      ...more,
+    });
+    const { slots } = searchOrder([
+      task('hands'),
+      task('sync', { waitSeconds: 300 }),
+      task('after', { needs: ['sync'] }),
+    ]);
+    expect(slots.map(({ id, start }) => [id, start])).toEqual([
+      ['sync', 0],
+      ['hands', 60],
+      ['after', 360],
+    ]);
+    const grouped = searchOrder([
+      task('up 1', { group: '1', waitSeconds: 100 }),
+      task('measure 1', { group: '1', needs: ['up 1'] }),
+      task('up 2', { group: '2', waitSeconds: 100 }),
+      task('measure 2', { group: '2', needs: ['up 2'] }),
+    ]);
+    expect(grouped.order.map(({ id }) => id)).toEqual(['up 1', 'measure 1', 'up 2', 'measure 2']);
+    expect(criticalPath(slots)).toEqual(['sync', 'after']);
+  });
+
+  test('a circle is refused', () => {
+    const task = { handSeconds: 1, waitSeconds: 0, busy: [], uses: [], place: '', group: '', phase: '' };
     expect(() =>
-      inOrder([
-        { id: 'a', needs: ['b'] },
-        { id: 'b', needs: ['a'] },
+      searchOrder([
+        { ...task, id: 'a', needs: ['b'] },
+        { ...task, id: 'b', needs: ['a'] },
       ]),
     ).toThrow('circle');
   });

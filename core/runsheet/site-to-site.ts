@@ -6,6 +6,7 @@ import type { FarSite } from '../site/vpn.ts';
 import { endOf, endOfFar, tunnelStates } from '../vpn/tunnel-states.ts';
 import { labelOf } from './failover.ts';
 import { entry, type Entry, type StepDraft, fieldEntry } from '../terms/step.ts';
+import { choiceReading, numberReading } from '../terms/reading.ts';
 
 /** Tunnels to other sites of the customer: entered, proven in both directions, and proven again with a line pulled. */
 export const joinedSiteSteps = (site: Site): StepDraft[] => [
@@ -115,7 +116,10 @@ function prove(far: FarSite): StepDraft {
     highSeconds: 600,
     proof: 'A device answers in each direction, by its name or its number.',
     ifNot: 'One direction only: routes, or the rule, at the end that does not answer.',
-    reading: 'What answered, in which direction',
+    fields: [
+      choiceReading('there', 'From here', 'a device there answered', 'nothing there answered'),
+      choiceReading('back', 'From there', 'a device here answered', 'nothing here answered'),
+    ],
     evidence: [{ promise: sitePromiseId(far), rung: 'ping-number' }],
   };
 }
@@ -130,7 +134,7 @@ function pull(site: Site, far: FarSite): StepDraft[] {
       id: `vpn-site-pull:${far.id}`,
       phase: 'proof',
       title: `Pull ${labelOf(first)} and wait for ${far.name}`,
-      needs: [`vpn-site-proof:${far.id}`, 'warn-people', `second-network:${first.id}`],
+      needs: [`vpn-site-proof:${far.id}`, 'warn-people', `plug-in:${first.id}`],
       entries: [
         entry(
           'Expect it back within',
@@ -146,7 +150,7 @@ function pull(site: Site, far: FarSite): StepDraft[] {
       proof: 'The ping goes on by itself; plugged in again, it does so once more.',
       ifNot:
         'Nothing comes back: the peer still sends to the old address. A persistent keep-alive is missing here.',
-      reading: 'Gap in seconds',
+      fields: [numberReading('gap', 'Gap', 's')],
       evidence: [{ promise: sitePromiseId(far), rung: 'line-pulled' }],
     },
   ];

@@ -4,10 +4,12 @@ import { internetPromiseId, linePromiseId } from '../terms/promise.ts';
 import { medium } from '../media/index.ts';
 import { formatAddress } from '../net/address.ts';
 import { maskText } from '../net/prefix.ts';
-import type { Line, Site } from '../site/model.ts';
+import type { FormProblem, Line, Site } from '../site/model.ts';
+import { missingFields } from '../uplinks/advice.ts';
 import { uplinkType } from '../uplinks/index.ts';
-import { mssWorked, pingWorked, tcpCeilingWorked } from '../worked/packets.ts';
+import { mssWorked, pingHeaderBytes, pingWorked, tcpCeilingWorked } from '../worked/packets.ts';
 import { entry, type Entry, type StepDraft, fieldEntry } from '../terms/step.ts';
+import { addressReading, numberReading, textReading, type ReadingField } from '../terms/reading.ts';
 
 const boxStep = (line: Line): StepDraft[] => {
   const { box } = line;
@@ -61,7 +63,7 @@ const activation = (line: Line): StepDraft[] =>
           highSeconds: 900,
           proof: 'The provider says so, or its portal shows it; the order number is entered.',
           ifNot: 'Set up everything else, and bring the line up on another day.',
-          reading: 'Who said so, and when',
+          fields: [textReading('who', 'Who said so, and when')],
         },
       ];
 
@@ -95,11 +97,17 @@ const rateStep = (line: Line): StepDraft[] => {
       proof: 'The median of three wired runs is within ten per cent of the most that a test can show.',
       ifNot:
         'Plug the laptop straight into the device in front. The same there: take the figures to the provider.',
-      reading: 'Three wired runs down, in Mb/s',
+      fields: [
+        ...(down === null ? [] : [1, 2, 3].map((run) => rateReading('down', run))),
+        ...(up === null ? [] : [1, 2, 3].map((run) => rateReading('up', run))),
+      ],
       evidence: [{ promise: linePromiseId(line), rung: 'rate' }],
     },
   ];
 };
+
+const rateReading = (direction: 'down' | 'up', run: number): ReadingField =>
+  numberReading(`${direction}${run}`, `Run ${run} ${direction}, by cable`, 'Mb/s');
 
 const rateEntry = (line: Line, direction: string, mbps: number, key: string): Entry =>
   entry(
@@ -111,11 +119,13 @@ const rateEntry = (line: Line, direction: string, mbps: number, key: string): En
 
 /** Each line: the device in front, then the WAN port, then what carries the largest packet. */
 export function uplinkSteps(site: Site): StepDraft[] {
-  return site.lines.flatMap((line): StepDraft[] => {
+  const each = site.lines.flatMap((line): StepDraft[] => {
     const type = uplinkType(line.type);
     const prefix = line.box?.routes ? line.box.prefix : undefined;
+    const others = site.lines.filter((each) => each !== line);
     const before = [
       ...activation(line),
+      ...values(line, missingFields(line, site.problems)),
       ...medium(line.medium)
         .steps(line.media[line.medium], line)
         .map((step) => ({ ...step, evidence: [{ promise: linePromiseId(line), rung: 'light' as const }] })),
@@ -135,6 +145,15 @@ export function uplinkSteps(site: Site): StepDraft[] {
           ...site.networks.map((network) => `pool:${network.id}`),
         ],
         entries: [
+          ...(site.lines.length > 1
+            ? [
+                entry(
+                  'Unplugged meanwhile',
+                  `${others.map(({ name }) => name).join(' and ')}, until ${line.name} has been measured`,
+                  ['WAN cable'],
+                ),
+              ]
+            : []),
           ...type.entries(line),
           ...tagEntries(line),
           ...(prefix
@@ -152,7 +171,11 @@ export function uplinkSteps(site: Site): StepDraft[] {
         ],
         why: 'The inside has its own addresses by now, so nothing can be mistaken for the line.',
         cautions: [],
-        reading: 'Address, mask, gateway and DNS servers as shown',
+        fields: [
+          addressReading('address', 'Address as the status page shows it', { at: line.addressAt }),
+          addressReading('gateway', 'Gateway', { optional: true }),
+          textReading('rest', 'Mask and DNS servers', { optional: true }),
+        ],
         evidence: [
           { promise: linePromiseId(line), rung: 'address' },
           ...site.networks.map((network) => ({
@@ -176,7 +199,12 @@ export function uplinkSteps(site: Site): StepDraft[] {
             : 'Both are the same, or the device in between is in the plan.',
         ifNot:
           'Enter the device in between as the hand-off: Netter then says what will not work, and what to do.',
-        reading: 'Address of the WAN port, then the one the outside sees',
+        fields: [
+          addressReading('port', 'Address of the WAN port'),
+          addressReading('outside', 'Address that the outside sees', {
+            ...(line.box?.routes && { at: `${line.at}/handoff/outsideAddress` }),
+          }),
+        ],
         // The laptop is on the network that the router is managed from: it says nothing about the others.
         evidence: [
           { promise: linePromiseId(line), rung: 'outside-address' },
@@ -204,7 +232,12 @@ export function uplinkSteps(site: Site): StepDraft[] {
             : 'A page that was never opened before opens.',
         ifNot:
           'A number answers and a name does not: the DNS servers. A name answers and the page stops: the largest packet.',
-        reading: 'Page, and what it showed',
+        fields: [
+          textReading('page', 'Page, and what it showed'),
+          ...(site.lines.length > 1
+            ? [addressReading('outside', 'Address that the outside sees meanwhile')]
+            : []),
+        ],
         evidence: [{ promise: linePromiseId(line), rung: 'page' }],
       },
       {
@@ -232,10 +265,49 @@ export function uplinkSteps(site: Site): StepDraft[] {
         highSeconds: 120,
         proof: 'The first is answered, the second is not.',
         ifNot: 'Lower the size until it passes; the largest that passes plus 28 is the MTU to enter.',
-        reading: 'Largest size that passed',
+        fields: [
+          numberReading('passed', 'Largest size that passed', 'bytes', {
+            at: `${line.at}/mtuBytes`,
+            plus: pingHeaderBytes,
+          }),
+        ],
         evidence: [{ promise: linePromiseId(line), rung: 'ping-number' }],
       },
       ...rateStep(line),
     ];
   });
+  return site.lines.length < 2 ? each : [...each, together(site)];
 }
+
+/** Every line has been measured alone: from here on they are watched together. */
+const together = (site: Site): StepDraft => ({
+  id: 'lines',
+  phase: 'uplink',
+  title: 'Plug every line in',
+  needs: site.lines.flatMap(({ id }) => [`standing:${id}`, `page:${id}`, `size:${id}`, `rate:${id}`]),
+  entries: site.lines.map((line) => fieldEntry(`${line.at}/label`, line.label.trim() || line.name)),
+  why: 'Each was measured while it alone carried the traffic; what follows is about all of them.',
+  lowSeconds: 30,
+  highSeconds: 120,
+  proof: 'The status page shows each of them with its address.',
+  ifNot: 'One that was up alone and is not up now: two lines in one subnet, or one MAC address on both.',
+});
+
+/** What is still asked of the provider: without it the line does not come up. */
+const values = (line: Line, missing: readonly FormProblem[]): StepDraft[] =>
+  missing.length === 0
+    ? []
+    : [
+        {
+          id: `values:${line.id}`,
+          phase: 'prepare',
+          needs: [],
+          title: `Have what ${line.name} still needs from the provider`,
+          entries: missing.map(({ at }) => fieldEntry(at, 'not known yet')),
+          why: 'A value that is missing on site costs a second journey.',
+          lowSeconds: 300,
+          highSeconds: 1800,
+          proof: 'It is entered on the Uplinks sheet, and the finding about it is gone.',
+          ifNot: 'Take the call sheet along, and the telephone number under which the provider answers.',
+        },
+      ];

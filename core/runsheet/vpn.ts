@@ -8,6 +8,7 @@ import { peerVerdict, reachText } from '../vpn/reach.ts';
 import { methodOf } from '../vpn/methods/index.ts';
 import { joinedSiteSteps } from './site-to-site.ts';
 import { entry, secretEntry, type Entry, type StepDraft } from '../terms/step.ts';
+import { choiceReading, textReading } from '../terms/reading.ts';
 
 /** The way in from outside: the router's side, its people, what each may reach, and the proof from another network. */
 export function vpnSteps(site: Site): StepDraft[] {
@@ -28,7 +29,7 @@ export function vpnSteps(site: Site): StepDraft[] {
       proof: 'Its page shows the interface as up, listening, with nobody connected yet.',
       ifNot:
         'Not listening: the port is taken by another service. No page for it: the firmware has no such tunnel.',
-      reading: 'Public key of the router, if it was made there',
+      fields: [textReading('key', 'Public key of the router, if it was made there', { optional: true })],
     },
     {
       id: 'vpn-people',
@@ -185,7 +186,7 @@ const refusalStep = (site: Site, peer: Peer): StepDraft => ({
   highSeconds: 300,
   proof: 'Ninety seconds of handshakes without an answer; bytes are sent, none received.',
   ifNot: 'An answer: the key is still in the list of the router, or its change was not applied.',
-  reading: 'What was tried, and from where',
+  fields: [choiceReading('answer', 'The tunnel', 'did not answer', 'answered')],
   evidence: [{ promise: refusedPromiseId(peer), rung: 'outside-session' }],
 });
 
@@ -217,7 +218,15 @@ function testStep(site: Site, peer: Peer): StepDraft {
     proof: 'Each that must open opens, none of the others does, and the handshake is minutes old at most.',
     ifNot:
       'No handshake: endpoint, port, key. Handshake and nothing opens: routes, or the subnet of that network. Some opens and some does not: grants.',
-    reading: 'What opened, what did not',
+    fields: [
+      ...reachText(peer).map((says, index) =>
+        choiceReading(`open${index + 1}`, says, 'opened', 'did not open'),
+      ),
+      ...refusedOnes(site, peer).map((says, index) =>
+        choiceReading(`shut${index + 1}`, says, 'did not answer', 'answered'),
+      ),
+      textReading('other', 'Which device, and what else was seen', { optional: true }),
+    ],
     evidence: [{ promise: peerPromiseId(peer), rung: 'outside-session' }],
   };
 }

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import type { Plan } from '../plan/schema.ts';
 import { compile } from '../site/compile.ts';
 import { demoPlan, soundPlan } from '../testing/plans.ts';
-import { judgeReading } from '../readings/judge.ts';
+import { judgedText } from '../testing/visit.ts';
 import { methodOf } from '../vpn/methods/index.ts';
 import { runSheet } from './sheet.ts';
 import type { RunStep } from '../terms/step.ts';
@@ -26,7 +26,7 @@ describe('the steps of failover', () => {
       'pull:fibre',
       'plug-in:fibre',
       'brown-out:fibre',
-      'second-network:fibre',
+      'second-network:fibre:tickets',
       'power-cut',
     ].map((id) => order.indexOf(id));
     expect(places).toEqual([...places].sort((a, b) => a - b));
@@ -63,7 +63,7 @@ describe('the steps of failover', () => {
 
   test('a timed gap is judged beside what was to be expected', () => {
     const site = compile(demoPlan('farrow-sound'));
-    const judged = (step: string, reading: string) => judgeReading(site, step, reading)?.kind;
+    const judged = (step: string, reading: string) => judgedText(site, step, reading)?.kind;
     expect([judged('pull:fibre', 'gap 3 s'), judged('pull:fibre', '40 s')]).toEqual(['good', 'bad']);
     expect([judged('brown-out:fibre', '9 s'), judged('brown-out:fibre', '1 s')]).toEqual(['good', 'doubt']);
     expect(judged('rate:fibre', '281, 279, 262')).toBe('good');

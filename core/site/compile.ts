@@ -106,6 +106,7 @@ export function compile(plan: Plan): Site {
   return {
     demo: values.demo,
     about: values.site,
+    visit: values.visit,
     contacts: values.contacts,
     kit,
     lines,

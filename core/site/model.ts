@@ -27,6 +27,7 @@ export interface Site {
   readonly demo: boolean;
   readonly about: PlanValues['site'];
   readonly contacts: PlanValues['contacts'];
+  readonly visit: PlanValues['visit'];
   readonly kit: readonly Kit[];
   readonly lines: readonly Line[];
   readonly networks: readonly Network[];

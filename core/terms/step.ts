@@ -1,4 +1,5 @@
 import { fieldAt, termAt } from '../plan/places.ts';
+import type { ReadingField } from './reading.ts';
 import type { RungId } from './rungs.ts';
 
 /** A value to type into a box, and the words under which its pages may hide it. */
@@ -44,13 +45,42 @@ export function secretFieldEntry(at: string, secret: string, without: string): E
   return secretEntry(field?.term ?? termAt(at), secret, without, field?.alsoCalled ?? [], at);
 }
 
+/** What kind of work a step is. */
+export interface Nature {
+  /** Where the hands are: "desk", "cupboard", "router" (its page), "network:ID", "outside"; empty where it does not matter. */
+  readonly place: string;
+  /** Share of its time that passes by itself. */
+  readonly waitShare: number;
+  /** What nothing else may use before the wait is over: "router", "line:ID". */
+  readonly busy: readonly string[];
+  readonly uses: readonly string[];
+  /** Steps of one group are finished before another group begins: a line is measured while it alone carries traffic. */
+  readonly group: string;
+  /** Ids of networks that stand still meanwhile. */
+  readonly interrupts: readonly string[];
+  /** Id of the line that must carry the default route meanwhile. */
+  readonly route: string;
+}
+
+/** When a step begins and ends, in seconds from the first one; low and high. */
+export interface StepTimes {
+  readonly start: readonly [low: number, high: number];
+  /** The hands are free for something else. */
+  readonly free: readonly [low: number, high: number];
+  readonly end: readonly [low: number, high: number];
+  /** Without this step the whole would be over sooner. */
+  readonly critical: boolean;
+}
+
 /** A thing that is done on site, in an order that never cuts the installer off. */
-export interface RunStep {
+export interface RunStep extends Nature {
   readonly id: string;
   readonly phase: 'prepare' | 'first contact' | 'inside' | 'uplink' | 'rules' | 'proof' | 'finish';
   readonly title: string;
   /** Ids of the steps that come before. */
   readonly needs: readonly string[];
+  /** Done only where the steps before it say so: nothing waits for it, and nothing is open without it. */
+  readonly optional: boolean;
   readonly entries: readonly Entry[];
   readonly why: string;
   /** How long it takes as a rule. Zero where it is done in a moment. */
@@ -61,15 +91,30 @@ export interface RunStep {
   readonly cautions: readonly string[];
   /** Where the laptop can reach the router from while this step is done. */
   readonly session: Session;
-  /** What to read off and write down; empty where a tick is enough. */
-  readonly reading: string;
+  /** What to read off and write down; none where a tick is enough. */
+  readonly fields: readonly ReadingField[];
   /** The promises this step is evidence for. */
   readonly evidence: readonly { readonly promise: string; readonly rung: RungId }[];
+  readonly times: StepTimes;
+  /** Earlier jobs on which its low and high rest; 0: the usual ones. */
+  readonly learntFrom: number;
+  /** How the laptop reaches what the step opens; why it does not, and what to do. */
+  readonly reach: Reach;
 }
+
+/** Whether the page that a step opens can be reached from where the laptop is plugged in. */
+export type Reach =
+  | { readonly kind: 'none' }
+  | {
+      readonly kind: 'reached' | 'cut-off';
+      readonly from: string;
+      readonly to: string;
+      readonly says: string;
+    };
 
 /** How the laptop talks to the router: the address it opens, or none while there is no session. */
 export type Session = { readonly kind: 'none' } | { readonly kind: 'router'; readonly address: string };
 
 /** A step as its author writes it; what is left out is empty. */
 export type StepDraft = Pick<RunStep, 'id' | 'phase' | 'title' | 'why' | 'proof' | 'ifNot'> &
-  Partial<Omit<RunStep, 'session'>>;
+  Partial<Omit<RunStep, 'session' | 'times' | 'learntFrom' | 'reach' | keyof Nature>>;

@@ -29,6 +29,9 @@ export function mssWorked(mtuBytes: number, family: 4 | 6 = 4): Worked<number> {
   );
 }
 
+/** Headers around the payload of a ping over IPv4 (RFC 791, RFC 792). */
+export const pingHeaderBytes = ipBytes[4] + echoBytes;
+
 /** Payload of the largest ping that must not be fragmented: 8 bytes of ICMP header (RFC 792, RFC 4443). */
 export function pingWorked(mtuBytes: number, family: 4 | 6 = 4): Worked<number> {
   const network = ipBytes[family];

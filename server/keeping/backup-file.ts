@@ -71,6 +71,8 @@ const entrySchema = z.discriminatedUnion('kind', [
     subject: text,
     initials: text,
     reading: text,
+    values: z.record(text, text).nullable().default(null),
+    parts: z.record(text, text).nullable().default(null),
     rung: text.nullable(),
     seenFrom: text,
     revision: number,

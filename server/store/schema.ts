@@ -63,6 +63,8 @@ export const records = pgTable(
     subject: text('subject').notNull(),
     initials: text('initials').notNull(),
     reading: text('reading').notNull(),
+    values: json('values').$type<Readonly<Record<string, string>>>(),
+    parts: json('parts').$type<Readonly<Record<string, string>>>(),
     rung: text('rung'),
     seenFrom: text('seen_from').notNull(),
     revision: integer('revision').notNull(),

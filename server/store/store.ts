@@ -7,6 +7,7 @@ import {
   getTableColumns,
   ilike,
   inArray,
+  like,
   isNotNull,
   isNull,
   lt,
@@ -15,7 +16,17 @@ import {
 } from 'drizzle-orm';
 import { drizzle } from 'drizzle-orm/pglite';
 import { migrate } from 'drizzle-orm/pglite/migrator';
-import type { Plan, RecordInput, RungId, SiteRecord } from '../../core/index.ts';
+import {
+  durationsOf,
+  learntFrom,
+  type KitItem,
+  type Learnt,
+  type Plan,
+  type RecordInput,
+  type RungId,
+  type SiteRecord,
+  type StepMoment,
+} from '../../core/index.ts';
 import { alike } from './alike.ts';
 import { countFindings, type Counts } from './counts.ts';
 import { guarded } from './guard.ts';
@@ -35,6 +46,12 @@ export type SaveResult =
   | { readonly kind: 'stale'; readonly current: SavedPlan }
   | { readonly kind: 'missing' }
   | Damaged;
+
+/** Facts of the data folder under which the cards of models are kept. */
+const cardPrefix = 'card:';
+
+/** Newest records from which times are learnt: a few hundred visits. */
+const timedRecords = 20_000;
 
 /** Sites, their revisions and their records. Time comes in as a clock. */
 export type Store = Awaited<ReturnType<typeof openStore>>;
@@ -324,7 +341,14 @@ export async function openStore(
         if (!site) return undefined;
         const [row] = await tx
           .insert(records)
-          .values({ ...input, rung: input.rung ?? null, siteId, at: clock() })
+          .values({
+            ...input,
+            values: input.values ?? null,
+            parts: input.parts ?? null,
+            rung: input.rung ?? null,
+            siteId,
+            at: clock(),
+          })
           .returning();
         return row && recordOf(row);
       });
@@ -335,6 +359,43 @@ export async function openStore(
       if ((await head(siteId)) === undefined) return undefined;
       const rows = await db.select().from(records).where(eq(records.siteId, siteId)).orderBy(asc(records.id));
       return rows.map(recordOf);
+    },
+
+    /** How long each kind of step took, from the newest records of all sites. */
+    async times(): Promise<Learnt> {
+      const newest = await db
+        .select({
+          siteId: records.siteId,
+          id: records.id,
+          at: records.at,
+          kind: records.kind,
+          subject: records.subject,
+        })
+        .from(records)
+        .where(inArray(records.kind, ['tick', 'timer']))
+        .orderBy(desc(records.id))
+        .limit(timedRecords);
+      const bySite = new Map<string, StepMoment[]>();
+      for (const { siteId, kind, subject, at } of newest.reverse())
+        bySite.set(siteId, [...(bySite.get(siteId) ?? []), { kind, subject, at: at.toISOString() }]);
+      return learntFrom([...bySite.values()].flatMap(durationsOf));
+    },
+
+    /** What is known of models of boxes, from earlier jobs. */
+    async cards(): Promise<{ model: string; card: unknown }[]> {
+      const rows = await db
+        .select()
+        .from(facts)
+        .where(like(facts.name, `${cardPrefix}%`))
+        .limit(1000);
+      return rows.map(({ name, value }) => ({
+        model: name.slice(cardPrefix.length),
+        card: JSON.parse(value) as unknown,
+      }));
+    },
+
+    async keepCard(model: string, card: KitItem['card']): Promise<void> {
+      await this.setFact(`${cardPrefix}${model}`, JSON.stringify(card));
     },
 
     async fact(name: string): Promise<string | undefined> {
@@ -365,6 +426,8 @@ const recordOf = ({
   subject,
   initials,
   reading,
+  values,
+  parts,
   rung,
   seenFrom,
   revision,
@@ -375,6 +438,8 @@ const recordOf = ({
   subject,
   initials,
   reading,
+  ...(values && { values }),
+  ...(parts && { parts }),
   ...(rung !== null && { rung: rung as RungId }),
   seenFrom,
   revision,

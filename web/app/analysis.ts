@@ -3,6 +3,7 @@ import { createContext, useContext, useDeferredValue, useEffect } from 'react';
 import {
   compile,
   severityOrder,
+  type Learnt,
   type Plan,
   type Severity,
   type Site,
@@ -10,7 +11,7 @@ import {
 } from '../../core/index.ts';
 import type { Analysis, AnalysisWorker } from '../workers/analysis.worker.ts';
 import { Newest } from './newest.ts';
-import { useRecords } from './records.ts';
+import { useLearnt, useRecords } from './records.ts';
 import { today } from '../parts/time.ts';
 import { usePlan } from './session.ts';
 import { Signal, useSignal } from './signal.ts';
@@ -56,10 +57,11 @@ export const useAnalysisPiece = <Piece>(piece: (analysis: Analysis | undefined) 
 interface Wanted {
   readonly site: Site;
   readonly records: readonly SiteRecord[];
+  readonly learnt: Learnt;
   readonly take: (analysis: Analysis) => void;
 }
 
-const analyses = new Newest<Wanted>(async ({ site, records, take }, isNewest) => {
+const analyses = new Newest<Wanted>(async ({ site, records, learnt, take }, isNewest) => {
   standing.set('working');
   const late = setTimeout(() => standing.set('late'), lateMs);
   let giveUp: ReturnType<typeof setTimeout> | undefined;
@@ -70,7 +72,7 @@ const analyses = new Newest<Wanted>(async ({ site, records, take }, isNewest) =>
     }, longestMs);
   });
   try {
-    const result = await Promise.race([analysisWorker().load(site, records, today()), givenUp]);
+    const result = await Promise.race([analysisWorker().load(site, records, today(), learnt), givenUp]);
     if (result === undefined) standing.set('failed');
     else if (isNewest()) {
       take(result);
@@ -88,15 +90,16 @@ const analyses = new Newest<Wanted>(async ({ site, records, take }, isNewest) =>
 export function Analyst(): null {
   const site = useSite();
   const records = useRecords();
+  const learnt = useLearnt();
   const signal = useContext(AnalysisContext);
   useEffect(() => {
     let current = true;
-    analyses.ask({ site, records, take: (analysis) => current && signal.set(analysis) });
+    analyses.ask({ site, records, learnt, take: (analysis) => current && signal.set(analysis) });
     return () => {
       current = false;
       analyses.clear();
     };
-  }, [site, records, signal]);
+  }, [site, records, learnt, signal]);
   return null;
 }
 

@@ -1,6 +1,6 @@
 import { createContext, useCallback, useContext, useState } from 'react';
 import useSWR, { mutate } from 'swr';
-import type { RecordInput, SiteRecord } from '../../core/index.ts';
+import type { Learnt, RecordInput, SiteRecord } from '../../core/index.ts';
 import { addRecord, sentence } from './api.ts';
 import { useSession } from './session.ts';
 
@@ -10,6 +10,12 @@ const none: readonly SiteRecord[] = [];
 export function useRecordsOf(siteId: string): readonly SiteRecord[] {
   return useSWR<readonly SiteRecord[]>(`/api/sites/${siteId}/records`).data ?? none;
 }
+
+const usual: Learnt = {};
+
+/** How long steps took on earlier jobs; the usual times while nobody knows. */
+export const useLearnt = (): Learnt =>
+  useSWR<Learnt>('/api/times', { revalidateOnFocus: false }).data ?? usual;
 
 export const RecordsContext = createContext<readonly SiteRecord[]>(none);
 export const useRecords = (): readonly SiteRecord[] => useContext(RecordsContext);

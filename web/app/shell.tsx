@@ -37,6 +37,8 @@ export function Shell() {
   const sheet = location.pathname.split('/')[3] ?? 'site';
   // The bench, the record and the revisions have no fields to work out: they get the whole width.
   const wide = ['bench', 'handover', 'history'].includes(sheet);
+  // One step at a time, for one hand: nothing else is on the page.
+  const bare = sheet === 'cabinet';
 
   const goTo = useCallback(
     (wantedPlace: string) => {
@@ -108,20 +110,20 @@ export function Shell() {
             <a className="skip" href="#sheet">
               To the sheet
             </a>
-            <header className="top">
+            <header className={bare ? 'top top-bare' : 'top'}>
               <SiteName />
-              <AskLine />
-              <TopTools help={() => setHelp(true)} />
+              {!bare && <AskLine />}
+              {!bare && <TopTools help={() => setHelp(true)} />}
             </header>
             <SaveNote />
-            <div className={wide ? 'binder binder-wide' : 'binder'}>
-              <SheetRail />
+            <div className={bare ? 'binder binder-bare' : wide ? 'binder binder-wide' : 'binder'}>
+              {!bare && <SheetRail />}
               <main id="sheet" className="sheet" tabIndex={-1}>
                 <Suspense fallback={<p className="quiet">Opening …</p>}>
                   <Outlet />
                 </Suspense>
               </main>
-              {!wide && <Workings sheet={sheet as SheetKey} />}
+              {!wide && !bare && <Workings sheet={sheet as SheetKey} />}
             </div>
             <ConflictDialog />
             <ShortcutsDialog open={help} close={() => setHelp(false)} />

@@ -27,7 +27,7 @@ export function Component() {
   const standing = useStanding();
   const record = useSiteRecord(site)();
   const records = useRecords();
-  const open = analysis && unfinished(analysis.accepted, analysis.steps, records);
+  const open = analysis && unfinished(site, analysis.accepted, analysis.steps, records);
   return (
     <>
       <SheetHead

@@ -1,4 +1,5 @@
 import Button from '@mui/material/Button';
+import { ModelCard } from './model-card.tsx';
 import { contactSchema, kitSchema, routerServiceSchema, titleAt, type KitItem } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
 import { usePlanPiece } from '../app/session.ts';
@@ -33,10 +34,30 @@ export function Component() {
           <Field at="/site/notes" />
         </div>
       </section>
+      <Visit />
       <Contacts />
       <Kit />
       <NewRouter />
     </>
+  );
+}
+
+/** What is done there next, and in which hours. */
+function Visit() {
+  const replaces = usePlanPiece((plan) => plan.visit.kind === 'replacement');
+  return (
+    <section aria-labelledby="visit">
+      <h3 id="visit">The next visit</h3>
+      <div className="ledger">
+        <Field at="/visit/kind" />
+        <Field at="/visit/begins" />
+        <Field at="/visit/ends" />
+        <Field at="/visit/outsideUrl" />
+        <Field at="/visit/throughputHost" />
+        {replaces && <Field at="/visit/oldRouter" />}
+        {replaces && <Field at="/visit/oldAddress" />}
+      </div>
+    </section>
   );
 }
 
@@ -110,6 +131,7 @@ function KitCard({ index, remove }: { index: number; remove: (index: number) => 
         <Field at={`${at}/powerAmps`} />
         <Field at={`${at}/notes`} />
       </div>
+      <ModelCard index={index} />
     </fieldset>
   );
 }

@@ -6,7 +6,25 @@ import type { RunStep } from '../../core/index.ts';
 const clock = (seconds: number): string =>
   `${Math.floor(seconds / 60)}:${String(Math.floor(seconds % 60)).padStart(2, '0')}`;
 
-/** A wait that is timed. It counts from the recorded start, so a reload or a closed laptop changes nothing. */
+/** Seconds since a moment. It counts from the recorded start, so a reload or a closed laptop changes nothing. */
+function useElapsed(startedAt: string | undefined): number {
+  const [now, setNow] = useState(() => Date.now());
+  useEffect(() => {
+    if (startedAt === undefined) return undefined;
+    const timer = setInterval(() => setNow(Date.now()), 500);
+    return () => clearInterval(timer);
+  }, [startedAt]);
+  return startedAt === undefined ? 0 : Math.max(0, (now - Date.parse(startedAt)) / 1000);
+}
+
+const wordOf = ({ lowSeconds, highSeconds }: RunStep, elapsed: number): string =>
+  elapsed < lowSeconds
+    ? `wait at least ${clock(lowSeconds - elapsed)} more`
+    : elapsed <= highSeconds
+      ? `may be ready; give it up to ${clock(highSeconds - elapsed)} more`
+      : `overdue by ${clock(elapsed - highSeconds)}: look under "If it fails"`;
+
+/** A wait that is timed. */
 export function Timer({
   step,
   startedAt,
@@ -16,32 +34,52 @@ export function Timer({
   startedAt: string | undefined;
   start: () => void;
 }) {
-  const [now, setNow] = useState(() => Date.now());
-  useEffect(() => {
-    if (startedAt === undefined) return undefined;
-    const timer = setInterval(() => setNow(Date.now()), 500);
-    return () => clearInterval(timer);
-  }, [startedAt]);
+  const elapsed = useElapsed(startedAt);
   if (startedAt === undefined)
     return (
       <p className="timer">
         <Button onClick={start}>Start the timer</Button>
       </p>
     );
-  const elapsed = Math.max(0, (now - Date.parse(startedAt)) / 1000);
-  const word =
-    elapsed < step.lowSeconds
-      ? `wait at least ${clock(step.lowSeconds - elapsed)} more`
-      : elapsed <= step.highSeconds
-        ? `may be ready; give it up to ${clock(step.highSeconds - elapsed)} more`
-        : 'longer than usual: look under "If not"';
   return (
     <div className="timer">
       <span className="mono timer-clock" role="timer">
         {clock(elapsed)}
       </span>
       <progress max={step.highSeconds} value={Math.min(elapsed, step.highSeconds)} aria-label="Time waited" />
-      <span>{word}</span>
+      <span className={elapsed > step.highSeconds ? 'timer-overdue' : ''}>{wordOf(step, elapsed)}</span>
     </div>
+  );
+}
+
+/** Every timer that runs, whatever step is open: what is overdue is said. */
+export function TimerStrip({
+  running,
+  startedAt,
+  open,
+}: {
+  running: readonly RunStep[];
+  startedAt: (step: RunStep) => string;
+  open: (step: RunStep) => void;
+}) {
+  if (running.length === 0) return null;
+  return (
+    <ul className="timer-strip" aria-label="Timers">
+      {running.map((step) => (
+        <li key={step.id}>
+          <RunningTimer step={step} startedAt={startedAt(step)} open={() => open(step)} />
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function RunningTimer({ step, startedAt, open }: { step: RunStep; startedAt: string; open: () => void }) {
+  const elapsed = useElapsed(startedAt);
+  return (
+    <button type="button" className="timer-chip" onClick={open}>
+      <span className="mono">{clock(elapsed)}</span> {step.title}
+      <span className={elapsed > step.highSeconds ? 'timer-overdue' : 'quiet'}> {wordOf(step, elapsed)}</span>
+    </button>
   );
 }

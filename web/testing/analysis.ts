@@ -4,6 +4,7 @@ import {
   endpointNames,
   runChecks,
   runSheet,
+  stepsOfVisit,
   type Plan,
   type SiteRecord,
 } from '../../core/index.ts';
@@ -13,10 +14,12 @@ import type { Analysis } from '../app/analysis.ts';
 export function analysisOf(plan: Plan, records: readonly SiteRecord[] = []): Analysis {
   const site = compile(plan);
   const steps = runSheet(site);
+  const accepted = acceptance(site, records, steps);
   return {
     findings: runChecks(site),
     steps,
-    accepted: acceptance(site, records, steps),
+    visit: stepsOfVisit(site, steps, records, accepted, ''),
+    accepted,
     names: endpointNames(site),
   };
 }

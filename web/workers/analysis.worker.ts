@@ -14,6 +14,7 @@ import {
   runSheet,
   simulate,
   simulateClient,
+  stepsOfVisit,
   clientCapture,
   workingsAt,
   writePcapng,
@@ -22,6 +23,7 @@ import {
   type Exchange,
   type ExposureMatrix,
   type Finding,
+  type Learnt,
   type MatrixRow,
   type Plan,
   type ReachChange,
@@ -38,7 +40,10 @@ import {
 
 export interface Analysis {
   readonly findings: readonly Finding[];
+  /** Every step that there is: what evidence is weighed by. */
   readonly steps: readonly RunStep[];
+  /** Those of this visit. */
+  readonly visit: readonly RunStep[];
   readonly accepted: readonly Accepted[];
   readonly names: readonly string[];
 }
@@ -50,13 +55,15 @@ let asked = 0;
 
 const api = {
   /** Computes all that follows from a site; later questions are about this one. */
-  load(compiled: Site, records: readonly SiteRecord[], today: string): Analysis {
+  load(compiled: Site, records: readonly SiteRecord[], today: string, learnt: Learnt): Analysis {
     site = compiled;
-    const steps = runSheet(site);
+    const steps = runSheet(site, learnt);
+    const accepted = acceptance(site, records, steps);
     return {
       findings: runChecks(site, today),
       steps,
-      accepted: acceptance(site, records, steps),
+      visit: stepsOfVisit(site, steps, records, accepted, today),
+      accepted,
       names: endpointNames(site),
     };
   },

@@ -11,6 +11,7 @@ import { today } from '../parts/time.ts';
 import { WorkedSum } from '../parts/worked.tsx';
 import { FieldFacts } from './field-facts.tsx';
 import { PatchPreview } from './patch.tsx';
+import { VisitColumn } from './visit-column.tsx';
 
 /** The standing column: the arithmetic behind the field in focus, the findings on it, and the fixes. */
 export function Workings({ sheet }: { sheet: SheetKey }) {
@@ -42,7 +43,11 @@ export function Workings({ sheet }: { sheet: SheetKey }) {
   return (
     <aside className="workings" aria-label="Workings">
       <AnalysisNote />
-      <h2>{at === '' ? 'Workings' : labelAt(plan, at)}</h2>
+      {at === '' && sheet === 'run-sheet' ? (
+        <VisitColumn />
+      ) : (
+        <h2>{at === '' ? 'Workings' : labelAt(plan, at)}</h2>
+      )}
       <FieldFacts at={at} />
       {here.map((finding) => (
         <FindingNote key={`${finding.rule}${finding.at}`} finding={finding} open />
@@ -50,7 +55,7 @@ export function Workings({ sheet }: { sheet: SheetKey }) {
       {worked.map((each) => (
         <WorkedSum key={each.name} worked={each} />
       ))}
-      {empty && (at === '' || standing === 'done') && (
+      {empty && (at === '' ? sheet !== 'run-sheet' : standing === 'done') && (
         <p className="quiet">
           {at === ''
             ? 'Choose a field: what it is, its arithmetic, what is wrong with it and how to correct it appear here.'

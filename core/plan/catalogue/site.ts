@@ -53,6 +53,77 @@ export const kitTitles = {
   other: 'other',
 } as const;
 
+export const lightTitles = {
+  off: 'no power, or not started',
+  starting: 'starting',
+  line: 'the line: light, sync or signal',
+  session: 'address or session',
+  ready: 'everything works',
+  fault: 'a fault',
+} as const;
+
+/** What a light of a box says. */
+export const lightSchema = z.strictObject({
+  id,
+  light: text('Light', 'What is printed beside it: Power, LOS, DSL, Internet.'),
+  shows: text('Shows', 'Colour and rhythm: green, slow blink; red; dark.'),
+  stage: choice('Stage', 'What it means, as the manual says.', lightTitles, 'starting'),
+  tryThis: text('What to try', 'If it stays like this.'),
+});
+
+/** A word of a box's pages beside the term that is used here. */
+export const wordSchema = z.strictObject({
+  id,
+  term: text('Term', 'As it is called here: MTU, Source NAT.'),
+  menu: text('Its pages call it', 'The word, and the page on which it stands.'),
+});
+
+/** What is known of a model, from its manual or from earlier jobs. */
+const modelCard = z.strictObject({
+  login: text('First login', 'User name, and where the first password stands. Never the password itself.', {
+    alsoCalled: ['Default credentials', 'Default login'],
+  }),
+  holdSeconds: number('Reset hold time', 'How long the button is held for the new state.', {
+    unit: 's',
+    most: 120,
+    alsoCalled: ['Factory reset', 'Reset button'],
+  }),
+  startSeconds: number('Start time', 'From power on until its page opens.', { unit: 's', most: 3600 }),
+  source: text('Source', 'Manual with its edition, label, or own jobs.'),
+  lights: rows('Lights', 'What each light says.', lightSchema, 40),
+  words: rows('Words of its pages', 'What its pages call the terms used here.', wordSchema, 100),
+});
+
+export const jobTitles = {
+  new: 'new: nothing is in use yet',
+  replacement: 'replacement: another router works there today',
+  change: 'change: some settings of a site that works',
+  second: 'second visit: only what is still open',
+  swap: 'swap: the same settings on another box',
+} as const;
+
+export const visitSchema = z
+  .strictObject({
+    kind: choice('Kind of job', 'Decides which steps there are.', jobTitles, 'new'),
+    begins: short('Begins', 'Time of day, such as 09:00.'),
+    ends: short('Must be over by', 'Time of day that was agreed with the people on site.'),
+    outsideUrl: text(
+      'Page that shows the outside address',
+      'A page of your own on the internet that answers with the address it was asked from. Scripts ask it.',
+      { mono: true, longest: 200, example: 'https://far-end.example/address' },
+    ),
+    throughputHost: text(
+      'Throughput tester',
+      'A host of your own on the internet at which a throughput tester listens. Without it no rate is measured.',
+      { mono: true, longest: 200, example: 'far-end.example' },
+    ),
+    oldRouter: text('Router until now', 'Name or model of what is replaced.'),
+    oldAddress: typed('Its address', 'Address at which the pages of the old router open.', parseAddress, {
+      alsoCalled: ['Default gateway'],
+    }),
+  })
+  .prefault({});
+
 export const kitSchema = z.strictObject({
   id,
   role: choice('Role', 'What the device is for.', kitTitles, 'other'),
@@ -74,6 +145,7 @@ export const kitSchema = z.strictObject({
     longest: 200,
     alsoCalled: ['Software', 'System version'],
   }),
+  card: modelCard.prefault({}),
   notes: text('Notes', 'Anything worth knowing about this device.'),
 });
 

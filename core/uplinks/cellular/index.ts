@@ -7,6 +7,7 @@ import { capCostWorked } from '../../worked/line.ts';
 import { figure, practice, step, type Worked, worked } from '../../worked/worked.ts';
 import type { UplinkType } from '../type.ts';
 import { fieldEntry, secretFieldEntry } from '../../terms/step.ts';
+import { numberReading, textReading } from '../../terms/reading.ts';
 
 const pinSource = 'ETSI TS 102 221';
 const pinWorked = (tries: number): Worked =>
@@ -124,7 +125,15 @@ export const cellular: UplinkType<'cellular'> = {
       cautions: [
         'Antennas on a roof or a mast are work for people trained and secured for it; local codes and lightning protection decide.',
       ],
-      reading: 'Card number and tries left',
+      fields: [
+        textReading('card', 'SIM card number', { at: `${line.at}/settings/cellular/cardNumber` }),
+        numberReading('tries', 'Tries left for the PIN', '', {
+          limits: {
+            least: 1,
+            says: 'No try is left: the card wants its PUK now. Stop and ask the provider.',
+          },
+        }),
+      ],
     },
   ],
   bringUp: (line) => ({

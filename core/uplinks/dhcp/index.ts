@@ -7,6 +7,7 @@ import { leaseWorked } from '../../worked/packets.ts';
 import { practice, step, worked } from '../../worked/worked.ts';
 import type { UplinkType } from '../type.ts';
 import { entry, fieldEntry } from '../../terms/step.ts';
+import { textReading } from '../../terms/reading.ts';
 
 function check(line: Line, at: string): Finding[] {
   const { useRoute, tiedMac } = line.settings.dhcp;
@@ -85,7 +86,7 @@ export const dhcp: UplinkType<'dhcp'> = {
               'The device in front was off for the whole time, then on until its lights are steady, with the router plugged in.',
             ifNot:
               'Still no address: take over the old address, with the old device unplugged; note it as a fault and undo it when the provider has the new one.',
-            reading: 'What was done, and which MAC address is in use',
+            fields: [textReading('used', 'What was done, and which MAC address is in use')],
           },
         ];
   },

@@ -1,0 +1,2 @@
+ALTER TABLE "records" ADD COLUMN "values" json;--> statement-breakpoint
+ALTER TABLE "records" ADD COLUMN "parts" json;

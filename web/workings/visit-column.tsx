@@ -1,0 +1,115 @@
+import { Link } from 'react-router';
+import { shortestProof, summaryOf, timeOfDay, timeOfDayText } from '../../core/index.ts';
+import { useAnalysis, useSite } from '../app/analysis.ts';
+import { usePlan } from '../app/session.ts';
+import { useVisit } from '../app/visit.ts';
+import { clockText, spanText } from '../parts/time.ts';
+
+/** What the visit as a whole says: how long, what stands still, what runs, what the others wait for, what fell. */
+export function VisitColumn() {
+  const site = useSite();
+  const plan = usePlan();
+  const analysis = useAnalysis();
+  const visit = useVisit();
+  if (!analysis || !visit) return null;
+  const { total, work, outages, noReturn, wayBack } = summaryOf(site, visit.steps);
+  const running = visit.left.filter((step) => visit.stateOf(step).timerAt !== undefined);
+  const { next } = visit;
+  const waiting = next ? visit.left.filter(({ needs }) => needs.includes(next.id)) : [];
+  const stale = analysis.accepted.filter(({ evidence }) => evidence.some((each) => each.stale));
+  const shortest = shortestProof(stale, visit.steps);
+  const begins = timeOfDay(plan.visit.begins);
+  const ends = timeOfDay(plan.visit.ends);
+  return (
+    <>
+      <h2>This visit</h2>
+      <dl className="visit-facts">
+        <dt>One person</dt>
+        <dd>
+          {spanText(...total)}
+          {begins !== undefined &&
+            `, from ${timeOfDayText(begins)} to ${timeOfDayText(begins + total[0])} at the earliest, ${timeOfDayText(begins + total[1])} at the latest`}
+        </dd>
+        <dt>of it hands at work</dt>
+        <dd>{spanText(...work)}</dd>
+        {noReturn && (
+          <>
+            <dt>Point of no return</dt>
+            <dd>
+              {noReturn.title}
+              {begins !== undefined && `, ${timeOfDayText(begins + noReturn.times.start[0])} or later`}. The
+              way back takes {spanText(...wayBack)}
+              {ends !== undefined &&
+                `: go back at ${timeOfDayText(Math.max(0, ends - wayBack[1]))} at the latest`}
+              .
+            </dd>
+          </>
+        )}
+      </dl>
+      {ends !== undefined && begins !== undefined && begins + total[1] > ends && (
+        <p className="note">
+          At its slowest this visit ends at {timeOfDayText(begins + total[1])}, and {plan.visit.ends} was
+          agreed. {begins + total[0] > ends ? 'It does not fit at its quickest either.' : ''}
+        </p>
+      )}
+      {outages.length > 0 && (
+        <>
+          <h3>Standing still</h3>
+          <ul className="plain">
+            {outages.map(({ network, span, during }) => (
+              <li key={network.id} title={during.join('; ')}>
+                {network.name} <span className="mono">{spanText(...span)}</span>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+      {running.length > 0 && (
+        <>
+          <h3>Running</h3>
+          <ul className="plain">
+            {running.map((step) => (
+              <li key={step.id}>
+                {step.title} <span className="quiet">since {clockText(visit.stateOf(step).timerAt!)}</span>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+      {next && (
+        <>
+          <h3>Next</h3>
+          <p>{next.title}</p>
+          {waiting.length > 0 && (
+            <p className="quiet">
+              Waiting for it:{' '}
+              {waiting
+                .slice(0, 4)
+                .map(({ title }) => title)
+                .join('; ')}
+              {waiting.length > 4 && `; and ${waiting.length - 4} more`}.
+            </p>
+          )}
+        </>
+      )}
+      {stale.length > 0 && (
+        <>
+          <h3>Proofs that fell</h3>
+          <ul className="plain">
+            {stale.map(({ promise, evidence }) => (
+              <li key={promise.id}>
+                {promise.says} <span className="quiet">{evidence.find((each) => each.stale)!.stale}</span>
+              </li>
+            ))}
+          </ul>
+          {shortest.length > 0 && (
+            <p>
+              The shortest way to have them back: {shortest.map(({ title }) => title).join('; ')}.{' '}
+              <Link to="acceptance">Acceptance</Link>
+            </p>
+          )}
+        </>
+      )}
+    </>
+  );
+}
