@@ -28,6 +28,7 @@ export const coreLayers = [
   ['runsheet'],
   ['acceptance'],
   ['visit'],
+  ['found'],
   ['checks'],
   ['workings'],
   ['record'],

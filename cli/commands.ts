@@ -378,13 +378,14 @@ function sourcesFrom(given: Given): Result<Sources> {
     revision: undefined,
     day: day.value,
     stampedAt: new Date().toISOString(),
-    record: () => recordOf(site, records.value, day.value),
+    record: () => recordOf(plan.value, site, records.value, day.value),
   });
 }
 
-function recordOf(site: Site, records: readonly SiteRecord[], day: string): SiteRecordDocument {
+function recordOf(plan: Plan, site: Site, records: readonly SiteRecord[], day: string): SiteRecordDocument {
   const steps = runSheet(site);
   return siteRecord(site, {
+    plan,
     accepted: acceptance(site, records, steps),
     steps,
     records,

@@ -1,5 +1,5 @@
 /** The public face of the core: what the server, the web and the command line may use. */
-export { asLine, asText, isLine, longestPasted, slug } from './text.ts';
+export { asLine, asText, capitalized, isLine, longestPasted, slug } from './text.ts';
 export { bad, ok, valueOf, type Problem, type Result } from './result.ts';
 export { dayAfter, daysBetween, isDay } from './days.ts';
 export { formatAddress, parseAddress } from './net/address.ts';
@@ -81,6 +81,9 @@ export { media, medium } from './media/index.ts';
 export { runSheet } from './runsheet/sheet.ts';
 export { learntFrom, durationsOf, type Learnt, type StepMoment } from './runsheet/learnt.ts';
 export { summaryOf, timeOfDay, timeOfDayText, type VisitSummary } from './runsheet/summary.ts';
+export { pasteWords, readPaste, type Paste } from './found/paste.ts';
+export { findSite, type Found, type FoundBox } from './found/found.ts';
+export { besidePlan, replacementPatch, type Beside } from './found/beside.ts';
 export { desktops, farHost, writeScript, type Desktop } from './visit/script.ts';
 export { fillSteps, type Filled } from './visit/fill.ts';
 export { answerScript } from './visit/stand-in.ts';

@@ -1,3 +1,6 @@
+import { parseAddress } from '../net/address.ts';
+import { contains } from '../net/prefix.ts';
+import { valueOf } from '../result.ts';
 import { emptyFields } from '../readings/fields.ts';
 import { judgeValues } from '../readings/judge.ts';
 import { outsideRefusal, sourceRefusal } from '../readings/outside.ts';
@@ -138,11 +141,16 @@ function weigh(site: Site, promise: SitePromise, given: Given): Weighed {
     : undefined;
   if (from !== undefined) return not(from);
   const values = step ? valuesOf(step, record) : {};
-  const empty = step ? emptyFields(step.fields, values) : [];
+  // A record of before there were fields never named its device.
+  const empty = step
+    ? emptyFields(step.fields, values).filter(({ key }) => record.values !== undefined || key !== 'from')
+    : [];
   if (step && empty.length > 0)
     return not(`${title}: nothing was written down (${lower(empty.map(({ label }) => label).join('; '))})`);
   // Where the other end saw it from is a reading of its own.
   if (!outside && !step && record.reading.trim() === '') return not(`${title}: nothing was written down`);
+  const elsewhere = step ? undefined : placeRefusal(site, promise, record.reading);
+  if (elsewhere !== undefined) return not(`${title}: ${elsewhere}`);
   const bad = gapRefusal(promise, rung, step, values, record.reading) ?? badReading(site, given, values);
   const seen = outside ? `${title}, from ${record.seenFrom.trim()}` : title;
   if (bad === undefined) return { record, rung, counts: true, says: seen, waivable: false };
@@ -156,6 +164,26 @@ function weigh(site: Site, promise: SitePromise, given: Given): Weighed {
         waivable: false,
       }
     : not(bad, true);
+}
+
+/** Evidence that was noted on its own tells its network by the address of the device on which it was seen. */
+function placeRefusal(site: Site, { id, kind }: SitePromise, reading: string): string | undefined {
+  const own = id.slice(id.indexOf(':') + 1);
+  const network =
+    kind === 'failover'
+      ? site.failover.promises.find((each) => each.id === own)?.network
+      : kind === 'internet' || kind === 'apart'
+        ? site.networks.find((each) => each.id === own)
+        : undefined;
+  const { prefix } = network ?? {};
+  if (!prefix) return undefined;
+  const hosts = [...reading.matchAll(/\d{1,3}(?:\.\d{1,3}){3}/g)].flatMap(
+    ([found]) => valueOf(parseAddress(found)) ?? [],
+  );
+  if (hosts.some((host) => contains(prefix, host))) return undefined;
+  return hosts.length > 0
+    ? `it was not taken on ${network!.name}`
+    : `the address of the device is not written down, so it may have been taken on another network than ${network!.name}`;
 }
 
 /** What the judge of readings says of a wrong one. */

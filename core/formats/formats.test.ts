@@ -21,6 +21,7 @@ const sources = (name: string, change: (plan: ReturnType<typeof demoPlan>) => vo
     stampedAt: '2026-03-02T09:00:00.000Z',
     record: () =>
       siteRecord(site, {
+        plan,
         accepted: [],
         steps: runSheet(site),
         records: [],

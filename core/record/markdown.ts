@@ -12,7 +12,7 @@ export function recordMarkdown(record: SiteRecordDocument): string {
   const lines = [
     `# ${cell(record.title)}`,
     '',
-    `As-built record of the edge router.${record.demo ? ' An invented site.' : ''}`,
+    `Record of the edge router. ${record.says}${record.demo ? ' An invented site.' : ''}`,
     '',
     ...record.facts.map(([label, value]) => `- ${cell(label)}: ${cell(value)}`),
   ];

@@ -2,7 +2,12 @@ import { formatAddress } from '../net/address.ts';
 import { formatPorts } from '../net/ports.ts';
 import { formatPrefix } from '../net/prefix.ts';
 import { termAt, titleAt } from '../plan/places.ts';
-import { stepStates, type SiteRecord } from '../runsheet/record.ts';
+import { valueAt } from '../plan/pointer.ts';
+import type { Plan } from '../plan/schema.ts';
+import { judgeValues } from '../readings/judge.ts';
+import { takeOvers } from '../readings/take-over.ts';
+import { stepStates, valuesOf, type SiteRecord } from '../runsheet/record.ts';
+import { forwardPromiseId, internetPromiseId, linePromiseId } from '../terms/promise.ts';
 import type { Accepted } from '../acceptance/judge.ts';
 import type { Forward, Line, Site } from '../site/model.ts';
 import type { Finding } from '../terms/finding.ts';
@@ -22,9 +27,11 @@ export interface RecordSection {
   readonly none: string;
 }
 
-/** The as-built record of a site: what stays with the customer. */
+/** The record of a site: what stays with the customer. */
 export interface SiteRecordDocument {
   readonly title: string;
+  /** Whether it is as built, or planned and seen in part. */
+  readonly says: string;
   readonly demo: boolean;
   readonly facts: readonly (readonly [label: string, value: string])[];
   readonly sections: readonly RecordSection[];
@@ -32,6 +39,7 @@ export interface SiteRecordDocument {
 
 /** What the record tells beside the plan. */
 export interface RecordSources {
+  readonly plan: Plan;
   readonly accepted: readonly Accepted[];
   readonly steps: readonly RunStep[];
   readonly records: readonly SiteRecord[];
@@ -57,6 +65,7 @@ export function siteRecord(site: Site, sources: RecordSources): SiteRecordDocume
   const joined = (parts: readonly string[]): string => parts.filter((part) => part !== '').join(', ') || '—';
   return {
     title: about.name || 'Unnamed site',
+    says: standingText(sources.accepted),
     demo: site.demo,
     facts: [
       [termAt('/site/customer'), about.customer || '—'],
@@ -67,11 +76,12 @@ export function siteRecord(site: Site, sources: RecordSources): SiteRecordDocume
       ],
     ],
     sections: [
+      seenSection(site, sources),
       kitSection(site),
-      lineSection(site),
-      networkSection(site),
+      lineSection(site, sources),
+      networkSection(site, sources),
       deviceSection(site),
-      forwardSection(site),
+      forwardSection(site, sources),
       section(
         termAt('/reach'),
         ['The first that fits decides; everything else between networks is refused, and may go out'],
@@ -91,6 +101,62 @@ export function siteRecord(site: Site, sources: RecordSources): SiteRecordDocume
       ),
     ],
   };
+}
+
+/** Only what was seen is as built. */
+function standingText(accepted: readonly Accepted[]): string {
+  const proven = accepted.filter((each) => each.accepted).length;
+  if (accepted.length > 0 && proven === accepted.length) return 'As built: everything here was seen on site.';
+  return proven === 0
+    ? 'As planned: nothing of it was seen on site yet.'
+    : `As planned; ${proven} of ${accepted.length} promises were seen on site, and are marked.`;
+}
+
+/** Who saw it and when, or that nobody did. */
+function seenText({ accepted, momentText }: RecordSources, promise: string): string {
+  const found = accepted.find((each) => each.promise.id === promise);
+  return found?.accepted && found.best
+    ? `${momentText(found.best.record.at)}, ${found.best.record.initials}`
+    : 'planned';
+}
+
+/** What was read off on site beside what is planned: differences first, with who saw it. */
+function seenSection(site: Site, { plan, steps, records, momentText }: RecordSources): RecordSection {
+  const states = stepStates(records);
+  const rows = steps.flatMap((step) => {
+    const state = states.get(step.id);
+    if (!state?.done || !state.last) return [];
+    const { last } = state;
+    const values = valuesOf(step, last);
+    const verdicts = judgeValues(site, step, values);
+    return step.fields.flatMap((field) => {
+      const typed = (values[field.key] ?? '').trim();
+      if (typed === '') return [];
+      const verdict = verdicts.find(({ key }) => key === field.key)?.verdict;
+      const planned = field.at === undefined ? undefined : valueAt(plan, field.at);
+      const differs = takeOvers(plan, site, { ...step, fields: [field] }, values).length > 0;
+      const odd = verdict?.kind === 'bad' || verdict?.kind === 'doubt';
+      return [
+        {
+          rank: differs ? 0 : odd ? 1 : 2,
+          cells: [
+            `${step.title}: ${field.label}`,
+            typeof planned === 'string' || typeof planned === 'number' ? String(planned) : '',
+            `${field.choices.find(({ value }) => value === typed)?.title ?? typed}${field.unit && field.kind === 'number' ? ` ${field.unit}` : ''}`,
+            differs ? 'differs from the plan' : odd ? verdict.says : '',
+            `${momentText(last.at)}, ${last.initials}`,
+          ],
+        },
+      ];
+    });
+  });
+  return section(
+    'Seen on site, differences first',
+    ['What', 'Planned', 'Seen', 'Remark', 'When, who'],
+    [1, 2],
+    rows.sort((a, b) => a.rank - b.rank).map(({ cells }) => cells),
+    'Nothing was read off yet.',
+  );
 }
 
 const kitSection = (site: Site): RecordSection =>
@@ -122,10 +188,20 @@ const kindOf = (line: Line): string =>
     ...(line.type === 'cellular' ? [`APN ${line.settings.cellular.apn}`] : []),
   ].join(', ');
 
-const lineSection = (site: Site): RecordSection =>
+const lineSection = (site: Site, sources: RecordSources): RecordSection =>
   section(
     termAt('/uplinks'),
-    ['Uplink', 'Medium, WAN type', 'VLAN ID', 'Address', 'Gateway', 'In front of it', 'MTU', 'Source NAT'],
+    [
+      'Uplink',
+      'Medium, WAN type',
+      'VLAN ID',
+      'Address',
+      'Gateway',
+      'In front of it',
+      'MTU',
+      'Source NAT',
+      'Seen',
+    ],
     [2, 3, 4, 6],
     site.lines.map((line) => [
       line.name,
@@ -136,11 +212,12 @@ const lineSection = (site: Site): RecordSection =>
       line.box ? `${line.box.name}, ${line.box.routes ? 'routes' : 'bridged'}` : 'nothing',
       String(line.mtuBytes),
       line.sourceNat ? 'on' : 'off',
+      seenText(sources, linePromiseId(line)),
     ]),
     'None.',
   );
 
-const networkSection = (site: Site): RecordSection =>
+const networkSection = (site: Site, sources: RecordSources): RecordSection =>
   section(
     termAt('/networks'),
     [
@@ -148,6 +225,7 @@ const networkSection = (site: Site): RecordSection =>
       ...['purpose', 'vlan', 'prefix', 'routerAddress'].map((key) => termAt(`/networks/*/${key}`)),
       'DHCP pool',
       termAt('/networks/*/resolvers'),
+      'Seen',
     ],
     [2, 3, 4, 5, 6],
     site.networks.map((network) => [
@@ -158,6 +236,7 @@ const networkSection = (site: Site): RecordSection =>
       network.routerAddress ? formatAddress(network.routerAddress) : '',
       poolText(network.dhcp),
       network.resolvers.map(formatAddress).join(', '),
+      seenText(sources, internetPromiseId(network)),
     ]),
     'None.',
   );
@@ -182,10 +261,10 @@ const deviceSection = (site: Site): RecordSection =>
     'None registered.',
   );
 
-const forwardSection = (site: Site): RecordSection =>
+const forwardSection = (site: Site, sources: RecordSources): RecordSection =>
   section(
     termAt('/forwards'),
-    ['What for', 'Uplink', 'Outside', 'To', termAt('/forwards/*/sources')],
+    ['What for', 'Uplink', 'Outside', 'To', termAt('/forwards/*/sources'), 'Seen'],
     [2, 3, 4],
     site.forwards.map((forward) => [
       forward.name,
@@ -193,6 +272,7 @@ const forwardSection = (site: Site): RecordSection =>
       `${forward.protocol === 'both' ? 'tcp, udp' : forward.protocol} ${forward.outside ? formatPorts(forward.outside) : ''}`,
       targetText(forward),
       forward.allowed.says,
+      seenText(sources, forwardPromiseId(forward)),
     ]),
     'None. Everything inbound is refused.',
   );

@@ -21,6 +21,7 @@ export const router = createBrowserRouter([
       { path: 'remote-access', lazy: () => import('../sheets/remote-access.tsx') },
       { path: 'bench', lazy: () => import('../sheets/bench.tsx') },
       { path: 'run-sheet', lazy: () => import('../sheets/run-sheet.tsx') },
+      { path: 'found', lazy: () => import('../sheets/found.tsx') },
       { path: 'cabinet', lazy: () => import('../sheets/cabinet.tsx') },
       { path: 'acceptance', lazy: () => import('../sheets/acceptance.tsx') },
       { path: 'handover', lazy: () => import('../sheets/handover.tsx') },

@@ -36,7 +36,7 @@ export function Shell() {
   const pending = useRef('');
   const sheet = location.pathname.split('/')[3] ?? 'site';
   // The bench, the record and the revisions have no fields to work out: they get the whole width.
-  const wide = ['bench', 'handover', 'history'].includes(sheet);
+  const wide = ['bench', 'handover', 'history', 'found'].includes(sheet);
   // One step at a time, for one hand: nothing else is on the page.
   const bare = sheet === 'cabinet';
 

@@ -2,15 +2,17 @@ import { siteRecord, type Site, type SiteRecordDocument, type Sources } from '..
 import { dayText, today } from '../parts/time.ts';
 import { useAnalysis, useSite, useStanding } from './analysis.ts';
 import { useRecords } from './records.ts';
-import { useSession, useSnapshot } from './session.ts';
+import { usePlan, useSession, useSnapshot } from './session.ts';
 
 /** The as-built record of the site that is open, as far as it is known. */
 export function useSiteRecord(site: Site): () => SiteRecordDocument {
   const analysis = useAnalysis();
   const standing = useStanding();
   const records = useRecords();
+  const plan = usePlan();
   return () =>
     siteRecord(site, {
+      plan,
       accepted: analysis?.accepted ?? [],
       steps: analysis?.steps ?? [],
       records,

@@ -26,7 +26,7 @@ export function useVisit(): Visit | undefined {
   const stateOf = (step: RunStep): StepState => states.get(step.id) ?? fresh;
   const left = steps.filter((step) => !step.optional && !stateOf(step).done);
   // What runs by itself is waited for beside the next thing, not in front of it.
-  const next = left.find((step) => stateOf(step).timerAt === undefined) ?? left[0];
+  const next = left.find((step) => step.waitShare === 0 || stateOf(step).timerAt === undefined) ?? left[0];
   const byId = new Map(steps.map((step) => [step.id, step]));
   const waitsFor = (step: RunStep): string[] =>
     step.needs.flatMap((need) => {

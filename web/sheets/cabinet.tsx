@@ -87,10 +87,15 @@ export function Component() {
         {problem && <p role="alert">{problem}</p>}
       </article>
       <nav className="cabinet-foot" aria-label="Steps">
+        <p>{following ? <>Then: {following.title}</> : 'Nothing is open after this one.'}</p>
         <Button onClick={() => move(-1)} disabled={at === 0}>
           Before
         </Button>
-        <p>{following ? <>Then: {following.title}</> : 'Nothing is open after this one.'}</p>
+        {!state.done && (
+          <Button variant="contained" onClick={() => press('[data-done]')}>
+            Done
+          </Button>
+        )}
         <Button onClick={() => move(1)} disabled={at === steps.length - 1}>
           Next
         </Button>

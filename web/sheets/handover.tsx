@@ -53,11 +53,11 @@ export function Component() {
         <SaveFolder format="linux">Files for a Linux router</SaveFolder>
         <RemoveSite name={plan.site.name} />
       </SheetHead>
-      <article className="record" aria-label="As-built record">
+      <article className="record" aria-label="Record">
         <header className="record-head">
           <h1>{record.title}</h1>
           <p>
-            As-built record of the edge router. Revision <span className="mono">{revision}</span>,{' '}
+            Record of the edge router. {record.says} Revision <span className="mono">{revision}</span>,{' '}
             {dayText(savedAt)}
             {plan.demo && '. An invented site.'}
           </p>

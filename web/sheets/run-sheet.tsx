@@ -50,6 +50,9 @@ export function Component() {
         <Button aria-expanded={scripts} onClick={() => setScripts(!scripts)}>
           Scripts
         </Button>
+        <Button component={Link} to="../found">
+          What is here?
+        </Button>
         <PrintVisit />
         <Initials />
       </SheetHead>

@@ -153,7 +153,7 @@ function PasteBack() {
             </p>
           ))}
           {found.length === 0 && <p>Nothing in it answers a step that is open.</p>}
-          <ul className="plain">
+          <ul className="visit-list">
             {[...whole, ...partly].map(({ step, values, complete }) => (
               <li key={step.id}>
                 <strong>{step.title}</strong> {complete ? '' : '(not complete, or not as it should be) '}

@@ -1,6 +1,7 @@
 import Button from '@mui/material/Button';
 import { ModelCard } from './model-card.tsx';
 import { contactSchema, kitSchema, routerServiceSchema, titleAt, type KitItem } from '../../core/index.ts';
+import { Link } from 'react-router';
 import { newId } from '../app/api.ts';
 import { usePlanPiece } from '../app/session.ts';
 import { Field } from '../parts/field.tsx';
@@ -47,7 +48,12 @@ function Visit() {
   const replaces = usePlanPiece((plan) => plan.visit.kind === 'replacement');
   return (
     <section aria-labelledby="visit">
-      <h3 id="visit">The next visit</h3>
+      <div className="section-head">
+        <h3 id="visit">The next visit</h3>
+        <Button component={Link} to="../found">
+          What is here?
+        </Button>
+      </div>
       <div className="ledger">
         <Field at="/visit/kind" />
         <Field at="/visit/begins" />

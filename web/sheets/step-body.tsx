@@ -2,6 +2,7 @@ import Button from '@mui/material/Button';
 import InputBase from '@mui/material/InputBase';
 import { useState } from 'react';
 import {
+  capitalized,
   judgeValues,
   outsideRefusal,
   partsOfStep,
@@ -204,9 +205,12 @@ function StepForm({ step, waits, done }: { step: RunStep; waits: readonly string
             className="mono boxed"
             slotProps={{ input: { maxLength: 64, 'aria-label': 'Outside address the test came from' } }}
           />
-          {refusal && <VerdictLine verdict={{ kind: 'bad', says: `${refusal}.` }} />}
         </label>
       )}
+      {verdicts.map(({ key, verdict }) => (
+        <VerdictLine key={key} verdict={verdict} />
+      ))}
+      {refusal && <VerdictLine verdict={{ kind: 'bad', says: `${capitalized(refusal)}.` }} />}
       <label className="step-reading step-note">
         Note
         <InputBase
@@ -264,7 +268,6 @@ function ReadingInput({
             {choice.title}
           </label>
         ))}
-        {verdict && <VerdictLine verdict={verdict} />}
       </fieldset>
     );
   return (
@@ -297,15 +300,14 @@ function ReadingInput({
           },
         }}
       />
-      {verdict && <VerdictLine verdict={verdict} />}
     </label>
   );
 }
 
 const VerdictLine = ({ verdict }: { verdict: Verdict }) => (
-  <span className={`verdict verdict-${verdict.kind}`} role="status">
+  <p className={`verdict verdict-${verdict.kind}`} role="status">
     <strong>{verdictWords[verdict.kind]}</strong> {verdict.says}
-  </span>
+  </p>
 );
 
 /** What was measured, offered to the plan: no figure is typed twice. */
@@ -346,9 +348,7 @@ function Seen({ step, state }: { step: RunStep; state: StepState }) {
     <div className="step-form">
       {last?.reading && <p className="mono">{last.reading}</p>}
       {wrong.map(({ key, verdict }) => (
-        <p key={key}>
-          <VerdictLine verdict={verdict} />
-        </p>
+        <VerdictLine key={key} verdict={verdict} />
       ))}
       <TakeOverList step={step} values={values} />
       <div className="step-tick">

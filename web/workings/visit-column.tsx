@@ -55,7 +55,7 @@ export function VisitColumn() {
       {outages.length > 0 && (
         <>
           <h3>Standing still</h3>
-          <ul className="plain">
+          <ul className="visit-list">
             {outages.map(({ network, span, during }) => (
               <li key={network.id} title={during.join('; ')}>
                 {network.name} <span className="mono">{spanText(...span)}</span>
@@ -67,7 +67,7 @@ export function VisitColumn() {
       {running.length > 0 && (
         <>
           <h3>Running</h3>
-          <ul className="plain">
+          <ul className="visit-list">
             {running.map((step) => (
               <li key={step.id}>
                 {step.title} <span className="quiet">since {clockText(visit.stateOf(step).timerAt!)}</span>
@@ -95,7 +95,7 @@ export function VisitColumn() {
       {stale.length > 0 && (
         <>
           <h3>Proofs that fell</h3>
-          <ul className="plain">
+          <ul className="visit-list">
             {stale.map(({ promise, evidence }) => (
               <li key={promise.id}>
                 {promise.says} <span className="quiet">{evidence.find((each) => each.stale)!.stale}</span>
