@@ -158,7 +158,10 @@ describe('one site, from the paperwork to the handover', () => {
     await page.getByRole('timer').waitFor();
     await page.getByRole('button', { name: 'Done', exact: true }).focus();
     await press('Enter');
-    await page.getByLabel('Volts and amperes on each supply label').fill('12 V, 1.5 A');
+    await page.getByLabel('Edge router, volts on the supply').fill('9');
+    await shows(page.locator('.step-open'), 'Does not count. Edge router takes 12 V and nothing else');
+    await page.getByLabel('Edge router, volts on the supply').fill('12');
+    await page.getByLabel('Edge router, amperes on the supply').fill('1.5 A');
     await page.getByRole('button', { name: 'Done', exact: true }).click();
     await shows(page.locator('.step-done'), 'Match each power supply');
     await page.getByRole('button', { name: /^2 Match each power supply/ }).click();

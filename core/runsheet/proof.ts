@@ -118,6 +118,7 @@ export function proofSteps(site: Site): StepDraft[] {
         'lines',
         'habits',
         'shares',
+        'clock',
         ...(site.lines.length > 1 ? ['failover-rules'] : []),
         'vpn-grants',
         ...forwards,

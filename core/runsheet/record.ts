@@ -33,6 +33,8 @@ export const recordInputSchema = z.strictObject({
   rung: z.enum(rungIds).optional(),
   /** Address from which a test from outside was made, as the other end saw it. */
   seenFrom: lineText(64).default(''),
+  /** When it was seen, where the record could not be kept at once (ISO 8601, UTC). */
+  at: z.iso.datetime().optional(),
   /** Revision of the plan on which it was done. */
   revision: z
     .number()
@@ -43,7 +45,7 @@ export const recordInputSchema = z.strictObject({
 
 export type RecordInput = z.output<typeof recordInputSchema>;
 
-export interface SiteRecord extends RecordInput {
+export interface SiteRecord extends Omit<RecordInput, 'at'> {
   readonly id: number;
   /** ISO 8601, UTC. */
   readonly at: string;

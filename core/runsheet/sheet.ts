@@ -1,6 +1,7 @@
 import type { Site } from '../site/model.ts';
 import type { RunStep, Session, StepDraft } from '../terms/step.ts';
 import { adminPlace } from './admin-place.ts';
+import { clockStep } from './clock.ts';
 import { failoverSteps } from './failover.ts';
 import { finishSteps } from './finish.ts';
 import { firstContact } from './first-contact.ts';
@@ -19,9 +20,9 @@ import { vpnSteps } from './vpn.ts';
 /**
  * The steps for this plan, in the order in which one person is done soonest and never cut off: each after what it
  * needs, waits beside work of the hands, each line measured while it alone carries the traffic. `learnt` has the
- * times of earlier jobs.
+ * times of earlier jobs; `today` (ISO 8601) the year by which zones change their clocks.
  */
-export function runSheet(site: Site, learnt: Learnt = {}): RunStep[] {
+export function runSheet(site: Site, learnt: Learnt = {}, today = ''): RunStep[] {
   const place = adminPlace(site);
   const drafts = [
     ...prepare(site),
@@ -29,6 +30,7 @@ export function runSheet(site: Site, learnt: Learnt = {}): RunStep[] {
     ...insideSteps(site, place),
     ...uplinkSteps(site),
     ...ruleSteps(site),
+    clockStep(site, Number(today.slice(0, 4)) || firstYear),
     ...failoverSteps(site),
     ...vpnSteps(site),
     ...proofSteps(site),
@@ -74,6 +76,9 @@ export function placed(site: Site, order: readonly RunStep[]): RunStep[] {
     };
   });
 }
+
+/** Where nobody says which year it is. */
+const firstYear = 2026;
 
 const shares = { low: 0, middle: 0.5, high: 1 } as const;
 

@@ -347,7 +347,7 @@ export async function openStore(
             parts: input.parts ?? null,
             rung: input.rung ?? null,
             siteId,
-            at: clock(),
+            at: whenSeen(input.at, clock()),
           })
           .returning();
         return row && recordOf(row);
@@ -409,6 +409,13 @@ export async function openStore(
         .onConflictDoUpdate({ target: facts.name, set: { value } });
     },
   };
+}
+
+/** A record that waited in a window says when it was seen: within a week, and never in the future. */
+function whenSeen(at: string | undefined, now: Date): Date {
+  const seen = at === undefined ? now : new Date(at);
+  const age = now.getTime() - seen.getTime();
+  return age >= 0 && age < 7 * 86_400_000 ? seen : now;
 }
 
 /** What the list shows of a plan. */

@@ -1,10 +1,13 @@
+import { createHash } from 'node:crypto';
 import type { FastifyInstance, FastifyRequest } from 'fastify';
 import { z } from 'zod';
 import type { Access } from '../access/access.ts';
 import { fitting, Refusal } from '../refusal.ts';
 import { strengthOf, type Strength } from './strength.ts';
-import { VaultRefusal, type Vault, type VaultState } from './vault.ts';
+import { filePrefix, VaultRefusal, type Vault, type VaultState } from './vault.ts';
 
+/** A settings file of 2 MB as base64. */
+const mostFileText = 2_800_000;
 const passphrase = z.string().min(1, 'a passphrase is missing').max(500);
 const name = z.string().trim().min(1, 'a name is missing').max(64);
 const siteId = z.string().regex(/^[A-Za-z0-9-]{1,60}$/);
@@ -31,6 +34,17 @@ const bodies = {
     /** Chosen by somebody else, such as the provider: it is kept as it is. */
     given: z.boolean().default(true),
     around,
+  }),
+  putFile: z.strictObject({
+    siteId,
+    name: name.startsWith(filePrefix, `the name of a file begins with "${filePrefix}"`),
+    file: z.strictObject({
+      name: z.string().trim().min(1, 'a file has a name').max(200),
+      box: z.string().max(200),
+      version: z.string().max(200),
+      sha256: z.string().regex(/^[0-9a-f]{64}$/, 'a SHA-256 has 64 hexadecimal digits'),
+      base64: z.base64('the file is not sent as base64').min(4, 'the file is empty').max(mostFileText),
+    }),
   }),
   one: z.strictObject({ siteId, name }),
   authority: z.strictObject({ siteId, name, site: z.string().max(200) }),
@@ -176,6 +190,18 @@ export function vaultRoutes(app: FastifyInstance, vault: Vault, access: Access):
   route('put', bodies.put, async (body) => {
     if (!body.given) strongEnough(strengthOf(body.secret, body.around));
     await vault.put(body.siteId, body.name, body.secret);
+  });
+  route('put-file', bodies.putFile, async (body) => {
+    const bytes = Buffer.from(body.file.base64, 'base64');
+    const sha256 = createHash('sha256').update(bytes).digest('hex');
+    if (sha256 !== body.file.sha256)
+      throw new Refusal(
+        422,
+        'damaged-file',
+        'The file came here with another SHA-256 than the window computed: nothing was kept. Drop it once more.',
+        '/file/sha256',
+      );
+    await vault.putFile(body.siteId, body.name, JSON.stringify(body.file));
   });
   route('reveal', bodies.one, async (body) => ({ secret: await vault.reveal(body.siteId, body.name) }));
   route('remove', bodies.one, (body) => vault.remove(body.siteId, body.name));

@@ -45,6 +45,10 @@ const longestWaitSeconds = 900;
 export const waitAfter = (failures: number): number =>
   failures < freeTries ? 0 : Math.min(2 ** (failures - freeTries), longestWaitSeconds);
 
+/** Names of files in the vault begin with this; secrets cannot be called so. */
+export const filePrefix = 'file: ';
+const isFile = (name: string): boolean => name.startsWith(filePrefix);
+
 /**
  * Secrets, sealed. The passphrase seals one random key, and that key seals every secret. Locked at start and after
  * `idleMinutes` without use; a lock is at once, and nothing that was begun before it opens the vault again.
@@ -144,7 +148,7 @@ export class Vault {
   async put(siteId: string, name: string, secret: string): Promise<void> {
     const key = this.#must();
     for (const other of await this.#rows.names(siteId)) {
-      if (other === name) continue;
+      if (other === name || isFile(other)) continue;
       const likeness = alike(await this.reveal(siteId, other), secret);
       if (likeness)
         throw new VaultRefusal(
@@ -154,6 +158,13 @@ export class Vault {
     }
     this.#must();
     const sealed = seal(key, new TextEncoder().encode(secret), nameOf(siteId, name));
+    if (await this.#rows.put(siteId, name, sealed)) await this.#rows.erased();
+  }
+
+  /** Keeps a settings file, sealed like a secret; files are compared with nothing. */
+  async putFile(siteId: string, name: string, file: string): Promise<void> {
+    const key = this.#must();
+    const sealed = seal(key, new TextEncoder().encode(file), nameOf(siteId, name));
     if (await this.#rows.put(siteId, name, sealed)) await this.#rows.erased();
   }
 

@@ -1,14 +1,48 @@
-import { createContext, useCallback, useContext, useState } from 'react';
+import { createContext, useCallback, useContext, useEffect, useMemo, useState } from 'react';
 import useSWR, { mutate } from 'swr';
 import type { Learnt, RecordInput, SiteRecord } from '../../core/index.ts';
-import { addRecord, sentence } from './api.ts';
+import { ApiError, addRecord, sentence } from './api.ts';
 import { useSession } from './session.ts';
+import { WaitingRecords } from './waiting-records.ts';
 
 const none: readonly SiteRecord[] = [];
 
-/** What was done and seen on site, from the server. */
+/** Another window or another person may record at the same time. */
+const refreshMs = 5_000;
+
+/** What was done and seen on site: what the server has, and what waits here until the server answers again. */
 export function useRecordsOf(siteId: string): readonly SiteRecord[] {
-  return useSWR<readonly SiteRecord[]>(`/api/sites/${siteId}/records`).data ?? none;
+  const url = `/api/sites/${siteId}/records`;
+  const { data } = useSWR<readonly SiteRecord[]>(url, { refreshInterval: refreshMs });
+  const waiting = useMemo(() => new WaitingRecords(siteId, localStorage), [siteId]);
+  const [left, setLeft] = useState(() => waiting.all());
+  useEffect(() => {
+    const look = (): void => setLeft(waiting.all());
+    const send = (): void => {
+      void waiting
+        .send((record) => addRecord(siteId, record))
+        .then((sent) => {
+          if (sent > 0) void mutate(url);
+          look();
+        });
+    };
+    const timer = setInterval(send, refreshMs);
+    window.addEventListener('online', send);
+    window.addEventListener('netter-waiting', look);
+    send();
+    return () => {
+      clearInterval(timer);
+      window.removeEventListener('online', send);
+      window.removeEventListener('netter-waiting', look);
+    };
+  }, [waiting, siteId, url]);
+  return useMemo(() => {
+    const kept = data ?? none;
+    const last = kept.at(-1)?.id ?? 0;
+    return left.length === 0
+      ? kept
+      : [...kept, ...left.map((record, index) => ({ ...record, id: last + 1 + index }))];
+  }, [data, left]);
 }
 
 const usual: Learnt = {};
@@ -35,15 +69,23 @@ export function useAddRecord(): {
         document.querySelector<HTMLElement>('[data-initials]')?.focus();
         return false;
       }
+      const whole = { ...record, initials, revision: session.snapshot().revision };
       try {
         await session.flush();
-        await addRecord(session.id, { ...record, initials, revision: session.snapshot().revision });
+        await addRecord(session.id, { ...whole, revision: session.snapshot().revision });
         await mutate(`/api/sites/${session.id}/records`);
         setProblem(undefined);
         return true;
       } catch (error) {
-        setProblem(sentence(error));
-        return false;
+        if (error instanceof ApiError) {
+          setProblem(sentence(error));
+          return false;
+        }
+        // Nobody answered: the record waits here, with the time at which it was made.
+        new WaitingRecords(session.id, localStorage).add({ ...whole, at: new Date().toISOString() });
+        window.dispatchEvent(new Event('netter-waiting'));
+        setProblem('The program does not answer. The record is kept here, and goes in as soon as it does.');
+        return true;
       }
     },
     [session],

@@ -9,6 +9,8 @@ import { dayText } from '../parts/time.ts';
 import { useAround } from './around.ts';
 import { postJson, sentence } from './api.ts';
 import { usePlanPiece, useSession } from './session.ts';
+import { download } from '../parts/download.ts';
+import { bytesOf, filePrefix, type SealedFile } from './sealed-file.ts';
 import { clipboardSeconds, copyForAWhile, reveal, useSecretNames, useVault } from './vault.ts';
 
 /** Passwords, PINs and keys: made, opened, filled and locked here, and kept nowhere else. */
@@ -193,6 +195,17 @@ function Secrets({ ask, wanted, fail }: { ask: Ask; wanted: string; fail: (says:
     setSecret('');
     await mutate();
   };
+  const saveFile = async (each: string): Promise<void> => {
+    try {
+      const file = JSON.parse(await reveal(siteId, each)) as SealedFile;
+      download(file.name, [bytesOf(file.base64)], 'application/octet-stream');
+      setSaid(
+        `${file.name} is saved: of ${file.box || 'a box without a name'}, firmware ${file.version || 'not noted'}.`,
+      );
+    } catch (error) {
+      fail(sentence(error));
+    }
+  };
   const copy = async (each: string): Promise<void> => {
     try {
       await copyForAWhile(await reveal(siteId, each));
@@ -210,7 +223,11 @@ function Secrets({ ask, wanted, fail }: { ask: Ask; wanted: string; fail: (says:
           {names.map((each) => (
             <li key={each}>
               <span className="mono">{each}</span>
-              <Button onClick={() => void copy(each)}>Copy</Button>
+              {each.startsWith(filePrefix) ? (
+                <Button onClick={() => void saveFile(each)}>Save it as a file</Button>
+              ) : (
+                <Button onClick={() => void copy(each)}>Copy</Button>
+              )}
               {leaving === each ? (
                 <Button
                   color="error"

@@ -23,7 +23,16 @@ export function useVisit(): Visit | undefined {
   if (!analysis) return undefined;
   const steps = analysis.visit;
   const states = stepStates(records);
-  const stateOf = (step: RunStep): StepState => states.get(step.id) ?? fresh;
+  // What proved something that changed since is done once more.
+  const fallen = new Set(
+    analysis.accepted.flatMap(({ evidence }) =>
+      evidence.flatMap(({ stale, record }) => (stale ? [record.id] : [])),
+    ),
+  );
+  const stateOf = (step: RunStep): StepState => {
+    const state = states.get(step.id) ?? fresh;
+    return state.last && state.done && fallen.has(state.last.id) ? { ...state, done: false } : state;
+  };
   const left = steps.filter((step) => !step.optional && !stateOf(step).done);
   // What runs by itself is waited for beside the next thing, not in front of it.
   const next = left.find((step) => step.waitShare === 0 || stateOf(step).timerAt === undefined) ?? left[0];

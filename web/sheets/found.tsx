@@ -100,7 +100,7 @@ export function Component() {
                 <Button
                   className="plain"
                   variant="text"
-                  aria-label={`Take paste ${index + 1} away`}
+                  aria-label={`Take away: paste ${index + 1}`}
                   onClick={() => setPastes(pastes.filter((_, each) => each !== index))}
                 >
                   Take away

@@ -122,6 +122,8 @@ function StepRow({ step, number, whole, heading, visit, open, toggle, done }: St
               <>
                 done <span className="mono">{clockText(state.last.at)}</span> {state.last.initials}
               </>
+            ) : state.last?.kind === 'tick' ? (
+              'once more'
             ) : isNext ? (
               'next'
             ) : state.timerAt ? (

@@ -25,13 +25,18 @@ import { useVaultDialog } from '../app/vault.ts';
 import { CopyButton } from '../parts/copy.tsx';
 import { dayText } from '../parts/time.ts';
 import { useStepDraft } from './step-draft.ts';
-import { Timer } from './timer.tsx';
+import { FileCheck } from './file-check.tsx';
+import { Lights } from './lights.tsx';
+import { HoldCountdown, Timer } from './timer.tsx';
 
 const verdictWords: Record<Verdict['kind'], string> = {
   good: 'Correct.',
   doubt: 'Check again.',
   bad: 'Does not count.',
 };
+
+/** Long enough for most boxes, too short for the deeper reset of some (common practice, no source). */
+const usualHoldSeconds = 15;
 
 /** What a step is about: what to enter, why, what proves it, what to read off, and done. */
 export function StepBody({
@@ -47,6 +52,7 @@ export function StepBody({
   done: () => void;
 }) {
   const { add, problem } = useAddRecord();
+  const hold = useSite().router.kit?.card.holdSeconds ?? usualHoldSeconds;
   return (
     <div className="step-body">
       {step.cautions.map((caution) => (
@@ -85,6 +91,7 @@ export function StepBody({
         <dt>If it fails</dt>
         <dd>{step.ifNot}</dd>
       </dl>
+      {step.id === 'reset' && !state.done && <HoldCountdown seconds={hold} />}
       {!state.done && step.highSeconds >= 60 && (
         <Timer
           step={step}
@@ -186,6 +193,13 @@ function StepForm({ step, waits, done }: { step: RunStep; waits: readonly string
         void tick();
       }}
     >
+      <Lights
+        step={step}
+        note={(text) =>
+          write({ ...typed, note: [typed.note, text].filter((part) => part !== '').join('; ') })
+        }
+      />
+      <FileCheck step={step} fill={(values) => write({ ...typed, values: { ...typed.values, ...values } })} />
       {step.fields.map((field) => (
         <ReadingInput
           key={field.key}

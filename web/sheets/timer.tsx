@@ -83,3 +83,22 @@ function RunningTimer({ step, startedAt, open }: { step: RunStep; startedAt: str
     </button>
   );
 }
+
+/** How long a button is held: counted down, and said when to let go. */
+export function HoldCountdown({ seconds }: { seconds: number }) {
+  const [begun, setBegun] = useState<string>();
+  const elapsed = useElapsed(begun);
+  if (begun === undefined)
+    return (
+      <p className="timer">
+        <Button onClick={() => setBegun(new Date().toISOString())}>Hold the button now: {seconds} s</Button>
+      </p>
+    );
+  const left = Math.ceil(seconds - elapsed);
+  return (
+    <p className="timer" role="timer" aria-live="assertive">
+      <span className="mono timer-clock">{left > 0 ? left : 'Let go'}</span>
+      <Button onClick={() => setBegun(undefined)}>Again</Button>
+    </p>
+  );
+}

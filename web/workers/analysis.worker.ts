@@ -57,7 +57,7 @@ const api = {
   /** Computes all that follows from a site; later questions are about this one. */
   load(compiled: Site, records: readonly SiteRecord[], today: string, learnt: Learnt): Analysis {
     site = compiled;
-    const steps = runSheet(site, learnt);
+    const steps = runSheet(site, learnt, today);
     const accepted = acceptance(site, records, steps);
     return {
       findings: runChecks(site, today),
