@@ -99,7 +99,7 @@ export {
   type SiteRecord,
   type StepState,
 } from './runsheet/record.ts';
-export { acceptance, type Accepted, type Weighed } from './acceptance/judge.ts';
+export { acceptance, fallenOf, type Accepted, type Weighed } from './acceptance/judge.ts';
 export { unfinished } from './acceptance/unfinished.ts';
 export { rungs, rungOf, strengthOf, type RungId } from './terms/rungs.ts';
 export { runSum, sums } from './sums/index.ts';

@@ -39,6 +39,10 @@ export interface Accepted {
   readonly missing: string;
 }
 
+/** Evidence that fell and is still needed: nothing else has taken its place. */
+export const fallenOf = ({ evidence, open }: Accepted): Weighed[] =>
+  evidence.filter(({ stale, rung }) => stale !== undefined && open.includes(rung));
+
 interface Given {
   readonly record: SiteRecord;
   readonly rung: RungId;

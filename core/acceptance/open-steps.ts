@@ -4,7 +4,7 @@ import { placed } from '../runsheet/sheet.ts';
 import { stepStates, valuesOf, type SiteRecord } from '../runsheet/record.ts';
 import type { Site } from '../site/model.ts';
 import type { RunStep } from '../terms/step.ts';
-import type { Accepted } from './judge.ts';
+import { fallenOf, type Accepted } from './judge.ts';
 import { changedParts, partsOf } from './parts.ts';
 
 /** Steps that stand around others: a change that is entered is saved, kept as a file and handed over again. */
@@ -24,11 +24,7 @@ export function stepsOfVisit(
   if (site.visit.kind !== 'second' && site.visit.kind !== 'change') return [...steps];
   const states = stepStates(records);
   const all = partsOf(site);
-  const fallen = new Set(
-    accepted.flatMap(({ evidence }) =>
-      evidence.flatMap(({ stale, record }) => (stale ? [record.subject] : [])),
-    ),
-  );
+  const fallen = new Set(accepted.flatMap((each) => fallenOf(each).map(({ record }) => record.subject)));
   const isOpen = (step: RunStep): boolean => {
     if (step.optional) return false;
     const state = states.get(step.id);

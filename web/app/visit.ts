@@ -1,4 +1,4 @@
-import { stepStates, type RunStep, type StepState } from '../../core/index.ts';
+import { fallenOf, stepStates, type RunStep, type StepState } from '../../core/index.ts';
 import { useAnalysis } from './analysis.ts';
 import { useRecords } from './records.ts';
 
@@ -24,11 +24,7 @@ export function useVisit(): Visit | undefined {
   const steps = analysis.visit;
   const states = stepStates(records);
   // What proved something that changed since is done once more.
-  const fallen = new Set(
-    analysis.accepted.flatMap(({ evidence }) =>
-      evidence.flatMap(({ stale, record }) => (stale ? [record.id] : [])),
-    ),
-  );
+  const fallen = new Set(analysis.accepted.flatMap((each) => fallenOf(each).map(({ record }) => record.id)));
   const stateOf = (step: RunStep): StepState => {
     const state = states.get(step.id) ?? fresh;
     return state.last && state.done && fallen.has(state.last.id) ? { ...state, done: false } : state;

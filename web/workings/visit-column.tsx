@@ -1,5 +1,5 @@
 import { Link } from 'react-router';
-import { shortestProof, summaryOf, timeOfDay, timeOfDayText } from '../../core/index.ts';
+import { fallenOf, shortestProof, summaryOf, timeOfDay, timeOfDayText } from '../../core/index.ts';
 import { useAnalysis, useSite } from '../app/analysis.ts';
 import { usePlan } from '../app/session.ts';
 import { useVisit } from '../app/visit.ts';
@@ -16,7 +16,7 @@ export function VisitColumn() {
   const running = visit.left.filter((step) => visit.stateOf(step).timerAt !== undefined);
   const { next } = visit;
   const waiting = next ? visit.left.filter(({ needs }) => needs.includes(next.id)) : [];
-  const stale = analysis.accepted.filter(({ evidence }) => evidence.some((each) => each.stale));
+  const stale = analysis.accepted.filter((each) => fallenOf(each).length > 0);
   const shortest = shortestProof(stale, visit.steps);
   const begins = timeOfDay(plan.visit.begins);
   const ends = timeOfDay(plan.visit.ends);
@@ -96,9 +96,9 @@ export function VisitColumn() {
         <>
           <h3>Proofs that fell</h3>
           <ul className="visit-list">
-            {stale.map(({ promise, evidence }) => (
-              <li key={promise.id}>
-                {promise.says} <span className="quiet">{evidence.find((each) => each.stale)!.stale}</span>
+            {stale.map((each) => (
+              <li key={each.promise.id}>
+                {each.promise.says} <span className="quiet">{fallenOf(each)[0]!.stale}</span>
               </li>
             ))}
           </ul>
