@@ -5,18 +5,20 @@ import { join } from 'node:path';
 import { chromium } from 'playwright-core';
 import { root } from './steps.mjs';
 
+/** What a library's router and laptop say of themselves today. */
+const foundPastes = [
+  'inet 192.168.1.50/24 scope global dynamic eth0\ndefault via 192.168.1.1 dev eth0',
+  'Model: Home box 4\nInternet\nConnection type: DHCP\nIP address: 198.51.100.77\nLAN\nIP address: 192.168.1.1\nSubnet mask: 255.255.255.0\nDHCP range: 192.168.1.100 - 192.168.1.199',
+  '192.168.1.20 00:00:5e:00:53:81 door-counter static\n192.168.1.150 00:00:5e:00:53:82 camera reserved',
+  'Counter page TCP 8443 192.168.1.20 443',
+];
+
 /** Takes the pictures of docs/screenshots anew, from the demo sites, at 1280 x 800; or those that are named. */
 const wanted = process.argv.slice(2);
 const pictures = [
   ['sites', '/'],
-  ['data', '/data', { press: 'Back up now' }],
   ['site', '/sites/farrow-sound/site', { focus: '/router/factoryAddress' }],
   ['uplinks', '/sites/farrow-sound/uplinks', { focus: '/uplinks/0/settings/pppoe/largePackets' }],
-  [
-    'survey',
-    '/sites/farrow-sound/uplinks',
-    { focus: '/uplinks/1/media/cellular/readings/3/sinrDb', top: '.survey' },
-  ],
   ['addresses', '/sites/hollin-edge/addresses', { focus: '/networks/0/prefix' }],
   ['rules', '/sites/hollin-edge/rules', { focus: '/forwards/0/outsidePorts' }],
   ['exposure', '/sites/farrow-sound/rules', { press: 'Tickets to Office: tcp 631', top: '#exposure' }],
@@ -40,6 +42,8 @@ const pictures = [
   ],
   ['vault', '/sites/farrow-sound/uplinks', { press: 'Vault, for Password' }],
   ['run-sheet', '/sites/farrow-sound/run-sheet', { open: "Change the router's own address" }],
+  ['cabinet', '/sites/farrow-sound/cabinet'],
+  ['found', '/sites/weir-street/found', { paste: foundPastes }],
   ['acceptance', '/sites/farrow-sound/acceptance'],
   ['handover', '/sites/farrow-sound/handover'],
   ['dark', '/sites/hollin-edge/addresses', { focus: '/networks/1/dhcp/from', look: 'dark' }],
@@ -91,9 +95,14 @@ await record({
   kind: 'evidence',
   subject: 'internet:office',
   rung: 'page',
-  reading: 'timetable page opened',
+  reading: 'timetable page opened on 10.24.10.140',
 });
-await record({ kind: 'evidence', subject: 'internet:tickets', rung: 'ping-number', reading: '4 of 4' });
+await record({
+  kind: 'evidence',
+  subject: 'internet:tickets',
+  rung: 'ping-number',
+  reading: '4 of 4 from 10.24.20.140',
+});
 await record({
   kind: 'evidence',
   subject: 'forward:tide',
@@ -102,7 +111,7 @@ await record({
   reading: 'open',
 });
 
-for (const [name, path, { focus, open, choose, press, top, look = 'light' } = {}] of pictures.filter(
+for (const [name, path, { focus, open, choose, press, paste, top, look = 'light' } = {}] of pictures.filter(
   ([each]) => wanted.length === 0 || wanted.includes(each),
 )) {
   const page = await context.newPage();
@@ -113,6 +122,10 @@ for (const [name, path, { focus, open, choose, press, top, look = 'light' } = {}
   if (focus) await page.locator(`[data-at="${focus}"]`).focus();
   if (open) await page.getByRole('button', { name: open }).scrollIntoViewIfNeeded();
   if (choose) await page.getByRole('combobox', { name: choose[0], exact: true }).selectOption(choose[1]);
+  for (const text of paste ?? []) {
+    await page.getByLabel('Paste one listing or page').fill(text);
+    await page.getByRole('button', { name: 'Add this paste' }).click();
+  }
   if (press) await page.getByRole('button', { name: press }).first().click();
   await page.waitForTimeout(500);
   if (top) await page.locator(top).evaluate((element) => element.scrollIntoView());

@@ -9,6 +9,7 @@ import { outsideRefusal } from '../readings/outside.ts';
 import { soundRecords } from '../testing/visit.ts';
 import { acceptance, type Accepted } from './judge.ts';
 import { partsOf } from './parts.ts';
+import { stepsOfVisit } from './open-steps.ts';
 import { shortestProof } from './shortest.ts';
 
 const farrow = compile(demoPlan('farrow-sound'));
@@ -236,6 +237,42 @@ describe('acceptance', () => {
     expect(
       acceptance(compile(renamed), records).flatMap(({ accepted, missing }) => (accepted ? [] : missing)),
     ).toEqual([]);
+  });
+
+  test('a second visit has what is open or fell, and what that cannot do without; a change what it touches', () => {
+    const plan = demoPlan('farrow-sound');
+    plan.visit.kind = 'second';
+    const site = compile(plan);
+    const steps = runSheet(site);
+    const done = steps.filter(({ id }) => id !== 'second-network:fibre:tickets' && id !== 'secrets');
+    const records = soundRecords(site, done).map((record) => ({ ...record, parts: partsOf(site) }));
+    const ids = (of: typeof site, all: typeof steps, given = records): string[] =>
+      stepsOfVisit(of, all, given, acceptance(of, given, all), '2026-03-03').map(({ id }) => id);
+    expect(ids(site, steps)).toEqual(['warn-people', 'second-network:fibre:tickets', 'secrets']);
+    // All done: nothing is left to drive out for.
+    const whole = soundRecords(site, steps).map((record) => ({ ...record, parts: partsOf(site) }));
+    expect(ids(site, steps, whole)).toEqual([]);
+    // What was done today stays in sight.
+    const today = whole.map((record) =>
+      record.subject === 'kit' ? { ...record, at: '2026-03-03T08:00:00Z' } : record,
+    );
+    expect(ids(site, steps, today)).toEqual(['kit']);
+    plan.visit.kind = 'change';
+    plan.forwards[0]!.outsidePorts = '9443';
+    const changed = compile(plan);
+    const rest = ids(changed, runSheet(changed), whole);
+    expect(rest).toEqual(
+      expect.arrayContaining([
+        'reconnect',
+        'forward:tide',
+        'save',
+        'outside:tide',
+        'outside-refused:tide',
+        'backup-after',
+        'handover',
+      ]),
+    );
+    expect(rest).not.toContain('internet:office');
   });
 
   test('firmware that is loaded after a proof makes it fall', () => {

@@ -18,7 +18,18 @@ import { sitePromise } from './site-promise.ts';
 const tryPort = 49152;
 
 /** The promises of a site: lines, networks, forwards, the day a line fails, and who comes in from outside. */
-export function promisesOf(site: Site): SitePromise[] {
+export function promisesOf(site: Site): readonly SitePromise[] {
+  const before = known.get(site);
+  if (before) return before;
+  const promises = allPromises(site);
+  known.set(site, promises);
+  return promises;
+}
+
+/** A site never changes, and its records come one after another. */
+const known = new WeakMap<Site, readonly SitePromise[]>();
+
+function allPromises(site: Site): SitePromise[] {
   const router = createRouter(site, new Set());
   return [
     ...site.lines.map((line) => promiseOfLine(site, line)),

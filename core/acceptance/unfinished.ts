@@ -11,6 +11,7 @@ const musts: readonly (readonly [step: string, says: string])[] = [
   ['admin-secret', 'the factory login of the router was not changed'],
   ['remote-admin-off', 'whether the router can be managed from the internet was not looked at'],
   ['backup-after', 'the settings as they are now were not saved'],
+  ['secrets', 'the secrets were not given over'],
   ['handover', 'the record was not left behind'],
 ];
 

@@ -9,7 +9,8 @@ import { sampleHost } from './query.ts';
 
 /** Something that must not answer, as it is tried from a device on a network. */
 export interface MustNot {
-  readonly to: Network;
+  /** Whose it is: a network, or the router's own page. */
+  readonly to: { readonly name: string; readonly at: string };
   readonly host: Address;
   readonly port: number;
   /** "10.24.10.20 tcp 443". */
@@ -67,7 +68,10 @@ const tryTcp = (
     router,
   );
 
-/** For each other network one try that the router must refuse: a registered device before any other address. */
+/**
+ * For each other network one try that the router must refuse, a registered device before any other address; and the
+ * router's own page, where it is managed from elsewhere.
+ */
 export function mustNotReach(
   site: Site,
   from: Network,
@@ -75,7 +79,7 @@ export function mustNotReach(
 ): MustNot[] {
   const source = sampleHost(site, from);
   if (!source) return [];
-  return site.networks.flatMap((to): MustNot[] => {
+  const others = site.networks.flatMap((to): MustNot[] => {
     if (to === from || to.prefix?.family !== source.family) return [];
     const hosts = [
       ...devicesOn(site, to).flatMap(({ address }) => address ?? []),
@@ -90,4 +94,24 @@ export function mustNotReach(
       }
     return [];
   });
+  return [...others, ...ownPage(site, from, router, source)];
+}
+
+/** The page of the router answers where it is managed from, and on no other network. */
+function ownPage(site: Site, from: Network, router: Router, source: Address): MustNot[] {
+  const host = from.routerAddress;
+  const page = site.services.find(({ role, protocol }) => role === 'management' && protocol !== 'udp');
+  if (!host || !page || from === site.router.adminNetwork || host.family !== source.family) return [];
+  const port = page.ports.first;
+  if (tryTcp(site, from, router, source, host, port).outcome !== 'refused') return [];
+  const text = `${formatAddress(host)} tcp ${port}`;
+  return [
+    {
+      to: { name: `the router (${page.name})`, at: page.at },
+      host,
+      port,
+      text,
+      question: `from ${slug(from.name)} to ${text}`,
+    },
+  ];
 }

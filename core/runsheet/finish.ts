@@ -1,6 +1,6 @@
 import { failoverPromiseId, internetPromiseId, linePromiseId } from '../terms/promise.ts';
 import type { Site } from '../site/model.ts';
-import { numberReading, textReading } from '../terms/reading.ts';
+import { choiceReading, hashReading, numberReading, textReading } from '../terms/reading.ts';
 import { entry, type StepDraft } from '../terms/step.ts';
 import { pulledIds } from './failover.ts';
 
@@ -45,7 +45,18 @@ export function finishSteps(site: Site): StepDraft[] {
       proof: 'A file of more than zero bytes, kept with the handover, not on the router alone.',
       ifNot: 'Take pictures of every page that was changed.',
       cautions: ['The file holds secrets: keep it where the customer keeps passwords.'],
-      fields: [textReading('file', 'Name of the file'), textReading('kept', 'Where it is kept')],
+      fields: [
+        textReading('file', 'Name of the file'),
+        textReading('kept', 'Where it is kept'),
+        hashReading('computed', 'SHA-256 of the file', { optional: true }),
+        {
+          ...choiceReading('restore', 'A restore of it', 'was tried', 'was not tried'),
+          choices: [
+            { value: 'yes', title: 'was tried', good: true },
+            { value: 'no', title: 'was not tried', good: true },
+          ],
+        },
+      ],
     },
     {
       id: 'secrets',

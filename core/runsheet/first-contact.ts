@@ -153,6 +153,7 @@ export function firstContact(site: Site, place: AdminPlace): StepDraft[] {
         "Checksum differs: delete the file, do not load it. No answer after ten minutes: leave the power alone for ten more, then follow the equipment's own recovery.",
       cautions: ['Power and cable stay in until it has restarted by itself.'],
       fields: [
+        textReading('found', 'Version found before', { optional: true }),
         textReading('version', 'Version shown after the restart', { at: `${kitAt}/firmware` }),
         hashReading('published', 'SHA-256 as published', { optional: true }),
         hashReading('computed', 'SHA-256 of the file', { optional: true }),

@@ -91,9 +91,11 @@ const replacement: JobKind = (site, drafts) => {
     ...drafts.map((draft) =>
       draft.phase === 'uplink' && /^(?:uplink|light|sync|modem|card|box|forget|old-session)/.test(draft.id)
         ? { ...draft, needs: [...(draft.needs ?? []), 'old-off'] }
-        : draft.id === 'handover'
-          ? { ...draft, needs: [...(draft.needs ?? []), 'old-keep'] }
-          : draft,
+        : draft.id === 'laptop'
+          ? { ...draft, needs: [...(draft.needs ?? []), 'old-read'] }
+          : draft.id === 'handover'
+            ? { ...draft, needs: [...(draft.needs ?? []), 'old-keep'] }
+            : draft,
     ),
     ...added,
   ];

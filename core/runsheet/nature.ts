@@ -95,6 +95,7 @@ const rules: Readonly<Record<string, Rule>> = {
     interrupts: everybody(site),
     uses: all(site),
   }),
+  secrets: { place: 'people' },
   handover: { place: 'people' },
 };
 

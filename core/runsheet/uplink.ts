@@ -106,6 +106,16 @@ const rateStep = (line: Line): StepDraft[] => {
   ];
 };
 
+/** Where the delay decides how fast a line feels, it is measured, and goes into the plan. */
+const delayField = (line: Line): ReadingField[] =>
+  'roundTripMs' in line.media[line.medium]
+    ? [
+        numberReading('delay', 'Round-trip time, median of ten', 'ms', {
+          at: `${line.at}/media/${line.medium}/roundTripMs`,
+        }),
+      ]
+    : [];
+
 const rateReading = (direction: 'down' | 'up', run: number): ReadingField =>
   numberReading(`${direction}${run}`, `Run ${run} ${direction}, by cable`, 'Mb/s');
 
@@ -234,6 +244,7 @@ export function uplinkSteps(site: Site): StepDraft[] {
           'A number answers and a name does not: the DNS servers. A name answers and the page stops: the largest packet.',
         fields: [
           textReading('page', 'Page, and what it showed'),
+          ...delayField(line),
           ...(site.lines.length > 1
             ? [addressReading('outside', 'Address that the outside sees meanwhile')]
             : []),

@@ -8,6 +8,7 @@ import { demoPlan, soundPlan } from '../testing/plans.ts';
 import { anyWish, demoNames, planOfWish } from '../testing/wishes.ts';
 import { durationsOf, learntFrom } from './learnt.ts';
 import { runSheet } from './sheet.ts';
+import { summaryOf, timeOfDay, timeOfDayText } from './summary.ts';
 
 /**
  * Walks a run sheet with a bundle of cables in the hand: which lines hang on the router, which of them carries the
@@ -64,6 +65,47 @@ describe('the order of a visit', () => {
     );
   });
 
+  test.each(demoNames)(
+    '%s, as a replacement: nothing is taken away before the new router is complete, and there is a way back',
+    (name) => {
+      const plan = demoPlan(name);
+      Object.assign(plan.visit, { kind: 'replacement', oldRouter: 'Hall router', oldAddress: '192.168.1.1' });
+      const site = compile(plan);
+      expectWalkable(site);
+      const steps = runSheet(site);
+      const at = (id: string): number => steps.findIndex((step) => step.id === id);
+      expect(at('old-read')).toBeLessThan(at('laptop'));
+      for (const { id, phase } of steps)
+        if (phase === 'inside' || id === 'reach') expect([id, at(id) < at('old-off')]).toEqual([id, true]);
+      for (const line of site.lines) expect(at(`uplink:${line.id}`)).toBeGreaterThan(at('old-off'));
+      expect(at('old-keep')).toBeGreaterThan(at('power-cut'));
+      const { noReturn, outages } = summaryOf(site, steps);
+      expect(noReturn?.id).toBe('old-off');
+      for (const { network, span } of outages) {
+        const again = steps[at(`internet:${network.id}`)]!.times.end[1];
+        expect([network.id, span[1] >= again - noReturn!.times.start[1]]).toEqual([network.id, true]);
+      }
+    },
+  );
+
+  test.each(demoNames)(
+    '%s, as a swap: the settings file is loaded, the keys are looked at, everything is proven anew',
+    (name) => {
+      const plan = demoPlan(name);
+      plan.visit.kind = 'swap';
+      const site = compile(plan);
+      const steps = runSheet(site);
+      const ids = steps.map(({ id }) => id);
+      expect(ids).toContain('restore');
+      expect(ids.some((id) => /^(?:pool|network|forward|reach|reservations)\b/.test(id))).toBe(false);
+      for (const line of site.lines) expect(ids).toContain(`forget:${line.id}`);
+      if (site.vpn.way !== 'none') expect(ids).toContain('keys');
+      for (const network of site.networks) expect(ids).toContain(`internet:${network.id}`);
+      expect(ids.indexOf('firmware')).toBeLessThan(ids.indexOf('restore'));
+      expect(ids.indexOf('restore')).toBeLessThan(ids.indexOf('reconnect'));
+    },
+  );
+
   test('waits run beside the work of the hands: the whole is shorter than its parts', () => {
     const steps = runSheet(compile(demoPlan('farrow-sound')));
     const sum = steps.reduce((total, { highSeconds }) => total + highSeconds, 0);
@@ -80,6 +122,16 @@ describe('the order of a visit', () => {
     const box = steps.find(({ id }) => id.startsWith('box:'))!;
     expect(box.reach).toMatchObject({ kind: 'reached', from: expect.stringContaining('a LAN port of') });
   });
+});
+
+test('times of day, over midnight too', () => {
+  expect([timeOfDay('9:05'), timeOfDay('23:59'), timeOfDay('24:00'), timeOfDay('soon')]).toEqual([
+    32_700,
+    86_340,
+    undefined,
+    undefined,
+  ]);
+  expect([timeOfDayText(32_700), timeOfDayText(86_400 + 60)]).toEqual(['09:05', '00:01, the next day']);
 });
 
 describe('times of earlier jobs', () => {

@@ -72,7 +72,11 @@ const fills: Readonly<Record<string, Fill>> = {
       ),
     });
   },
-  page: onLine((transcript) => ({ page: pageText(transcript), outside: text(transcript.outside) })),
+  page: onLine((transcript) => ({
+    page: pageText(transcript),
+    outside: text(transcript.outside),
+    delay: transcript.delayMs === undefined ? undefined : String(transcript.delayMs),
+  })),
   standing: onLine((transcript) => ({ outside: text(transcript.outside) })),
   size: onLine(({ sizes }) => {
     const passed = sizes.filter((each) => each.passed).map(({ bytes }) => bytes);

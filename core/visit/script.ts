@@ -102,6 +102,14 @@ export function headingOf(probe: Probe): string {
   }
 }
 
+/** A ping a second with the clock in front, for as many seconds as stand behind the name of the script. */
+const timedPings: Record<Desktop, (to: string) => string> = {
+  linux: (to) => `[ -n "$1" ] && ping -D -O -c "$1" ${to}`,
+  macos: (to) => `[ -n "$1" ] && ping --apple-time -c "$1" ${to}`,
+  windows: (to) =>
+    `if ($seconds -gt 0) { ping -n $seconds ${to} | ForEach-Object { "$(Get-Date -Format o) $_" } }`,
+};
+
 /** Marks the lines that a script prints itself. */
 export const mark = '@@';
 
@@ -178,15 +186,23 @@ export function writeScript(site: Site, desktop: Desktop, from: Network | 'outsi
   const probes = from === 'outside' ? probesFromOutside(site) : probesFrom(site, from);
   const say = desktop === 'windows' ? windows : unix(desktop === 'macos');
   const heading = (text: string): string => `say '${mark} ${text}'`;
-  const parts = probes.flatMap((probe) => [heading(headingOf(probe)), say(probe)]);
+  const far = from === 'outside' ? undefined : farHost(site);
+  const parts = [
+    ...probes.flatMap((probe) => [heading(headingOf(probe)), say(probe)]),
+    ...(far === undefined ? [] : [heading('pings'), timedPings[desktop](far)]),
+  ];
   const intro = [
     `# ${comment(title)}. Read it before you run it: it only looks, and changes nothing.`,
     '# Paste everything that it prints, from its first line to its last.',
+    ...(far === undefined
+      ? []
+      : ['# To time a change of lines: a number of seconds behind its name, then pull the line.']),
   ];
   const whole =
     desktop === 'windows'
       ? [
           ...intro,
+          'param([int]$seconds = 0)',
           'function say { param($t) Write-Output $t }',
           heading(`begin ${name}`),
           'say (Get-Date).ToUniversalTime().ToString("yyyy-MM-ddTHH:mm:ssZ")',

@@ -1,6 +1,8 @@
 import { formatAddress, parseAddress, sameAddress, type Address } from '../net/address.ts';
+import { classify } from '../net/classify.ts';
 import { contains, formatPrefix } from '../net/prefix.ts';
 import { valueOf } from '../result.ts';
+import { mustReach } from '../path/must-not.ts';
 import { readPings } from '../readings/outage.ts';
 import { parseTools } from '../readings/tools.ts';
 import type { Line, Network, Site } from '../site/model.ts';
@@ -28,6 +30,8 @@ export interface Transcript {
   readonly names: readonly { readonly name: string; readonly found: boolean }[];
   readonly pages: readonly { readonly page: string; readonly status: string }[];
   readonly pings: readonly { readonly to: string; readonly sent: number; readonly received: number }[];
+  /** Average round trip to the farthest host that answered, in milliseconds. */
+  readonly delayMs: number | undefined;
   readonly hops: readonly (Address | undefined)[];
   readonly sizes: readonly { readonly bytes: number; readonly passed: boolean }[];
   readonly ports: readonly PortTry[];
@@ -80,7 +84,14 @@ export function readTranscript(text: string): Transcript {
   const pings = of('ping').flatMap(({ rest, body }) =>
     parseTools(body).flatMap((figure) =>
       figure.kind === 'ping'
-        ? [{ to: rest[0] ?? figure.to, sent: figure.sent, received: figure.received }]
+        ? [
+            {
+              to: rest[0] ?? figure.to,
+              sent: figure.sent,
+              received: figure.received,
+              averageMs: figure.averageMs,
+            },
+          ]
         : [],
     ),
   );
@@ -116,6 +127,7 @@ export function readTranscript(text: string): Transcript {
       status: /(?<!\d)[1-5]\d\d(?!\d)/.exec(body)?.[0] ?? '',
     })),
     pings,
+    delayMs: pings.findLast(({ averageMs }) => averageMs !== undefined)?.averageMs,
     hops: hops?.kind === 'hops' ? hops.hops : [],
     sizes: of('size').flatMap(({ rest, body }) =>
       /^\d{1,5}$/.test(rest[1] ?? '') ? [{ bytes: Number(rest[1]), passed: said(body, 'passed') }] : [],
@@ -230,6 +242,25 @@ function contradictionsOf(
     found.push(
       `The outside saw the address of ${seen.name}, and the trace went over ${passed.name}: the line changed meanwhile.`,
     );
+  if (place) {
+    const asked = transcript.resolvers.filter((host) => classify(host).class !== 'loopback');
+    const { resolvers } = place.network;
+    if (
+      asked.length > 0 &&
+      resolvers.length > 0 &&
+      !asked.some((host) => resolvers.some((each) => sameAddress(each, host)))
+    )
+      found.push(
+        `The laptop asks ${asked.map(formatAddress).join(', ')} for names, and ${place.network.name} hands out ${resolvers.map(formatAddress).join(', ')}: it was set by hand, or somebody else answers.`,
+      );
+    for (const { host, port, name: service } of mustReach(site, place.network))
+      if (
+        transcript.ports.some((each) => each.port === port && !each.answered && sameAddress(each.host, host))
+      )
+        found.push(
+          `${service} (${formatAddress(host)} tcp ${port}) did not answer from ${place.network.name}, and the rules allow it.`,
+        );
+  }
   const most = transcript.sizes.filter(({ passed: through }) => through).sort((a, b) => b.bytes - a.bytes)[0];
   const stuck = transcript.sizes.find(({ bytes, passed: through }) => !through && most && bytes < most.bytes);
   if (most && stuck)

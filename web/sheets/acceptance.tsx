@@ -3,7 +3,7 @@ import Button from '@mui/material/Button';
 import InputBase from '@mui/material/InputBase';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { rungs, rungOf, strengthOf, type Accepted, type RungId } from '../../core/index.ts';
+import { rungs, rungOf, shortestProof, strengthOf, type Accepted, type RungId } from '../../core/index.ts';
 import { useAnalysis } from '../app/analysis.ts';
 import { useFocus } from '../app/focus.ts';
 import { useAddRecord } from '../app/records.ts';
@@ -18,6 +18,7 @@ export function Component() {
   if (!analysis) return <p className="quiet">Computing …</p>;
   const { accepted } = analysis;
   const done = accepted.filter((each) => each.accepted).length;
+  const shortest = shortestProof(accepted, analysis.steps);
   return (
     <>
       <SheetHead
@@ -30,6 +31,12 @@ export function Component() {
       >
         <Initials />
       </SheetHead>
+      {shortest.length > 0 && (
+        <p>
+          The shortest way to prove the rest: {shortest.length} {shortest.length === 1 ? 'step' : 'steps'},
+          beginning with “{shortest[0]!.title}”. <Link to="../cabinet">One step at a time</Link>
+        </p>
+      )}
       {accepted.length > 0 && (
         <table className="promises" aria-label="Promises">
           <thead>
