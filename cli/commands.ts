@@ -6,22 +6,31 @@ import {
   accessList,
   ask,
   bad,
+  besidePlan,
   checkProfile,
   compareListing,
   compareReach,
   compile,
   describeField,
+  desktops,
   exposure,
+  fillSteps,
+  findSite,
   folderFormats,
+  formatAddress,
+  formatPrefix,
   ok,
+  originOf,
   parseFault,
   parseListing,
   parseProfile,
   parseQuery,
-  planJsonSchema,
   peerFormats,
+  planJsonSchema,
   reachesOf,
   reachText,
+  readPaste,
+  readTranscript,
   recordInputSchema,
   runChecks,
   runSheet,
@@ -34,14 +43,17 @@ import {
   slug,
   sums,
   vpnOverview,
+  writeScript,
   years,
+  type Desktop,
+  type FolderFormatName,
+  type Paste,
+  type PeerFormatName,
   type Plan,
   type Result,
   type ScriptedFault,
   type Secrets,
   type Site,
-  type FolderFormatName,
-  type PeerFormatName,
   type SiteFormatName,
   type SiteRecord,
   type SiteRecordDocument,
@@ -99,6 +111,25 @@ export const commands: Readonly<Record<string, Command>> = {
   ),
   runsheet: command('runsheet PLAN.json', 'The steps of the day, in order.', [], (given) =>
     onPlan(given, (plan) => ({ json: runSheet(compile(plan)) })),
+  ),
+  script: command(
+    'script PLAN.json --from NETWORK|outside [--on linux|macos|windows]',
+    'A script that tries from one network what must answer and what must not. It only looks.',
+    ['from', 'on'],
+    scriptCommand,
+  ),
+  transcript: command(
+    'transcript FILE --plan PLAN.json',
+    'What the output of a script says: from where, what contradicts what, which steps it answers. Exit code 1 where something contradicts.',
+    ['plan'],
+    transcriptCommand,
+  ),
+  found: command(
+    'found FILE [FILE …] [--plan PLAN.json]',
+    'The site as its own devices tell it, one paste a file; with a plan, beside it. Exit code 1 where something contradicts.',
+    ['plan'],
+    foundCommand,
+    40,
   ),
   acceptance: command(
     'acceptance PLAN.json [--records RECORDS.json]',
@@ -449,6 +480,96 @@ function profileCommand(given: Given): Result<Answered> {
   return ok({
     json: { peer: peer?.id ?? null, faults },
     exit: faults.some(({ severity }) => severity === 'blocker') ? 1 : 0,
+  });
+}
+
+/** A script for a network by its id or its name. */
+function scriptCommand(given: Given): Result<Answered> {
+  const { from = '', on = 'linux' } = given.options;
+  if (!Object.hasOwn(desktops, on))
+    return bad('usage', `"${on}" is none of ${Object.keys(desktops).join(', ')}.`, '--on');
+  const plan = planFrom(given.operands[0]);
+  if (!plan.ok) return plan;
+  const site = compile(plan.value);
+  const network = site.networks.find(({ id, name }) => id === from || name === from);
+  if (!network && from !== 'outside')
+    return bad(
+      'usage',
+      `No network is called "${from}". There are: ${site.networks.map(({ id }) => id).join(', ')}, outside.`,
+      '--from',
+    );
+  return ok({ text: writeScript(site, on as Desktop, network ?? 'outside') });
+}
+
+function transcriptCommand(given: Given): Result<Answered> {
+  const [file] = given.operands;
+  if (file === undefined || given.options.plan === undefined)
+    return bad('usage', 'Name the file and the plan: transcript FILE --plan PLAN.json.', '--plan');
+  const text = readFile(file);
+  if (!text.ok) return text;
+  const plan = planFrom(given.options.plan);
+  if (!plan.ok) return plan;
+  const site = compile(plan.value);
+  const transcript = readTranscript(text.value);
+  const { network, address, line, contradictions } = originOf(site, transcript);
+  return ok({
+    json: {
+      network: network?.id ?? null,
+      address: address ? formatAddress(address) : null,
+      line: line?.id ?? null,
+      contradictions,
+      steps: fillSteps(site, runSheet(site), transcript).map(({ step, values, seenFrom, complete }) => ({
+        id: step.id,
+        values,
+        seenFrom,
+        complete,
+      })),
+    },
+    exit: contradictions.length > 0 ? 1 : 0,
+  });
+}
+
+function foundCommand(given: Given): Result<Answered> {
+  if (given.operands.length === 0)
+    return bad('usage', 'Name one file for each paste: found FILE [FILE …].', '');
+  const pastes: Paste[] = [];
+  for (const file of given.operands) {
+    const text = readFile(file);
+    if (!text.ok) return text;
+    pastes.push(readPaste(text.value));
+  }
+  const site = findSite(pastes);
+  const plan = given.options.plan === undefined ? undefined : planFrom(given.options.plan);
+  if (plan && !plan.ok) return plan;
+  return ok({
+    json: {
+      boxes: site.boxes.map(({ address, outside, translates, page }) => ({
+        address: formatAddress(address),
+        outside: outside ? formatAddress(outside) : null,
+        model: page?.model ?? '',
+        translates,
+      })),
+      networks: site.networks.map(({ prefix, router, hosts }) => ({
+        prefix: formatPrefix(prefix),
+        router: router ? formatAddress(router) : null,
+        hosts: hosts.length,
+      })),
+      outside: site.outside ? formatAddress(site.outside) : null,
+      translations: site.translations,
+      contradictions: site.contradictions,
+      unused: pastes.flatMap(({ unused }) => unused),
+      ...(plan && {
+        beside: besidePlan(plan.value, compile(plan.value), site).map(
+          ({ what, found, planned, differs }) => ({
+            what,
+            found,
+            planned,
+            differs,
+          }),
+        ),
+      }),
+    },
+    exit: site.contradictions.length > 0 ? 1 : 0,
   });
 }
 

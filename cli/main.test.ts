@@ -98,6 +98,41 @@ describe('netter', () => {
     expect(netter('schema').out.properties.format).toMatchObject({ const: 'netter-plan' });
   });
 
+  test('script, transcript and found: what is tried, what it said, and the site as it is', () => {
+    expect(printed('script', demo('farrow-sound'), '--from', 'Office', '--on', 'macos').out).toContain(
+      "say '@@ begin office'",
+    );
+    expect(netter('script', demo('farrow-sound'), '--from', 'cellar')).toMatchObject({
+      exit: 2,
+      error: { at: '--from', says: expect.stringContaining('office, tickets, passengers, plant, outside') },
+    });
+    const said = file(
+      'said.txt',
+      '@@ begin office\n@@ listing\n    inet 10.24.20.20/27 scope global eth0\n@@ routes\ndefault via 10.24.20.1 dev eth0\n@@ end\n',
+    );
+    expect(netter('transcript', said, '--plan', demo('farrow-sound'))).toMatchObject({
+      exit: 1,
+      out: {
+        network: 'tickets',
+        contradictions: [expect.stringContaining('was written for Office')],
+        steps: [],
+      },
+    });
+    const paste = file(
+      'laptop.txt',
+      'inet 10.61.10.40/24 scope global eth0\ndefault via 10.61.10.1 dev eth0',
+    );
+    const outside = file('outside.txt', '203.0.113.80');
+    expect(netter('found', paste, outside, '--plan', demo('weir-street'))).toMatchObject({
+      exit: 0,
+      out: {
+        boxes: [{ address: '10.61.10.1' }],
+        translations: 1,
+        beside: [{ what: 'Address that the outside sees on Cable', differs: true }, { differs: false }],
+      },
+    });
+  });
+
   test('sum: by name, listed, and bad input named', () => {
     expect(netter('sum', 'subnet', 'prefix=10.9.8.0/21').out).toMatchObject({ value: 2046, unit: 'hosts' });
     expect(netter('sum', 'classify', 'address=100.64.3.2').out).toMatchObject({

@@ -437,7 +437,7 @@ describe('beside the straight path', () => {
     await page.getByRole('button', { name: /Pull A, blue once more, from a device on Tickets/ }).click();
     const step = page.locator('.step-open');
     const reading = step.getByLabel('Gap, s');
-    await step.getByLabel("This device's own address").fill('10.24.20.140');
+    await step.getByLabel("This device's own address").fill('10.24.20.20');
     const pings = (gap: number): string =>
       Array.from({ length: 40 }, (_, index) => index)
         .filter((index) => index < 10 || index >= 10 + gap)
@@ -467,11 +467,11 @@ describe('beside the straight path', () => {
     await row.getByLabel('Reading').fill('gap 18 s on 10.24.10.140');
     await row.getByRole('button', { name: 'Record it' }).click();
     await shows(row, 'it was not taken on Tickets');
-    await row.getByLabel('Reading').fill('gap 18 s on 10.24.20.140');
+    await row.getByLabel('Reading').fill('gap 18 s on 10.24.20.20');
     await row.getByRole('button', { name: 'Record it' }).click();
     await shows(row, 'Still needed: a fail-back timed');
     await row.getByLabel('Seen').selectOption('fail-back');
-    await row.getByLabel('Reading').fill('gap 1 s on 10.24.20.140, back after 300 s');
+    await row.getByLabel('Reading').fill('gap 1 s on 10.24.20.20, back after 300 s');
     await row.getByRole('button', { name: 'Record it' }).click();
     await shows(
       page.getByRole('table', { name: 'Promises' }).locator('tbody.promise-kept'),

@@ -101,7 +101,7 @@ await record({
   kind: 'evidence',
   subject: 'internet:tickets',
   rung: 'ping-number',
-  reading: '4 of 4 from 10.24.20.140',
+  reading: '4 of 4 from 10.24.20.20',
 });
 await record({
   kind: 'evidence',
