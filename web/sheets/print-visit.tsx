@@ -1,4 +1,3 @@
-import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
 import { createPortal } from 'react-dom';
 import { houseCard, labelStrip, type RunStep } from '../../core/index.ts';
@@ -11,9 +10,9 @@ import { spanText } from '../parts/time.ts';
 type Page = 'run-sheet' | 'labels' | 'house-card';
 
 const titles: Record<Page, string> = {
-  'run-sheet': 'Print the run sheet',
-  labels: 'Print labels',
-  'house-card': 'Print the house card',
+  'run-sheet': 'Run sheet, A4',
+  labels: 'Labels, to cut out',
+  'house-card': 'House card, for who lives there',
 };
 
 /** What goes along on paper, and what stays in the house: A4, black and white. */
@@ -29,11 +28,19 @@ export function PrintVisit() {
   }, [page, session.id, revision]);
   return (
     <>
-      {(Object.keys(titles) as Page[]).map((each) => (
-        <Button key={each} onClick={() => setPage(each)}>
-          {titles[each]}
-        </Button>
-      ))}
+      <select
+        className="choice boxed"
+        aria-label="Print"
+        value=""
+        onChange={({ target }) => setPage(target.value as Page)}
+      >
+        <option value="">Print …</option>
+        {Object.entries(titles).map(([id, title]) => (
+          <option key={id} value={id}>
+            {title}
+          </option>
+        ))}
+      </select>
       {page !== undefined && createPortal(<Paper page={page} />, document.body)}
     </>
   );
