@@ -215,7 +215,9 @@ function networkRows(plan: Plan, site: Site, found: Found): Beside[] {
       page?.poolFrom && page.poolTo
         ? `pool ${formatAddress(page.poolFrom)} to ${formatAddress(page.poolTo)}`
         : '',
-      network.hosts.length > 0 ? `${network.hosts.length} hosts` : '',
+      network.hosts.length > 0
+        ? `${network.hosts.length} ${network.hosts.length === 1 ? 'host' : 'hosts'}`
+        : '',
     ]
       .filter((part) => part !== '')
       .join(', ');

@@ -333,14 +333,16 @@ export function readPaste(text: string): Paste {
   };
 }
 
+const counted = (count: number, what: string): string => `${count} ${what}${count === 1 ? '' : 's'}`;
+
 /** A paste in a few words, for the list of what was pasted. */
 export function pasteWords(paste: Paste): string {
   const parts = [
     ...paste.laptop.map(({ address }) => `a laptop at ${formatAddress(address)}`),
     ...(paste.hops.length > 0 ? [`a trace of ${paste.hops.length} hops`] : []),
     ...(paste.outside ? [`seen from outside as ${formatAddress(paste.outside)}`] : []),
-    ...(paste.hosts.length > 0 ? [`${paste.hosts.length} hosts`] : []),
-    ...(paste.forwards.length > 0 ? [`${paste.forwards.length} forwards`] : []),
+    ...(paste.hosts.length > 0 ? [counted(paste.hosts.length, 'host')] : []),
+    ...(paste.forwards.length > 0 ? [counted(paste.forwards.length, 'forward')] : []),
     ...(paste.page.lanAddress ? [`the page of the box at ${formatAddress(paste.page.lanAddress)}`] : []),
     ...(paste.page.wanType || paste.page.wanAddress ? ['the outer side of a box'] : []),
   ];

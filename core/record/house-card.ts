@@ -1,6 +1,7 @@
 import { formatPrefix } from '../net/prefix.ts';
 import { titleAt } from '../plan/places.ts';
 import type { Site } from '../site/model.ts';
+import { portLabel } from '../runsheet/prepare.ts';
 import { capitalized } from '../text.ts';
 
 /** A label for a plug, a port or a cable: what it is, and what hangs on it. */
@@ -19,7 +20,7 @@ export function labelStrip(site: Site): Label[] {
         .join(', '),
     })),
     ...site.router.ports.map((port) => ({
-      title: port.name,
+      title: portLabel(port.name),
       text: port.line?.label.trim() || port.line?.name || port.network?.name || 'not used',
     })),
     ...site.networks.map((network) => ({

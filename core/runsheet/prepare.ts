@@ -6,6 +6,9 @@ import { numberReading, textReading } from '../terms/reading.ts';
 
 const itemName = (item: Kit): string => item.model || item.role;
 
+/** "Port 1" where the box prints a number only. */
+export const portLabel = (name: string): string => (/^\d/.test(name) ? `Port ${name}` : name);
+
 /** Before anything is switched on: is everything here, and does the power fit. */
 export function prepare(site: Site): StepDraft[] {
   const { kit } = site;
@@ -81,7 +84,12 @@ export function prepare(site: Site): StepDraft[] {
       entries: [
         ...site.lines.map((line) => fieldEntry(`${line.at}/label`, line.label.trim() || line.name)),
         ...site.router.ports.map((port) =>
-          entry(port.name, port.line?.name ?? port.network?.name ?? port.role, ['Port label'], port.at),
+          entry(
+            portLabel(port.name),
+            port.line?.name ?? port.network?.name ?? port.role,
+            ['Port label'],
+            port.at,
+          ),
         ),
       ],
       why: 'Whoever pulls a cable later reads what hangs on it. The strip is printed with the run sheet.',

@@ -49,7 +49,7 @@ export function Component() {
   if (!visit) return <p className="quiet">Computing …</p>;
   if (!step) return <p className="quiet">No steps yet: they follow from the uplinks and the networks.</p>;
   const state = visit.stateOf(step);
-  const following = steps.slice(at + 1).find((each) => !visit.stateOf(each).done);
+  const following = visit.left.find((each) => steps.indexOf(each) > at);
   return (
     <div className="cabinet" ref={page}>
       <div className="cabinet-head">

@@ -80,7 +80,7 @@ export function Component() {
         </dl>
         <textarea
           className="boxed mono"
-          rows={6}
+          rows={4}
           value={text}
           maxLength={200_000}
           aria-label="Paste one listing or page"
@@ -156,7 +156,8 @@ interface ChainBox {
 
 function foundChain(found: Found): ChainBox[] {
   const networks = found.networks.map(
-    ({ prefix, hosts }) => `${formatPrefix(prefix)}, ${hosts.length} hosts seen`,
+    ({ prefix, hosts }) =>
+      `${formatPrefix(prefix)}, ${hosts.length} ${hosts.length === 1 ? 'host' : 'hosts'} seen`,
   );
   return [
     { name: 'Inside', facts: networks.length > 0 ? networks : ['nothing seen yet'] },

@@ -95,11 +95,11 @@ const modelCard = z.strictObject({
 });
 
 export const jobTitles = {
-  new: 'new: nothing is in use yet',
-  replacement: 'replacement: another router works there today',
-  change: 'change: some settings of a site that works',
-  second: 'second visit: only what is still open',
-  swap: 'swap: the same settings on another box',
+  new: 'new site',
+  replacement: 'replacement of a router',
+  change: 'change of settings',
+  second: 'second visit: what is open',
+  swap: 'swap of a dead box',
 } as const;
 
 export const visitSchema = z
