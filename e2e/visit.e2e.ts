@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Locator, Page } from 'playwright-core';
 import { answerScript, compile, readPlan, runSheet, type RunStep, type Site } from '../core/index.ts';
+import { demoPlan } from '../core/testing/plans.ts';
 import { soundSource, soundValues } from '../core/testing/visit.ts';
 import { axeFindings, openApp, type App } from './app.ts';
 
@@ -135,6 +136,32 @@ describe('a visit', () => {
     await page.goto(`${app.address}/sites/farrow-sound/acceptance`);
     await shows(page.locator('.sheet-head'), '17 of 17 promises are proven');
   }, 120_000);
+
+  test('while nobody answers a step is done all the same, and goes in when somebody does', async () => {
+    const kept = (): Promise<number> =>
+      page.evaluate(
+        async () => ((await (await fetch('/api/sites/hollin-edge/records')).json()) as unknown[]).length,
+      );
+    await page.goto(`${app.address}/sites/hollin-edge/cabinet`);
+    const heading = page.locator('.cabinet-step h2');
+    const title = (await heading.textContent())!;
+    const before = await kept();
+    await page.context().setOffline(true);
+    const site = compile(demoPlan('hollin-edge'));
+    await doStep(
+      site,
+      runSheet(site).find((step) => step.title === title)!,
+    );
+    await page.waitForFunction(
+      (was) => document.querySelector('.cabinet-step h2')?.textContent !== was,
+      title,
+    );
+    await page.context().setOffline(false);
+    for (let tries = 0; tries < 40 && (await kept()) === before; tries += 1) await page.waitForTimeout(500);
+    expect(await kept()).toBe(before + 1);
+    // What the browser says of the missing network is no fault of the page.
+    app.offences.splice(0);
+  }, 60_000);
 
   test('a replacement begins from pastes alone', async () => {
     await page.goto(app.address);

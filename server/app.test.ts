@@ -127,6 +127,66 @@ describe('sites', () => {
   });
 });
 
+describe('what earlier jobs taught', () => {
+  test('the card of a model is kept under its model, and found again by the next job', async () => {
+    const card = {
+      login: 'on the label',
+      holdSeconds: 12,
+      lights: [{ id: 'a', light: 'WAN', shows: 'red', stage: 'fault' }],
+    };
+    expect((await call('POST', '/api/cards', { model: ' Hall router ', card })).status).toBe(204);
+    await call('POST', '/api/cards', { model: 'Hall router', card: { ...card, holdSeconds: 15 } });
+    expect((await call('GET', '/api/cards')).body.cards).toMatchObject([
+      { model: 'Hall router', card: { holdSeconds: 15, lights: [{ stage: 'fault', tryThis: '' }] } },
+    ]);
+    expect((await call('POST', '/api/cards', { model: '', card })).status).toBe(400);
+    expect(
+      (await call('POST', '/api/cards', { model: 'x', card: { lights: [{ stage: 'purple' }] } })).status,
+    ).toBe(400);
+  });
+
+  test('times come from the records of all sites, and a record that waited says when it was seen', async () => {
+    // By the clock of the server, an hour ago.
+    const now = (
+      await call('POST', `/api/sites/${await make()}/records`, {
+        kind: 'timer',
+        subject: 'kit',
+        initials: 'AB',
+        revision: 1,
+      })
+    ).body.at as string;
+    const at = (minute: number): string => new Date(Date.parse(now) - (60 - minute) * 60_000).toISOString();
+    for (let job = 0; job < 3; job += 1) {
+      const id = await make();
+      for (const [subject, minute] of [
+        ['kit', 0],
+        ['power', 4 + job],
+      ] as const)
+        await call('POST', `/api/sites/${id}/records`, {
+          kind: 'tick',
+          subject,
+          initials: 'AB',
+          revision: 1,
+          at: at(minute),
+          values: { volts: '12' },
+          parts: { router: 'abc' },
+        });
+      expect((await call('GET', `/api/sites/${id}/records`)).body[1]).toMatchObject({
+        values: { volts: '12' },
+        parts: { router: 'abc' },
+      });
+    }
+    const { power } = (await call('GET', '/api/times')).body;
+    expect([power.lowSeconds, power.medianSeconds, power.highSeconds, power.count]).toEqual([
+      240, 300, 360, 3,
+    ]);
+    const id = await make();
+    const future = { kind: 'tick', subject: 'kit', initials: 'AB', revision: 1, at: '2999-01-01T00:00:00Z' };
+    await call('POST', `/api/sites/${id}/records`, future);
+    expect((await call('GET', `/api/sites/${id}/records`)).body[0].at < '2999').toBe(true);
+  });
+});
+
 describe('templates', () => {
   const uplink = {
     ...soundPlan().uplinks[0]!,

@@ -5,7 +5,7 @@ import { bad, ok, valueOf, type Result } from '../result.ts';
 import type { ReadingField, Values } from '../terms/reading.ts';
 import { verdict, type Verdict } from '../terms/verdict.ts';
 import { readPings } from './outage.ts';
-import { figureText, parseTools, type Figure } from './tools.ts';
+import { figureText, parseTools } from './tools.ts';
 
 /** Values of one million and more are no figure that anybody reads off on site. */
 const mostOfAny = 1e7;
@@ -91,10 +91,6 @@ const unitOf = (text: string): string => {
   return units.includes(word) ? word : '';
 };
 
-const figureOf: Partial<Record<ReadingField['kind'], (figure: Figure) => string[]>> = {
-  address: (figure) => ('address' in figure ? [formatAddress(figure.address)] : []),
-};
-
 /**
  * Lays a free text out over the fields of a step: what a tool printed, what was typed before there were fields.
  * Numbers go by their units first, then in their order; a text field takes the whole text; what fits no field is not
@@ -107,17 +103,22 @@ export function valuesFromText(fields: readonly ReadingField[], text: string): V
   const pings = readPings(text);
   const gap = pings.ok && pings.value.answered >= 8 ? String(pings.value.longestGap) : undefined;
   const figures = parseTools(text);
-  const listed = figures.flatMap((figure) => figureOf.address!(figure));
-  const addresses =
-    listed.length > 0
-      ? listed
-      : [
-          ...whole.matchAll(
-            /(?<![\d.])\d{1,3}(?:\.\d{1,3}){3}(?![\d.])|(?<![\w:])[0-9a-f]{0,4}(?::[0-9a-f]{0,4}){2,7}(?![\w:])/gi,
-          ),
-        ]
-          .map(([found]) => found)
-          .filter((found) => parseAddress(found).ok);
+  // A listing tells which address is a gateway; anything else goes by its order.
+  const gateways = figures.flatMap((figure) =>
+    figure.kind === 'gateway' ? [formatAddress(figure.address)] : [],
+  );
+  const hosts = figures.flatMap((figure) => (figure.kind === 'address' ? [figure.address] : []));
+  const listed = hosts.sort((a, b) => a.family - b.family).map(formatAddress);
+  const isListing = listed.length + gateways.length > 0;
+  const addresses = isListing
+    ? listed
+    : [
+        ...whole.matchAll(
+          /(?<![\d.])\d{1,3}(?:\.\d{1,3}){3}(?![\d.])|(?<![\w:])[0-9a-f]{0,4}(?::[0-9a-f]{0,4}){2,7}(?![\w:])/gi,
+        ),
+      ]
+        .map(([found]) => found)
+        .filter((found) => parseAddress(found).ok);
   // What is left of the text without its addresses, so that a part of one is not taken for a figure.
   const rest = addresses.reduce((left, found) => left.replaceAll(found, ' '), whole);
   const numbers = [...rest.matchAll(/(?<![\w.])([+-]?\d+(?:[.,]\d+)?) ?([a-z/]+\b)?/gi)].map((found) => ({
@@ -146,7 +147,8 @@ export function valuesFromText(fields: readonly ReadingField[], text: string): V
   };
   for (const field of fields) {
     let value: string | undefined;
-    if (field.kind === 'address') value = addresses.shift();
+    if (field.kind === 'address')
+      value = isListing && field.key === 'gateway' ? gateways.shift() : addresses.shift();
     else if (field.kind === 'text') value = figures.length > 0 ? figures.map(figureText).join('; ') : whole;
     else if (field.kind === 'sha256') value = /\b[0-9a-f]{64}\b/i.exec(whole)?.[0];
     else if (field.kind === 'choice')

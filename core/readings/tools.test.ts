@@ -4,7 +4,8 @@ import { formatAddress } from '../net/address.ts';
 import { compile } from '../site/compile.ts';
 import { addr, demoPlan, soundPlan } from '../testing/plans.ts';
 import { judgedText } from '../testing/visit.ts';
-import { standingOf } from './judge.ts';
+import { runSheet } from '../runsheet/sheet.ts';
+import { judgeValues, standingOf } from './judge.ts';
 import { figureText, parseTools, readingOf } from './tools.ts';
 
 /** The figures of a text, as they go into a record. */
@@ -209,6 +210,27 @@ describe('readings on site', () => {
     // The other line's address is seen: nothing is said of this one.
     expect(judged('standing:cellular', '100.64.12.7, 203.0.113.9')).toBe('bad');
     expect(judged('standing:fibre', '203.0.113.9')).toBeUndefined();
+  });
+
+  test('a pasted listing fills the fields of the laptop, and another router is told from the new one', () => {
+    const listing = 'inet 192.168.1.50/24 scope global eth0\ndefault via 192.168.1.1 dev eth0';
+    expect(judged('laptop', listing)).toBe('good');
+    expect(judgedText(farrow, 'laptop', listing.replaceAll('192.168.1.', '192.168.8.'))).toMatchObject({
+      kind: 'bad',
+      says: expect.stringContaining('Another router answers: the label says 192.168.1.1'),
+    });
+    expect(judged('laptop', 'inet 169.254.3.4/16 scope link eth0')).toBe('bad');
+  });
+
+  test('a file whose SHA-256 differs in one digit is refused, and the digit is named', () => {
+    const published = '9f86d081884c7d659a2feaa0c55ad015a3bf4f1b2b0b822cd15d6c15b0f00a08';
+    const step = runSheet(farrow).find(({ id }) => id === 'firmware')!;
+    const says = (computed: string): string[] =>
+      judgeValues(farrow, step, { version: '4.2.1', published, computed }).map(({ verdict }) => verdict.says);
+    // SHA-256 of "test" (FIPS 180-4), from memory.
+    expect(says(published.toUpperCase())).toEqual(['All 64 digits are the same.']);
+    expect(says(published.replace('f1b2', 'f1c2'))[0]).toContain('The two differ from digit 40 on');
+    expect(says(published.slice(1))[0]).toContain('has 64 digits');
   });
 
   test('margins of a pair, and steps that have nothing to judge', () => {

@@ -29,7 +29,7 @@ const bodies = {
   names: z.strictObject({ siteId }),
   put: z.strictObject({
     siteId,
-    name,
+    name: name.refine((each) => !each.startsWith(filePrefix), `"${filePrefix}" begins the names of files`),
     secret: z.string().min(1, 'a secret is missing').max(1000),
     /** Chosen by somebody else, such as the provider: it is kept as it is. */
     given: z.boolean().default(true),

@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
 import type { PGlite } from '@electric-sql/pglite';
 import { xchacha20poly1305 } from '@noble/ciphers/chacha.js';
@@ -132,6 +133,30 @@ describe('the vault', () => {
     expect((await call('make', { passphrase: good })).body).toEqual({ state: 'open' });
     await call('put', { siteId: 'site', name: 'fibre', secret: 'line-p4ss' });
     expect((await call('reveal', { siteId: 'site', name: 'fibre' })).body).toEqual({ secret: 'line-p4ss' });
+    // A settings file is kept whole, and refused where it came here damaged; no secret may take its name.
+    const bytes = Buffer.from('hostname quay');
+    const file = {
+      name: 'quay.cfg',
+      box: 'Edge router',
+      version: '4.2.1',
+      sha256: createHash('sha256').update(bytes).digest('hex'),
+      base64: bytes.toString('base64'),
+    };
+    expect((await call('put-file', { siteId: 'site', name: 'file: quay.cfg', file })).status).toBe(200);
+    expect(
+      JSON.parse(String((await call('reveal', { siteId: 'site', name: 'file: quay.cfg' })).body.secret)),
+    ).toEqual(file);
+    expect(
+      await call('put-file', {
+        siteId: 'site',
+        name: 'file: other',
+        file: { ...file, base64: Buffer.from('hostname quai').toString('base64') },
+      }),
+    ).toMatchObject({ status: 422, body: { error: 'damaged-file' } });
+    expect((await call('put-file', { siteId: 'site', name: 'quay.cfg', file })).status).toBe(400);
+    await call('remove', { siteId: 'site', name: 'file: quay.cfg' });
+    const [thrown] = (await call('trash', { siteId: 'site' })).body.trash as { id: number }[];
+    await call('erase', { siteId: 'site', id: thrown!.id });
     expect((await call('lock')).body).toEqual({ state: 'locked' });
     for (const path of ['reveal', 'remove'])
       expect(await call(path, { siteId: 'site', name: 'fibre' })).toMatchObject({

@@ -137,7 +137,16 @@ function StepRow({ step, number, whole, heading, visit, open, toggle, done }: St
             )}
           </span>
           <TimeBar step={step} whole={whole} />
-          <span className="step-span mono">{spanText(step.lowSeconds, step.highSeconds)}</span>
+          <span
+            className="step-span mono"
+            title={
+              step.learntFrom > 0
+                ? `from ${step.learntFrom} earlier jobs`
+                : 'the usual time; too few jobs to learn from'
+            }
+          >
+            {spanText(step.lowSeconds, step.highSeconds)}
+          </span>
         </button>
         {open && <StepBody step={step} state={state} waits={waits} done={done} />}
       </li>
