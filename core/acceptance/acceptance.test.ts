@@ -8,7 +8,8 @@ import { unfinished } from './unfinished.ts';
 import { outsideRefusal } from '../readings/outside.ts';
 import { soundRecords } from '../testing/visit.ts';
 import { acceptance, type Accepted } from './judge.ts';
-import { partsOf } from './parts.ts';
+import { partsOf, partsOfStep } from './parts.ts';
+import { promisesOf } from './promises.ts';
 import { stepsOfVisit } from './open-steps.ts';
 import { shortestProof } from './shortest.ts';
 
@@ -245,12 +246,18 @@ describe('acceptance', () => {
     const site = compile(plan);
     const steps = runSheet(site);
     const done = steps.filter(({ id }) => id !== 'second-network:fibre:tickets' && id !== 'secrets');
-    const records = soundRecords(site, done).map((record) => ({ ...record, parts: partsOf(site) }));
+    const promises = promisesOf(site);
+    const seen = (some: typeof steps): SiteRecord[] =>
+      soundRecords(site, some).map((record, index) => ({
+        ...record,
+        parts: partsOfStep(site, some[index]!, promises),
+      }));
+    const records = seen(done);
     const ids = (of: typeof site, all: typeof steps, given = records): string[] =>
       stepsOfVisit(of, all, given, acceptance(of, given, all), '2026-03-03').map(({ id }) => id);
     expect(ids(site, steps)).toEqual(['warn-people', 'second-network:fibre:tickets', 'secrets']);
     // All done: nothing is left to drive out for.
-    const whole = soundRecords(site, steps).map((record) => ({ ...record, parts: partsOf(site) }));
+    const whole = seen(steps);
     expect(ids(site, steps, whole)).toEqual([]);
     // What was done today stays in sight.
     const today = whole.map((record) =>

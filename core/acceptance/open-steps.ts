@@ -5,7 +5,7 @@ import { stepStates, valuesOf, type SiteRecord } from '../runsheet/record.ts';
 import type { Site } from '../site/model.ts';
 import type { RunStep } from '../terms/step.ts';
 import { fallenOf, type Accepted } from './judge.ts';
-import { changedParts, partsOf } from './parts.ts';
+import { changedParts, concerns, partsOf } from './parts.ts';
 
 /** Steps that stand around others: a change that is entered is saved, kept as a file and handed over again. */
 const around = ['save', 'backup-after', 'laptop-back', 'handover'];
@@ -50,16 +50,4 @@ export function stepsOfVisit(
     site,
     steps.filter(({ id }) => open.has(id)),
   );
-}
-
-/** Whether a step enters what belongs to a part of the plan. */
-function concerns({ id }: RunStep, part: string): boolean {
-  const [, ...rest] = part.split(':');
-  const own = rest.join(':');
-  const [kind = '', of = ''] = id.split(':');
-  if (own !== '') return of === own;
-  if (part === 'rules') return kind === 'reach';
-  if (part === 'failover') return ['watch', 'failover-rules'].includes(kind);
-  if (part === 'tunnel') return kind.startsWith('vpn-');
-  return kind === 'firmware';
 }

@@ -234,18 +234,37 @@ export function standsOn(
   );
 }
 
-/** The hashes that a record of a step takes along: what was true of the plan when it was seen. */
-export const partsOfStep = (
+/** Whether a step enters what belongs to a part of the plan. */
+export function concerns({ id }: Pick<RunStep, 'id'>, part: string): boolean {
+  const [, ...rest] = part.split(':');
+  const own = rest.join(':');
+  const [kind = '', of = ''] = id.split(':');
+  if (own !== '') return of === own;
+  if (part === 'rules') return kind === 'reach';
+  if (part === 'failover') return ['watch', 'failover-rules'].includes(kind);
+  if (part === 'tunnel') return kind.startsWith('vpn-');
+  return kind === 'firmware';
+}
+
+/**
+ * The hashes that a record of a step takes along: what was true, when it was seen, of the parts that it enters and of
+ * those that its promises stand on.
+ */
+export function partsOfStep(
   site: Site,
   step: Pick<RunStep, 'id' | 'evidence'>,
   promises: readonly Pick<SitePromise, 'id' | 'kind'>[],
-): Parts =>
-  step.id === 'backup-after'
-    ? partsOf(site)
-    : standsOn(
-        site,
-        promises.filter(({ id }) => step.evidence.some(({ promise }) => promise === id)),
-      );
+): Parts {
+  const all = partsOf(site);
+  if (step.id === 'backup-after') return all;
+  const proven = standsOn(
+    site,
+    promises.filter(({ id }) => step.evidence.some(({ promise }) => promise === id)),
+    all,
+  );
+  const entered = Object.entries(all).filter(([part]) => concerns(step, part));
+  return { ...proven, ...Object.fromEntries(entered) };
+}
 
 /** Which of the parts that a record names are other ones now; none where it names none. */
 export const changedParts = (recorded: Parts | undefined, wanted: Parts, all: Parts): string[] =>

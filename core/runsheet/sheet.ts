@@ -83,7 +83,8 @@ const firstYear = 2026;
 const shares = { low: 0, middle: 0.5, high: 1 } as const;
 
 function taskOf(step: RunStep, ids: ReadonlySet<string>, which: keyof typeof shares): Task {
-  const seconds = step.lowSeconds + (step.highSeconds - step.lowSeconds) * shares[which];
+  // What is done only where something fails is no part of what the visit takes.
+  const seconds = step.optional ? 0 : step.lowSeconds + (step.highSeconds - step.lowSeconds) * shares[which];
   const waitSeconds = Math.round(seconds * step.waitShare);
   return {
     id: step.id,
