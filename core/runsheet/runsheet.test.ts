@@ -186,6 +186,22 @@ describe('the search for an order', () => {
     expect(criticalPath(slots)).toEqual(['sync', 'after']);
   });
 
+  test('more tasks than can be searched keep the written order, as soundly', () => {
+    const many = Array.from({ length: 400 }, (_, index): Task => ({
+      id: `${index}`,
+      needs: index % 7 === 0 && index % 11 !== 0 ? [`${index - 1}`, `${Math.floor(index / 2)}`] : [],
+      handSeconds: 10,
+      waitSeconds: index % 5 === 0 ? 60 : 0,
+      busy: index % 5 === 0 ? ['router'] : [],
+      uses: ['router'],
+      place: places[index % 4]!,
+      group: index % 11 === 0 ? `${index % 2}` : '',
+      phase: 'a',
+    }));
+    const { slots } = searchOrder([...many].reverse());
+    expectSound(many, slots);
+  });
+
   test('a circle is refused', () => {
     const task = { handSeconds: 1, waitSeconds: 0, busy: [], uses: [], place: '', group: '', phase: '' };
     expect(() =>

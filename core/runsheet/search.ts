@@ -109,8 +109,12 @@ export function searchOrder<T extends Task>(items: readonly T[]): { order: T[]; 
   const rank = new Map(tasks.map(({ id }, index) => [id, index]));
   const groups = new Map<string, string[]>();
   for (const { id, group } of tasks) if (group !== '') groups.set(group, [...(groups.get(group) ?? []), id]);
+  const byId = new Map(items.map((item) => [item.id, item]));
+  if (tasks.length > largeCount) {
+    const order = writtenOrder(tasks, groups);
+    return { order: order.map(({ id }) => byId.get(id)!), slots: timesOf(order) };
+  }
   const hands = tasks.reduce((sum, { handSeconds }) => sum + handSeconds, 0);
-  const large = tasks.length > largeCount;
   const better = (a: State, b: State): number =>
     a.bound - b.bound || a.wasted - b.wasted || written(a.ranks, b.ranks);
   let states: State[] = [start];
@@ -121,7 +125,6 @@ export function searchOrder<T extends Task>(items: readonly T[]): { order: T[]; 
         if (state.ends.has(task.id) || !task.needs.every((need) => state.ends.has(need))) continue;
         if (task.group !== '' && state.group !== '' && task.group !== state.group) continue;
         ready.push(task);
-        if (large && ready.length === 4) break;
       }
       return ready
         .map((task) => begin(state, task, groups.get(task.group) ?? [], tail, hands, rank.get(task.id)!))
@@ -136,11 +139,30 @@ export function searchOrder<T extends Task>(items: readonly T[]): { order: T[]; 
         const key = `${done} ${place}`;
         return !seen.has(key) && seen.add(key);
       })
-      .slice(0, large ? 1 : beam);
+      .slice(0, beam);
   }
   const [best] = states;
-  const byId = new Map(items.map((item) => [item.id, item]));
   return { order: best!.placed.map(({ id }) => byId.get(id)!), slots: [...best!.placed] };
+}
+
+/** Of the tasks that may come next, always the one that was written first. */
+function writtenOrder(tasks: readonly Task[], groups: ReadonlyMap<string, readonly string[]>): Task[] {
+  const done = new Set<string>();
+  const waiting = [...tasks];
+  const order: Task[] = [];
+  let group = '';
+  while (waiting.length > 0) {
+    const ready = (task: Task): boolean => task.needs.every((need) => done.has(need));
+    const next = waiting.findIndex(
+      (task) => (task.group === '' || group === '' || task.group === group) && ready(task),
+    );
+    // Groups that need each other cannot be kept apart: the needs come first.
+    const [task] = waiting.splice(next < 0 ? waiting.findIndex(ready) : next, 1);
+    order.push(task!);
+    done.add(task!.id);
+    if (task!.group !== '') group = groups.get(task!.group)!.every((id) => done.has(id)) ? '' : task!.group;
+  }
+  return order;
 }
 
 function begin(
