@@ -1,6 +1,5 @@
-import { parseAddress } from '../net/address.ts';
+import { addressesIn } from '../net/find.ts';
 import { contains } from '../net/prefix.ts';
-import { valueOf } from '../result.ts';
 import { emptyFields } from '../readings/fields.ts';
 import { judgeValues } from '../readings/judge.ts';
 import { outsideRefusal, sourceRefusal } from '../readings/outside.ts';
@@ -181,9 +180,7 @@ function placeRefusal(site: Site, { id, kind }: SitePromise, reading: string): s
         : undefined;
   const { prefix } = network ?? {};
   if (!prefix) return undefined;
-  const hosts = [...reading.matchAll(/\d{1,3}(?:\.\d{1,3}){3}/g)].flatMap(
-    ([found]) => valueOf(parseAddress(found)) ?? [],
-  );
+  const hosts = addressesIn(reading);
   if (hosts.some((host) => contains(prefix, host))) return undefined;
   return hosts.length > 0
     ? `it was not taken on ${network!.name}`

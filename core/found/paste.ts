@@ -1,4 +1,5 @@
 import { formatAddress, parseAddress, type Address } from '../net/address.ts';
+import { addressesIn, ipv4InText } from '../net/find.ts';
 import { parseMac } from '../net/mac.ts';
 import { parseLength } from '../net/prefix.ts';
 import { rateOf } from '../net/rate.ts';
@@ -60,11 +61,9 @@ export interface Paste {
   readonly unused: readonly string[];
 }
 
-const address4 = /(?<![\w.])\d{1,3}(?:\.\d{1,3}){3}(?![\w.])/g;
 const macText = /(?<![\w:.-])(?:[0-9a-f]{1,2}([:-]))(?:[0-9a-f]{1,2}\1){4}[0-9a-f]{1,2}(?![\w:])/i;
 
-const addressIn = (text: string): Address | undefined =>
-  [...text.matchAll(address4)].flatMap(([found]) => valueOf(parseAddress(found)) ?? [])[0];
+const addressIn = (text: string): Address | undefined => addressesIn(text)[0];
 const numberIn = (text: string): number | undefined => {
   const found = /(?<![\w.])\d{1,6}(?![\w.])/.exec(text)?.[0];
   return found === undefined ? undefined : Number(found);
@@ -95,7 +94,7 @@ function hostIn(line: string): SeenHost | undefined {
   const mac = macIn(line);
   const address = mac && addressIn(line);
   if (!mac || !address) return undefined;
-  const rest = line.replace(mac.found, ' ').replace(address4, ' ');
+  const rest = line.replace(mac.found, ' ').replace(ipv4InText, ' ');
   const name = rest
     .split(/[\s,;|()[\]"]+/)
     .filter((word) => word !== '' && !noName.test(word) && !/^[\d:.T+Z-]+$/.test(word))
@@ -109,7 +108,7 @@ function forwardIn(line: string): SeenForward | undefined {
   const protocol = /\b(tcp\s*(?:\/|\+|&|and)\s*udp|both|tcp|udp)\b/i.exec(line)?.[1]?.toLowerCase();
   const host = addressIn(line);
   if (protocol === undefined || !host || macIn(line)) return undefined;
-  const rest = line.replace(address4, ' ').replace(/\b(?:tcp|udp|both|and)\b/gi, ' ');
+  const rest = line.replace(ipv4InText, ' ').replace(/\b(?:tcp|udp|both|and)\b/gi, ' ');
   const ports = [...rest.matchAll(/(?<![\w.])\d{1,5}(?:\s?-\s?\d{1,5})?(?![\w.])/g)]
     .map(([found]) => found.replace(/\s/g, ''))
     .filter((port) => port.split('-').every((each) => Number(each) > 0 && Number(each) < 65_536));
@@ -174,7 +173,7 @@ const outer: readonly Rule[] = [
   [
     /dns|name ?server|resolver/i,
     (page, value) => {
-      const found = [...value.matchAll(address4)].flatMap(([host]) => valueOf(parseAddress(host)) ?? []);
+      const found = addressesIn(value);
       page.resolvers = [...page.resolvers, ...found];
       return found.length > 0;
     },
@@ -186,7 +185,7 @@ const inner: readonly Rule[] = [
   [
     /range|pool/i,
     (page, value) => {
-      const [from, to] = [...value.matchAll(address4)].flatMap(([host]) => valueOf(parseAddress(host)) ?? []);
+      const [from, to] = addressesIn(value);
       if (!from || !to) return false;
       [page.poolFrom, page.poolTo] = [from, to];
       return true;

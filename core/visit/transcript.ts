@@ -1,5 +1,6 @@
 import { formatAddress, parseAddress, sameAddress, type Address } from '../net/address.ts';
 import { classify } from '../net/classify.ts';
+import { addressesIn } from '../net/find.ts';
 import { contains, formatPrefix } from '../net/prefix.ts';
 import { valueOf } from '../result.ts';
 import { mustReach } from '../path/must-not.ts';
@@ -63,11 +64,6 @@ function partsOf(text: string): Part[] {
   }
   return parts.map(({ kind, rest, lines }) => ({ kind, rest, body: lines.join('\n') }));
 }
-
-const addressesIn = (text: string): Address[] =>
-  [...text.matchAll(/(?<![\w.])\d{1,3}(?:\.\d{1,3}){3}(?![\w.])/g)].flatMap(
-    ([found]) => valueOf(parseAddress(found)) ?? [],
-  );
 
 /** Reads what a script printed. Nothing in it can make it fail; what it does not know is left out. */
 export function readTranscript(text: string): Transcript {
