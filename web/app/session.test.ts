@@ -48,6 +48,24 @@ describe('an open site', () => {
     expect(sent.at(-1)).toMatchObject({ base: 5, plan: { site: { name: 'Pier 2' } } });
   });
 
+  test('takes over what another window saved, but nothing while something is typed here', async () => {
+    const session = open();
+    const theirs = (revision: number, name: string) => {
+      const plan = setAt(soundPlan(), '/site/name', name);
+      session.follow({ id: 'x', revision, savedAt: '2026-03-02T10:00:00Z', plan });
+    };
+    theirs(6, 'Quay');
+    expect(name(session)).toBe('Quay');
+    expect(session.snapshot()).toMatchObject({ revision: 6, save: { kind: 'saved' } });
+    theirs(5, 'older');
+    expect(name(session)).toBe('Quay');
+    type(session, 'typed here');
+    theirs(7, 'theirs');
+    expect(name(session)).toBe('typed here');
+    await session.flush();
+    expect(sent).toEqual([expect.objectContaining({ base: 6 })]);
+  });
+
   test('what is typed while a save is under way is saved next', async () => {
     const session = open();
     type(session, 'A');

@@ -117,6 +117,19 @@ export class SiteSession {
     this.#keepDraft();
   };
 
+  /**
+   * Takes over what the server has by now, saved by another window, where nothing typed here is on its way. Typing
+   * that is on its way meets it at its own save.
+   */
+  follow = (document: SiteDocument): void => {
+    if (document.revision <= this.#revision || this.#save.kind !== 'saved' || this.#plan !== this.#base)
+      return;
+    this.#base = document.plan;
+    this.#revision = document.revision;
+    this.#savedAt = document.savedAt;
+    this.replace(document.plan);
+  };
+
   undo = (): void => this.#step(this.#past, this.#future);
   redo = (): void => this.#step(this.#future, this.#past);
 

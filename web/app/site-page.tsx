@@ -57,6 +57,7 @@ function OpenSite({ document: found }: { document: SiteDocument }) {
   const session = useMemo(() => new SiteSession(found, drafts), [found.id]);
   useEffect(() => {
     let current = true;
+    session.follow(found);
     // What a window left behind that crashed: taken up as if it had just been typed.
     void drafts.left(livingWindows).then(async (left) => {
       const revisionAt = (revision: number): Promise<Plan | undefined> =>
