@@ -34,6 +34,8 @@ export const coreLayers = [
   ['record'],
   ['formats'],
   ['sums'],
+  ['brief'],
+  ['desk'],
   ['index.ts'],
 ];
 

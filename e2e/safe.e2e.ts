@@ -54,11 +54,15 @@ afterAll(async () => {
 
 const field = (page: Page, path: string) => page.locator(`[data-at="${path}"]`);
 /** Waits until the server has what was typed: "saved" stands on the page before anything is typed too. */
-const saved = (page: Page, text: string) =>
-  page.waitForFunction(
-    async (wanted) => (await (await fetch('/api/sites/weir-street')).text()).includes(wanted),
-    text,
-  );
+async function saved(page: Page, text: string): Promise<void> {
+  // `waitForFunction` takes a promise for an answer: the question is put again from here.
+  const has = (): Promise<boolean> =>
+    page.evaluate(
+      async (wanted) => (await (await fetch('/api/sites/weir-street')).text()).includes(wanted),
+      text,
+    );
+  while (!(await has())) await page.waitForTimeout(50);
+}
 const notes = '/site/notes';
 
 describe('only its owner', () => {
@@ -193,10 +197,9 @@ describe('only its owner', () => {
     while ((await living()) >= before) await crashed.waitForTimeout(50);
     await crashed.goto(`${address}/sites/weir-street/site`);
     // Taken up as if it had just been typed, saved, and then kept in the browser no longer.
+    await saved(crashed, 'typed in the dark');
     await crashed.waitForFunction(
-      async () =>
-        (await (await fetch('/api/sites/weir-street')).text()).includes('typed in the dark') &&
-        !Object.keys(localStorage).some((key) => key.startsWith('netter-draft')),
+      () => !Object.keys(localStorage).some((key) => key.startsWith('netter-draft')),
     );
     expect(await field(crashed, notes).inputValue()).toBe('typed in the dark');
     Object.assign(one, { page: crashed });

@@ -87,6 +87,8 @@ const routes: readonly (readonly [string, string, (() => object)?])[] = [
   ['POST', '/api/trash/erase', () => ({ id: 'nobody' })],
   ['GET', '/api/times'],
   ['GET', '/api/cards'],
+  ['GET', '/api/due'],
+  ['GET', '/api/habits'],
   ['POST', '/api/cards', () => ({ model: 'Hall router', card: { login: 'on the label' } })],
   ['GET', '/api/templates'],
   ['PUT', '/api/templates', () => ({ name: 'Town fibre', uplink: demo.uplinks[0] })],

@@ -22,6 +22,8 @@ const idParams = z.strictObject({ id });
 const revisionParams = idParams.extend({ number });
 const listQuery = z.strictObject({
   search: z.string().max(200).default(''),
+  show: z.enum(['all', 'open', 'due', 'awaiting', 'unproven']).default('all'),
+  sort: z.enum(['saved', 'name', 'customer', 'due']).default('saved'),
   offset: z.coerce.number().int().min(0).max(10_000_000).default(0),
   limit: z.coerce.number().int().min(1).max(200).default(50),
 });
@@ -77,9 +79,15 @@ export function siteRoutes(app: FastifyInstance, store: Store): void {
   });
 
   app.get('/api/sites', async (request) => {
-    const { search, offset, limit } = fitting(listQuery, request.query);
-    return store.list(search.trim(), offset, limit);
+    const { search, offset, limit, show, sort } = fitting(listQuery, request.query);
+    return store.list(search.trim(), offset, limit, show, sort);
   });
+
+  /** How many sites there are of each kind that the list can be narrowed to. */
+  app.get('/api/due', async () => store.due());
+
+  /** What was chosen on the newest sites, and is offered to the next one. */
+  app.get('/api/habits', async () => store.habits());
 
   app.post('/api/sites', async (request, reply) => {
     const { plan } = fitting(createBody, request.body);

@@ -8,6 +8,7 @@ import {
   reachSchema,
   routeSchema,
 } from './catalogue/inside.ts';
+import { originSchema } from './catalogue/origin.ts';
 import { contactSchema, kitSchema, routerSchema, siteSchema, visitSchema } from './catalogue/site.ts';
 import { uplinkSchema } from './catalogue/uplink.ts';
 import { vpnSettings } from './catalogue/vpn.ts';
@@ -47,6 +48,12 @@ export const planSchema = z.strictObject({
   routes: rows('Static routes', 'Prefixes that another router inside has.', routeSchema, 200),
   failover: failoverSettings.prefault({}),
   vpn: vpnSettings.prefault({}),
+  origins: rows(
+    'Not confirmed yet',
+    'Values that a brief set, and where each came from, until somebody confirms or changes them.',
+    originSchema,
+    3000,
+  ),
 });
 
 export { mediumNames, surveyReading, type CableName, type MediumName } from './catalogue/media.ts';

@@ -217,7 +217,16 @@ function fieldsOf(bundle: Bundle): { fields: ReturnType<typeof listFields>; plan
   const plan = parsePlan(withCleanLines(bundle.revisions.at(-1)?.plan));
   return plan.ok
     ? { fields: listFields(plan.value), plan: plan.value }
-    : { fields: { name: nameOf(bundle), customer: '', town: '', demo: false }, plan: undefined };
+    : {
+        fields: {
+          name: nameOf(bundle),
+          customer: '',
+          town: '',
+          demo: false,
+          words: nameOf(bundle).toLowerCase(),
+        },
+        plan: undefined,
+      };
 }
 
 const nextTouch = sql<number>`(select coalesce(max(touched), 0) + 1 from sites)`;

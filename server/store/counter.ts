@@ -1,10 +1,9 @@
 import { Worker } from 'node:worker_threads';
-import type { Plan } from '../../core/index.ts';
-import type { Counts } from './counts.ts';
+import type { Plan, SiteRecord } from '../../core/index.ts';
+import { uncounted, type Counts } from './counts.ts';
 
 /** A plan whose checks take longer is not counted: the list says so, and everything else goes on. */
 const longestMs = 20_000;
-const unknown: Counts = { blockers: null, warnings: null };
 
 /**
  * Counts findings in a thread of its own, so that a heavy plan holds up nobody. The thread begins with the first
@@ -14,8 +13,8 @@ export class Counter {
   #worker: Worker | undefined;
   #chain: Promise<unknown> = Promise.resolve();
 
-  count = (plan: Plan): Promise<Counts> => {
-    const counted = this.#chain.then(() => this.#countOne(plan));
+  count = (plan: Plan, records: readonly SiteRecord[]): Promise<Counts> => {
+    const counted = this.#chain.then(() => this.#countOne(plan, records));
     this.#chain = counted.catch(() => {});
     return counted;
   };
@@ -25,7 +24,7 @@ export class Counter {
     this.#worker = undefined;
   }
 
-  #countOne(plan: Plan): Promise<Counts> {
+  #countOne(plan: Plan, records: readonly SiteRecord[]): Promise<Counts> {
     const worker = (this.#worker ??= this.#begin());
     return new Promise((resolve) => {
       const answer = (counts: Counts): void => {
@@ -36,11 +35,11 @@ export class Counter {
       const timer = setTimeout(() => {
         this.#worker = undefined;
         void worker.terminate();
-        answer(unknown);
+        answer(uncounted);
       }, longestMs);
       worker.once('message', answer);
-      worker.once('exit', () => answer(unknown));
-      worker.postMessage(plan);
+      worker.once('exit', () => answer(uncounted));
+      worker.postMessage({ plan, records });
     });
   }
 

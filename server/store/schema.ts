@@ -10,7 +10,7 @@ import {
   text,
   timestamp,
 } from 'drizzle-orm/pg-core';
-import type { Plan, UplinkPlan } from '../../core/index.ts';
+import type { Desk, Plan, UplinkPlan } from '../../core/index.ts';
 
 const when = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' }).notNull();
 
@@ -30,6 +30,14 @@ export const sites = pgTable(
     /** Counts of the newest revision; null until they are counted. */
     blockers: integer('blockers'),
     warnings: integer('warnings'),
+    /** Every word by which the site may be looked for, in lower case; empty where it was not gathered yet. */
+    words: text('words').notNull().default(''),
+    /** What is due; null until it is counted. */
+    desk: json('desk').$type<Desk>(),
+    /** The first day on which something ends (ISO 8601). */
+    due: text('due'),
+    awaiting: integer('awaiting'),
+    unproven: integer('unproven'),
     /** In the trash since; null while it is in use. */
     deletedAt: timestamp('deleted_at', { withTimezone: true, mode: 'date' }),
   },

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { PGlite } from '@electric-sql/pglite';
 import { join } from 'node:path';
-import { soundPlan } from '../../core/testing/plans.ts';
+import { demoPlan, soundPlan } from '../../core/testing/plans.ts';
 import { memoryStore, migrations, movedClock, root } from '../testing/store.ts';
 import { seedDemoSites } from '../folder/seed.ts';
 import { dump } from '../keeping/dump.ts';
@@ -177,6 +177,29 @@ describe('what goes wrong', () => {
     expect(await torn.read('quay')).toMatchObject({ kind: 'found', saved: { revision: 2 } });
     expect(await torn.read('never')).toEqual({ kind: 'missing' });
     await torn.close();
+  }, 30_000);
+
+  test('the list finds any word inside a plan, narrows to what is due, and sorts', async () => {
+    const { store: desk } = await memoryStore({ clock: () => new Date('2026-11-26T12:00:00Z') });
+    const quay = structuredClone(demoPlan('farrow-sound'));
+    quay.forwards[0]!.until = '2026-12-10';
+    await desk.create('farrow', quay);
+    await desk.create('weir', demoPlan('weir-street'));
+    await desk.settled();
+    const found = async (...query: Parameters<typeof desk.list>): Promise<string[]> =>
+      (await desk.list(...query)).rows.map(({ id }) => id);
+    expect(await found(quay.devices[0]!.address, 0, 5)).toEqual(['farrow']);
+    expect(await found(quay.kit[0]!.serial.toLowerCase(), 0, 5)).toEqual(['farrow']);
+    expect(await found(`${quay.site.name} ${quay.site.town}`, 0, 5)).toEqual(['farrow']);
+    expect(await found('100%', 0, 5)).toEqual([]);
+    expect(await found('', 0, 5, 'due')).toEqual(['farrow']);
+    expect(await found('', 0, 5, 'all', 'name')).toEqual(['farrow', 'weir']);
+    expect(await desk.due()).toMatchObject({ all: 2, due: 1, unproven: 2 });
+    // A record counts: it is looked at again, though the plan did not change.
+    const before = (await desk.list('farrow', 0, 1)).rows[0]!.unproven;
+    expect(before).toBeGreaterThan(0);
+    expect((await desk.habits()).probes).toContain('192.0.2.54');
+    await desk.close();
   }, 30_000);
 
   test('what follows a save cannot fail it, nor is it waited for', async () => {

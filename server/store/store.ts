@@ -1,19 +1,5 @@
 import type { PGlite } from '@electric-sql/pglite';
-import {
-  and,
-  asc,
-  desc,
-  eq,
-  getTableColumns,
-  ilike,
-  inArray,
-  like,
-  isNotNull,
-  isNull,
-  lt,
-  or,
-  sql,
-} from 'drizzle-orm';
+import { and, asc, desc, eq, inArray, like, isNotNull, isNull, lt, sql } from 'drizzle-orm';
 import { drizzle } from 'drizzle-orm/pglite';
 import { migrate } from 'drizzle-orm/pglite/migrator';
 import {
@@ -26,9 +12,11 @@ import {
   type RungId,
   type SiteRecord,
   type StepMoment,
+  wordsOf,
 } from '../../core/index.ts';
 import { alike } from './alike.ts';
-import { countFindings, type Counts } from './counts.ts';
+import { countFindings, uncounted, type Counts } from './counts.ts';
+import { siteList } from './list.ts';
 import { guarded } from './guard.ts';
 import { Later } from './later.ts';
 import { reading, type Damaged, type Saved, type SavedPlan } from './reading.ts';
@@ -37,9 +25,6 @@ import { signInRows } from './sign-in-rows.ts';
 import { templateRows } from './template-rows.ts';
 import { revisionsToDrop } from './thin.ts';
 import { vaultRows } from './vault-rows.ts';
-
-/** A site as the list shows it. */
-export type SiteRow = Omit<typeof sites.$inferSelect, 'touched' | 'deletedAt'>;
 
 export type SaveResult =
   | { readonly kind: 'saved'; readonly saved: Saved }
@@ -63,7 +48,7 @@ export interface StoreOptions {
   /** Asked before anything is written; refuses by throwing. */
   readonly mayWrite?: () => void;
   /** Counts the findings of a plan, wherever that does not hold up others. */
-  readonly count?: (plan: Plan) => Promise<Counts>;
+  readonly count?: (plan: Plan, records: readonly SiteRecord[]) => Promise<Counts>;
 }
 
 /** Saves after which the database is tidied. */
@@ -126,18 +111,44 @@ export async function openStore(
     await database.exec('CHECKPOINT');
   }
 
+  const recordsOf = async (id: string): Promise<SiteRecord[]> => {
+    const rows = await db.select().from(records).where(eq(records.siteId, id)).orderBy(asc(records.id));
+    return rows.map(recordOf);
+  };
+
   /** Counts the findings of a revision and notes them, if it is still the newest one. */
   const countLater = (id: string, revision: number, plan: Plan): void =>
     later.add(`counts ${id}`, async () => {
-      const counts = await count(plan);
+      const { desk, ...counts } = await count(plan, await recordsOf(id));
       await db
         .update(sites)
-        .set(counts)
+        .set({
+          ...counts,
+          desk,
+          due: desk?.dates[0]?.day ?? null,
+          awaiting: desk?.awaiting.length ?? null,
+          unproven: desk ? desk.promises - desk.proven : null,
+        })
         .where(and(eq(sites.id, id), eq(sites.revision, revision)));
     });
 
+  /** Counts a site anew from what the database has: something was recorded, or it was never counted this way. */
+  const deskLater = (id: string): void =>
+    later.add(`desk ${id}`, async () => {
+      const found = await read(id);
+      if (found.kind !== 'found') return;
+      const { plan, revision } = found.saved;
+      await db
+        .update(sites)
+        .set({ words: wordsOf(plan) })
+        .where(and(eq(sites.id, id), eq(sites.revision, revision)));
+      countLater(id, revision, plan);
+    });
+  // Sites that an earlier program saved have no words to be found by, and nothing due.
+  for (const { id } of await db.select({ id: sites.id }).from(sites).where(eq(sites.words, '')))
+    deskLater(id);
+
   const nextTouch = sql<number>`(select coalesce(max(touched), 0) + 1 from sites)`;
-  const uncounted = { blockers: null, warnings: null };
 
   async function create(id: string, plan: Plan): Promise<Saved> {
     const savedAt = clock();
@@ -232,6 +243,7 @@ export async function openStore(
     orphans,
     alike: (plan: Plan) => alike(db, revision, plan),
     vault,
+    ...siteList(db, clock),
     templates: templateRows(db),
     signIns: signInRows(db),
     /** When the work that saves left for later is done. */
@@ -240,27 +252,6 @@ export async function openStore(
     async close(): Promise<void> {
       await later.end();
       await database.close();
-    },
-
-    /** One page of the list, last saved first, and the count of all that match (0 past the last page). */
-    async list(search: string, offset: number, limit: number): Promise<{ rows: SiteRow[]; total: number }> {
-      const pattern = `%${search.replace(/[\\%_]/g, '\\$&')}%`;
-      const { touched: _touched, deletedAt: _deletedAt, ...columns } = getTableColumns(sites);
-      const found = await db
-        .select({ ...columns, total: sql<number>`count(*) over()::int` })
-        .from(sites)
-        .where(
-          and(
-            isNull(sites.deletedAt),
-            search === ''
-              ? undefined
-              : or(ilike(sites.name, pattern), ilike(sites.customer, pattern), ilike(sites.town, pattern)),
-          ),
-        )
-        .orderBy(desc(sites.touched), asc(sites.id))
-        .offset(offset)
-        .limit(limit);
-      return { rows: found.map(({ total: _, ...row }) => row), total: found[0]?.total ?? 0 };
     },
 
     /** Moves a site to the trash; false where there is none. */
@@ -350,15 +341,14 @@ export async function openStore(
             at: whenSeen(input.at, clock()),
           })
           .returning();
+        if (row) deskLater(siteId);
         return row && recordOf(row);
       });
     },
 
     /** What was done and seen, in order; undefined where there is no such site. */
     async records(siteId: string): Promise<SiteRecord[] | undefined> {
-      if ((await head(siteId)) === undefined) return undefined;
-      const rows = await db.select().from(records).where(eq(records.siteId, siteId)).orderBy(asc(records.id));
-      return rows.map(recordOf);
+      return (await head(siteId)) === undefined ? undefined : recordsOf(siteId);
     },
 
     /** How long each kind of step took, from the newest records of all sites. */
@@ -424,6 +414,7 @@ export const listFields = (plan: Plan) => ({
   customer: plan.site.customer,
   town: plan.site.town,
   demo: plan.demo,
+  words: wordsOf(plan),
 });
 
 const recordOf = ({
