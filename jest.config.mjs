@@ -14,6 +14,8 @@ const shared = {
   },
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   testEnvironment: 'node',
+  // Styles stand beside the parts that they belong to; a test draws no colours.
+  moduleNameMapper: { '\\.css$': '<rootDir>/scripts/no-styles.mjs' },
   modulePathIgnorePatterns: ['<rootDir>/dist'],
 };
 

@@ -27,7 +27,7 @@ const name: Kind = (facts) => {
       id: 'name',
       asks: 'What is the site called?',
       why: 'The name stands on every print, and the site is found by it.',
-      choices: [choice(known, known, 'As it stands in the text.')],
+      choices: [choice(known, known, facts.trade ? 'As it stands in the text.' : '')],
       likely: known,
       because: 'Until somebody names it.',
       typed: { term: 'Site name', example: 'Mill Road bakery' },

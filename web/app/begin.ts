@@ -1,2 +1,2 @@
 /** What the list of sites needs of the core, and no more: it comes when a site is made or brought in from a file. */
-export { emptyPlan, readPlan } from '../../core/index.ts';
+export { readPlan } from '../../core/index.ts';

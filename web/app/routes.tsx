@@ -6,6 +6,7 @@ import { SitesPage } from './sites-page.tsx';
 export const router = createBrowserRouter([
   { path: '/', Component: SitesPage, ErrorBoundary: Broken },
   { path: '/sign-in', Component: SignInPage, ErrorBoundary: Broken },
+  { path: '/new', lazy: () => import('../brief/brief-page.tsx'), ErrorBoundary: Broken },
   { path: '/data', lazy: () => import('./data-page.tsx'), ErrorBoundary: Broken },
   {
     path: '/sites/:id',

@@ -15,6 +15,7 @@ import { elementAt, FocusContext } from './focus.ts';
 import { LookButton } from './look-button.tsx';
 import { RecordsContext, useRecordsOf } from './records.ts';
 import { usePlanPiece, useSession, useSnapshot, type Snapshot } from './session.ts';
+import { SecretsNote } from './secrets-note.tsx';
 import { sheetOf, sheets, type SheetKey } from './sheets.ts';
 import { Signal } from './signal.ts';
 import { ShortcutsDialog } from './shortcuts.tsx';
@@ -116,6 +117,7 @@ export function Shell() {
               {!bare && <TopTools help={() => setHelp(true)} />}
             </header>
             <SaveNote />
+            <SecretsNote />
             <div className={bare ? 'binder binder-bare' : wide ? 'binder binder-wide' : 'binder'}>
               {!bare && <SheetRail />}
               <main id="sheet" className="sheet" tabIndex={-1}>

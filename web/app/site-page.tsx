@@ -21,7 +21,7 @@ export function SitePage() {
   const { data, error, mutate } = useSWR(
     [`/api/sites/${id}`, opening] as const,
     ([url]) => getJson<SiteDocument>(url),
-    { revalidateIfStale: false, revalidateOnReconnect: false },
+    { revalidateIfStale: false, revalidateOnFocus: true, revalidateOnReconnect: false },
   );
   if (isSignedOut(error)) return <SignIn done={() => void mutate()} />;
   if (error !== undefined)

@@ -6,16 +6,7 @@ import useSWRInfinite from 'swr/infinite';
 import { SeverityMark } from '../parts/severity.tsx';
 import { clockText } from '../parts/time.ts';
 import type { Plan } from '../../core/index.ts';
-import {
-  createSite,
-  getJson,
-  newId,
-  postJson,
-  saveSite,
-  sentence,
-  type SiteDocument,
-  type SiteRow,
-} from './api.ts';
+import { createSite, getJson, postJson, saveSite, sentence, type SiteDocument, type SiteRow } from './api.ts';
 import type { ThreeWays } from './merge-dialog.tsx';
 import { LookButton } from './look-button.tsx';
 import { isSignedOut, SignIn } from './sign-in.tsx';
@@ -126,10 +117,7 @@ export function SitesPage() {
           value={search}
           onChange={(event) => setSearch(event.target.value)}
         />
-        <Button
-          variant="contained"
-          onClick={() => void open(async () => createSite((await core()).emptyPlan('New site', newId)))}
-        >
+        <Button variant="contained" component={Link} to="/new">
           New site
         </Button>
         <Button onClick={() => file.current?.click()}>Import a plan file …</Button>

@@ -1,0 +1,2 @@
+/** Stands in for a file of styles in tests. */
+export default {};

@@ -1,0 +1,35 @@
+import type { Answers } from '../../core/index.ts';
+
+/** A brief that was begun in this tab: it survives a reload, without the passwords that stood in it. */
+export interface BriefDraft {
+  readonly text: string;
+  readonly answers: Answers;
+}
+
+const key = 'netter-brief';
+
+export function loadDraft(): BriefDraft {
+  try {
+    const kept = JSON.parse(sessionStorage.getItem(key) ?? 'null') as Partial<BriefDraft> | null;
+    if (kept && typeof kept.text === 'string' && typeof kept.answers === 'object' && kept.answers)
+      return { text: kept.text, answers: kept.answers };
+  } catch {
+    // A browser that keeps nothing, or something that is no draft: the brief begins empty.
+  }
+  return { text: '', answers: {} };
+}
+
+/** Keeps the draft; each secret of the text gives way to dots. */
+export function keepDraft(
+  { text, answers }: BriefDraft,
+  secrets: readonly { readonly value: string }[],
+): void {
+  const safe = secrets.reduce((now, { value }) => now.replaceAll(value, '…'), text);
+  try {
+    sessionStorage.setItem(key, JSON.stringify({ text: safe, answers }));
+  } catch {
+    // Nothing is kept then: the page itself still has it.
+  }
+}
+
+export const dropDraft = (): void => sessionStorage.removeItem(key);

@@ -1,0 +1,218 @@
+import Button from '@mui/material/Button';
+import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
+import { Link, useNavigate } from 'react-router';
+import useSWR from 'swr';
+import {
+  askProvider,
+  compile,
+  interview,
+  patterns,
+  planOfBrief,
+  readBrief,
+  runChecks,
+  vaultSecretsOf,
+  type Answers,
+} from '../../core/index.ts';
+import { createSite, newId, sentence } from '../app/api.ts';
+import { LookButton } from '../app/look-button.tsx';
+import { isSignedOut, SignIn } from '../app/sign-in.tsx';
+import { waitingSecrets } from '../app/waiting-secrets.ts';
+import { FromSite } from './from-site.tsx';
+import { dropDraft, keepDraft, loadDraft } from './brief-draft.ts';
+import { Outcome } from './outcome.tsx';
+import { QuestionCard } from './question-card.tsx';
+import { Understood } from './understood.tsx';
+import './brief.css';
+
+const example =
+  'Paste the letter of the provider, an order, a list of devices, the pages of the old router. Or write a sentence:\n\nbakery, fibre with user name on VLAN 7, cellular backup, till, two cameras, owner wants in from home';
+
+/** A new site begins here: paste what there is, answer what decides something, and have a whole plan. */
+export function Component() {
+  const navigate = useNavigate();
+  const [draft] = useState(loadDraft);
+  const [text, setText] = useState(draft.text);
+  const [answers, setAnswers] = useState<Answers>(draft.answers);
+  /** An answered question that is open again. */
+  const [again, setAgain] = useState<string>();
+  const [editing, setEditing] = useState(draft.text.trim() === '');
+  const [problem, setProblem] = useState('');
+  const field = useRef<HTMLTextAreaElement>(null);
+  const habits = useSWR<{ probes: string[] }>('/api/habits');
+  const settled = useDeferredValue(text);
+  const brief = useMemo(() => readBrief(settled), [settled]);
+  const probes = habits.data?.probes;
+  const { questions, facts } = useMemo(
+    () => interview(brief.facts, answers, { probes: probes ?? [] }),
+    [brief, answers, probes],
+  );
+  const made = useMemo(() => {
+    let count = 0;
+    const plan = planOfBrief(brief, facts, () => `row-${(count += 1)}`);
+    return { plan, findings: runChecks(compile(plan), new Date().toISOString().slice(0, 10)) };
+  }, [brief, facts]);
+  useEffect(() => {
+    document.title = 'New site · Netter';
+  }, []);
+  useEffect(() => keepDraft({ text, answers }, brief.secrets), [text, answers, brief]);
+
+  const begun = settled.trim() !== '';
+  const open = questions.filter(
+    ({ id, answer, problem }) => answer === undefined || problem !== undefined || id === again,
+  );
+  const current = open.find(({ id }) => id === again) ?? open[0];
+  const answer = (id: string, value: string): void => {
+    setAnswers({ ...answers, [id]: value });
+    setAgain(undefined);
+    if (begun) setEditing(false);
+  };
+  const make = async (): Promise<void> => {
+    try {
+      const { id } = await createSite(planOfBrief(brief, facts, newId));
+      waitingSecrets.set([
+        ...waitingSecrets.get(),
+        ...vaultSecretsOf(brief, facts).map((secret) => ({ ...secret, siteId: id })),
+      ]);
+      dropDraft();
+      await navigate(`/sites/${id}/site`);
+    } catch (error) {
+      setProblem(sentence(error));
+    }
+  };
+  if (isSignedOut(habits.error)) return <SignIn done={() => void habits.mutate()} />;
+  return (
+    <main className="page brief">
+      <header className="page-head">
+        <h1>New site</h1>
+        <p className="quiet">
+          Paste what you have, answer what decides something. Nothing is saved before you make the site.
+        </p>
+        <Link to="/" className="page-link">
+          Sites
+        </Link>
+        <LookButton />
+      </header>
+      <div className="brief-columns">
+        <section aria-label="What you have">
+          <div className="brief-head">
+            <h2>What you have</h2>
+            {begun && (
+              <Button onClick={() => setEditing(!editing)}>
+                {editing ? 'Show what was understood' : 'Edit the text'}
+              </Button>
+            )}
+          </div>
+          {editing || !begun ? (
+            <textarea
+              ref={field}
+              className="brief-text"
+              aria-label="What you have of the site"
+              value={text}
+              rows={begun ? 18 : 8}
+              placeholder={example}
+              maxLength={100_000}
+              autoFocus
+              spellCheck={false}
+              onChange={({ target }) => setText(target.value)}
+              onPaste={({ currentTarget }) => {
+                // Pasted into an empty page: what was understood is what one wants to see next.
+                if (currentTarget.value === '') setTimeout(() => setEditing(false));
+              }}
+            />
+          ) : (
+            <Understood text={settled} brief={brief} />
+          )}
+          {!begun && (
+            <div className="brief-start">
+              <h3>Or start from</h3>
+              <div className="brief-patterns">
+                {patterns.map(({ title, text: pattern }) => (
+                  <Button
+                    key={title}
+                    onClick={() => {
+                      setText(pattern);
+                      setEditing(false);
+                    }}
+                  >
+                    {title}
+                  </Button>
+                ))}
+              </div>
+              <FromSite fail={setProblem} />
+              <p className="quiet">
+                Or leave it empty: every question then stands to the right, with its likely answer.
+              </p>
+            </div>
+          )}
+        </section>
+        <section className="brief-right" aria-label="Questions and outcome">
+          {current ? (
+            <QuestionCard
+              key={`${current.id} ${current.problem ?? ''}`}
+              question={current}
+              problem={current.problem}
+              number={questions.indexOf(current) + 1}
+              of={questions.length}
+              answer={(value) => answer(current.id, value)}
+            />
+          ) : (
+            <section className="question">
+              <h2>Nothing is left to ask</h2>
+              <p className="quiet">What only the provider knows stands on the call sheet of its line.</p>
+            </section>
+          )}
+          <Outcome plan={made.plan} findings={made.findings} make={() => void make()} open={open.length} />
+          {problem !== '' && <p role="alert">{problem}</p>}
+          <Answered
+            questions={questions.filter(({ answer }) => answer !== undefined)}
+            change={(id) => {
+              setAgain(id);
+            }}
+          />
+        </section>
+      </div>
+    </main>
+  );
+}
+
+function Answered({
+  questions,
+  change,
+}: {
+  questions: readonly {
+    id: string;
+    asks: string;
+    answer: string | undefined;
+    likely: string;
+    choices: readonly { value: string; title: string }[];
+  }[];
+  change: (id: string) => void;
+}) {
+  if (questions.length === 0) return null;
+  return (
+    <section className="answered" aria-label="Answered">
+      <h3>Answered</h3>
+      <ul>
+        {questions.map(({ id, asks, answer, likely, choices }) => {
+          const given = answer === '' ? likely : answer!;
+          const title =
+            choices.find(({ value }) => value === given)?.title ??
+            (given === askProvider ? 'ask the provider' : given);
+          return (
+            <li key={id}>
+              <span>{asks}</span>
+              <button
+                type="button"
+                className="answered-value"
+                onClick={() => change(id)}
+                title="Answer it again"
+              >
+                {answer === '' ? `skipped: ${title}` : title}
+              </button>
+            </li>
+          );
+        })}
+      </ul>
+    </section>
+  );
+}
