@@ -8,6 +8,8 @@ export { formatPorts } from './net/ports.ts';
 export { withCleanLines } from './plan/clean.ts';
 export { emptyPlan } from './plan/defaults.ts';
 export { comparePlans, mergePlans, type Conflict, type Difference, type Merge } from './plan/compare.ts';
+export { figuresText } from './plan/figures.ts';
+export { watchText } from './failover/words.ts';
 export { applyPatch, type Patch } from './plan/patch.ts';
 export { pointer, valueAt } from './plan/pointer.ts';
 export { largestPlanBytes, parsePlan, readPlan } from './plan/read.ts';
@@ -52,7 +54,14 @@ export { endpointNames, flowOf, parseQuery, type Query } from './path/query.ts';
 export type { Flow, Outcome } from './path/packet.ts';
 export { uplinkType, uplinkTypes } from './uplinks/index.ts';
 export type { UplinkType } from './uplinks/type.ts';
-export { callSheet, likelyTypes, missingFields, type Likely, type Question } from './uplinks/advice.ts';
+export {
+  callSheet,
+  likelyTypes,
+  missingFields,
+  missingOf,
+  type Likely,
+  type Question,
+} from './uplinks/advice.ts';
 export { parseCellular, bandText } from './readings/cellular.ts';
 export { judgeValues, standingOf, type FieldVerdict } from './readings/judge.ts';
 export { emptyFields, valuesFromText, valuesText } from './readings/fields.ts';

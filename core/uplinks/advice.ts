@@ -291,6 +291,11 @@ export function callSheet(line: Line, problems: readonly FormProblem[]): Questio
 
 /** Fields that this line needs and does not have yet. */
 export const missingFields = (line: Line, problems: readonly FormProblem[]): readonly FormProblem[] =>
-  problems.filter(
-    (problem) => problem.needed && problem.code === 'empty' && problem.at.startsWith(`${line.at}/`),
-  );
+  missingOf({ problems }).filter(({ at }) => at.startsWith(`${line.at}/`));
+
+/** Every field of the plan that something needs and nobody entered yet. */
+export const missingOf = ({
+  problems,
+}: {
+  readonly problems: readonly FormProblem[];
+}): readonly FormProblem[] => problems.filter(({ needed, code }) => needed && code === 'empty');

@@ -122,6 +122,19 @@ function marksOf(analysis: Analysis): Map<string, Severity> {
 export const useMark = (at: string): Severity | undefined =>
   useAnalysisPiece((analysis) => analysis && marksOf(analysis).get(at));
 
+/** The severity of the gravest finding at or below any of these places. */
+export const useGravest = (places: readonly string[]): Severity | undefined =>
+  useAnalysisPiece((analysis) => {
+    let gravest: Severity | undefined;
+    for (const [at, severity] of analysis ? marksOf(analysis) : [])
+      if (
+        (gravest === undefined || severityOrder[severity] < severityOrder[gravest]) &&
+        places.some((place) => at === place || at.startsWith(`${place}/`))
+      )
+        gravest = severity;
+    return gravest;
+  });
+
 const compiled = new WeakMap<Plan, Site>();
 
 /** The compiled plan: the one place of the page that compiles, once for each plan. */

@@ -4,6 +4,7 @@ import IconButton from '@mui/material/IconButton';
 import { Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
+import { FiguresContext, figuresSignal, toggleFigures } from '../parts/figures.tsx';
 import { SaveFile } from '../parts/save-file.tsx';
 import { Icon, SeverityMark } from '../parts/severity.tsx';
 import { clockText } from '../parts/time.ts';
@@ -30,14 +31,15 @@ export function Shell() {
   const location = useLocation();
   const [analysis] = useState(() => new Signal<Analysis | undefined>(undefined));
   const [place] = useState(() => new Signal(''));
+  const [figures] = useState(figuresSignal);
   const [help, setHelp] = useState(false);
   /** Name of the secret for which the vault is open; undefined while it is closed. */
   const [vaultFor, setVaultFor] = useState<string>();
   const openVault = useCallback((name = '') => setVaultFor(name), []);
   const pending = useRef('');
   const sheet = location.pathname.split('/')[3] ?? 'site';
-  // The bench, the record and the revisions have no fields to work out: they get the whole width.
-  const wide = ['bench', 'handover', 'history', 'found'].includes(sheet);
+  // Sheets without fields to work out get the whole width.
+  const wide = ['bench', 'handover', 'history', 'found', 'ask', 'acceptance', 'picture'].includes(sheet);
   // One step at a time, for one hand: nothing else is on the page.
   const bare = sheet === 'cabinet';
 
@@ -46,7 +48,7 @@ export function Shell() {
       place.set(wantedPlace);
       const wanted = sheetOf(wantedPlace);
       if (wanted === sheet) {
-        focusOn(wantedPlace);
+        focusWhenThere(wantedPlace, 6);
         return;
       }
       pending.current = wantedPlace;
@@ -63,13 +65,7 @@ export function Shell() {
     }
     const wanted = pending.current;
     pending.current = '';
-    // The sheet may still be on its way: look for the field until it is there.
-    let tries = 0;
-    const look = (): void => {
-      if (elementAt(wanted)) focusOn(wanted);
-      else if ((tries += 1) < 60) requestAnimationFrame(look);
-    };
-    look();
+    focusWhenThere(wanted);
   }, [sheet, place]);
 
   useEffect(beginToFollowVault, []);
@@ -79,6 +75,7 @@ export function Shell() {
   useHotkeys(['mod+shift+z', 'mod+y'], session.redo, keys);
   useHotkeys('mod+s', () => void session.flush(), keys);
   useHotkeys('f1', () => setHelp(true), keys);
+  useHotkeys('f7', () => toggleFigures(figures), keys, [figures]);
   useHotkeys(
     sheets.map((_, index) => `alt+${(index + 1) % 10}`),
     (event) => {
@@ -106,33 +103,35 @@ export function Shell() {
     <AnalysisContext value={analysis}>
       <RecordsContext value={records}>
         <FocusContext value={focus}>
-          <VaultContext value={openVault}>
-            <Analyst />
-            <a className="skip" href="#sheet">
-              To the sheet
-            </a>
-            <header className={bare ? 'top top-bare' : 'top'}>
-              <SiteName />
-              {!bare && <AskLine />}
-              {!bare && <TopTools help={() => setHelp(true)} />}
-            </header>
-            <SaveNote />
-            <SecretsNote />
-            <div className={bare ? 'binder binder-bare' : wide ? 'binder binder-wide' : 'binder'}>
-              {!bare && <SheetRail />}
-              <main id="sheet" className="sheet" tabIndex={-1}>
-                <Suspense fallback={<p className="quiet">Opening …</p>}>
-                  <Outlet />
-                </Suspense>
-              </main>
-              {!wide && !bare && <Workings sheet={sheet as SheetKey} />}
-            </div>
-            <ConflictDialog />
-            <ShortcutsDialog open={help} close={() => setHelp(false)} />
-            {vaultFor !== undefined && (
-              <VaultDialog open name={vaultFor} close={() => setVaultFor(undefined)} />
-            )}
-          </VaultContext>
+          <FiguresContext value={figures}>
+            <VaultContext value={openVault}>
+              <Analyst />
+              <a className="skip" href="#sheet">
+                To the sheet
+              </a>
+              <header className={bare ? 'top top-bare' : 'top'}>
+                <SiteName />
+                {!bare && <AskLine />}
+                {!bare && <TopTools help={() => setHelp(true)} />}
+              </header>
+              <SaveNote />
+              <SecretsNote />
+              <div className={bare ? 'binder binder-bare' : wide ? 'binder binder-wide' : 'binder'}>
+                {!bare && <SheetRail />}
+                <main id="sheet" className="sheet" tabIndex={-1}>
+                  <Suspense fallback={<p className="quiet">Opening …</p>}>
+                    <Outlet />
+                  </Suspense>
+                </main>
+                {!wide && !bare && <Workings sheet={sheet as SheetKey} />}
+              </div>
+              <ConflictDialog />
+              <ShortcutsDialog open={help} close={() => setHelp(false)} />
+              {vaultFor !== undefined && (
+                <VaultDialog open name={vaultFor} close={() => setVaultFor(undefined)} />
+              )}
+            </VaultContext>
+          </FiguresContext>
         </FocusContext>
       </RecordsContext>
     </AnalysisContext>
@@ -219,10 +218,20 @@ function Tool({
   );
 }
 
-function focusOn(place: string): void {
-  const element = elementAt(place);
-  element?.focus();
-  element?.scrollIntoView({ block: 'center' });
+/** Puts the cursor in a field; its sheet may still be on its way, or the figures that it stands among may open first. */
+function focusWhenThere(place: string, frames = 60): void {
+  let tries = 0;
+  const look = (): void => {
+    const exact = document.querySelector(`[data-at="${CSS.escape(place)}"]`);
+    if (!exact && (tries += 1) < frames) {
+      requestAnimationFrame(look);
+      return;
+    }
+    const element = elementAt(place);
+    element?.focus();
+    element?.scrollIntoView({ block: 'center' });
+  };
+  look();
 }
 
 function SheetRail() {

@@ -8,6 +8,7 @@ import { sheets } from './sheets.ts';
 const keys: readonly (readonly [string, string])[] = [
   [`Alt 1 … Alt ${sheets.length % 10}`, 'open a sheet'],
   ['Ctrl K', 'ask about a packet'],
+  ['F7', 'open or fold all figures'],
   ['F8, Shift F8', 'next or previous finding'],
   ['Ctrl Z, Ctrl Shift Z', 'undo, redo'],
   ['Ctrl S', 'save at once (it saves by itself)'],

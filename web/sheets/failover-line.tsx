@@ -1,8 +1,9 @@
-import { watchTargetSchema } from '../../core/index.ts';
+import { watchTargetSchema, watchText } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
 import { useSite } from '../app/analysis.ts';
 import { usePlanPiece } from '../app/session.ts';
 import { Field } from '../parts/field.tsx';
+import { Figures } from '../parts/figures.tsx';
 import { PlanTable } from '../parts/rows.tsx';
 
 const reachWords = {
@@ -22,55 +23,65 @@ export function FailoverLine({ index }: { index: number }) {
   const at = `/uplinks/${index}/watch`;
   if (!uplink) return null;
   const name = uplink.name || 'unnamed uplink';
+  const line = `/uplinks/${index}`;
   const targets = site.failover.watches[index]?.targets;
+  const failures = [
+    `${line}/label`,
+    ...(index > 0 ? [`${line}/standby`] : []),
+    ...(weights ? [`${line}/weight`] : []),
+    `${line}/failures/measuredLossPercent`,
+    `${line}/failures/measuredDelayMs`,
+    `${line}/failures/perYear`,
+    `${line}/failures/repairHours`,
+  ];
   return (
     <fieldset className="card" aria-label={`Monitoring of ${name}`} data-at={at} tabIndex={-1}>
       <div className="card-head">
-        <h3>{name}</h3>
+        <h4>{name}</h4>
         <span className="quiet">{index === 0 ? 'first in order' : 'backup'}</span>
       </div>
-      <div className="ledger">
-        <Field at={`/uplinks/${index}/label`} />
-        {index > 0 && <Field at={`/uplinks/${index}/standby`} />}
-        {weights && <Field at={`/uplinks/${index}/weight`} />}
-        <Field at={`/uplinks/${index}/failures/measuredLossPercent`} />
-        <Field at={`/uplinks/${index}/failures/measuredDelayMs`} />
-        <Field at={`/uplinks/${index}/failures/perYear`} />
-        <Field at={`/uplinks/${index}/failures/repairHours`} />
-      </div>
-      <div data-at={`${at}/targets`} tabIndex={-1}>
-        <PlanTable
-          at={`${at}/targets`}
-          of={name}
-          columns={[
-            ['host', 'l'],
-            ['method', 'm'],
-            ['port', 's'],
-            ['pinned', 'm'],
-            ['Location', 'm'],
-          ]}
-          row={() => watchTargetSchema.parse({ id: newId() })}
-          cell={(key, index) =>
-            key === 'Location' && (
-              <span className="quiet">{reachWords[targets?.[index]?.reach ?? 'unset']}</span>
-            )
-          }
-          what="target"
-          addLabel="Add a target"
-          empty="Nothing is probed. Two addresses beyond the provider, run by two different organisations, tell whether the internet is there."
-        />
-      </div>
-      <div className="ledger">
-        <Field at={`${at}/intervalSeconds`} />
-        <Field at={`${at}/timeoutSeconds`} />
-        <Field at={`${at}/downAfter`} />
-        <Field at={`${at}/upAfter`} />
-        <Field at={`${at}/holdSeconds`} />
-        <Field at={`${at}/carrier`} />
-        <Field at={`${at}/windowProbes`} />
-        <Field at={`${at}/windowLossPercent`} />
-        <Field at={`${at}/windowDelayMs`} />
-      </div>
+      <Figures title="Monitoring" of={name} at={[at]} says={watchText(site, index)}>
+        <div data-at={`${at}/targets`} tabIndex={-1}>
+          <PlanTable
+            at={`${at}/targets`}
+            of={name}
+            columns={[
+              ['host', 'l'],
+              ['method', 'm'],
+              ['port', 's'],
+              ['pinned', 'm'],
+              ['Location', 'm'],
+            ]}
+            row={() => watchTargetSchema.parse({ id: newId() })}
+            cell={(key, row) =>
+              key === 'Location' && (
+                <span className="quiet">{reachWords[targets?.[row]?.reach ?? 'unset']}</span>
+              )
+            }
+            what="target"
+            addLabel="Add a target"
+            empty="Nothing is probed. Two addresses beyond the provider, run by two different organisations, tell whether the internet is there."
+          />
+        </div>
+        <div className="ledger">
+          <Field at={`${at}/intervalSeconds`} />
+          <Field at={`${at}/timeoutSeconds`} />
+          <Field at={`${at}/downAfter`} />
+          <Field at={`${at}/upAfter`} />
+          <Field at={`${at}/holdSeconds`} />
+          <Field at={`${at}/carrier`} />
+          <Field at={`${at}/windowProbes`} />
+          <Field at={`${at}/windowLossPercent`} />
+          <Field at={`${at}/windowDelayMs`} />
+        </div>
+      </Figures>
+      <Figures title="Label and failures" of={name} at={failures}>
+        <div className="ledger">
+          {failures.map((place) => (
+            <Field key={place} at={place} />
+          ))}
+        </div>
+      </Figures>
     </fieldset>
   );
 }

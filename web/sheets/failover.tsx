@@ -2,6 +2,7 @@ import {
   backupLoadSchema,
   failoverPromiseSchema,
   failoverRuleSchema,
+  figuresText,
   fixedServiceSchema,
   linesForKind,
   predict,
@@ -11,9 +12,10 @@ import {
 } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
 import { useSite } from '../app/analysis.ts';
-import { usePlanPiece, useSession } from '../app/session.ts';
+import { usePlan, usePlanPiece, useSession } from '../app/session.ts';
 import { useNetworkChoices, useUplinkChoices, type Choices } from '../parts/choices.ts';
 import { Field } from '../parts/field.tsx';
+import { Figures } from '../parts/figures.tsx';
 import { PlanTable, RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
 import { FailoverLine } from './failover-line.tsx';
@@ -47,8 +49,6 @@ export function Component() {
       </section>
       <Rules />
       <Change />
-      <Costs />
-      <Causes />
     </>
   );
 }
@@ -119,10 +119,12 @@ function Rules() {
   return (
     <section aria-labelledby="failover-rules" data-at="/failover/rules" tabIndex={-1}>
       <h3 id="failover-rules">Which traffic uses which line</h3>
-      <div className="ledger">
-        <Field at="/failover/sharing" />
-        <Field at="/failover/sticky" />
-      </div>
+      <Figures title="Use of the lines" at={['/failover/sharing', '/failover/sticky']}>
+        <div className="ledger">
+          <Field at="/failover/sharing" />
+          <Field at="/failover/sticky" />
+        </div>
+      </Figures>
       <RowTable
         at="/failover/rules"
         columns={[
@@ -183,43 +185,58 @@ function Rules() {
 
 function Change() {
   const { resolvers, back, dynamicName } = usePlanPiece((plan) => plan.failover);
+  const places = [
+    'sessions',
+    'back',
+    back === 'quiet-hour' ? 'quietHour' : 'backHoldSeconds',
+    'resolvers',
+    ...(resolvers === 'own' ? ['ownResolvers'] : []),
+    'notification',
+    'dynamicName',
+    ...(dynamicName === '' ? [] : ['updateSeconds', 'ttlSeconds']),
+  ].map((key) => `/failover/${key}`);
   return (
     <section aria-labelledby="change">
-      <h3 id="change">Switching over and back</h3>
-      <div className="ledger">
-        <Field at="/failover/sessions" />
-        <Field at="/failover/back" />
-        <Field at="/failover/resolvers" />
-        {back === 'quiet-hour' ? (
-          <Field at="/failover/quietHour" />
-        ) : (
-          <Field at="/failover/backHoldSeconds" />
-        )}
-        {resolvers === 'own' && <Field at="/failover/ownResolvers" />}
-        <Field at="/failover/notification" />
-        <Field at="/failover/dynamicName" />
-        {dynamicName !== '' && (
-          <>
-            <Field at="/failover/updateSeconds" />
-            <Field at="/failover/ttlSeconds" />
-          </>
-        )}
-      </div>
+      <h3 id="change">Switching over, and what it costs</h3>
+      <Figures title="Over and back" at={places}>
+        <div className="ledger">
+          {places.map((place) => (
+            <Field key={place} at={place} />
+          ))}
+        </div>
+      </Figures>
+      <Costs />
+      <Causes />
     </section>
   );
 }
 
+/** Rows by their names, for the line that stands in for their table. */
+const named = (rows: readonly { readonly name: string }[], none: string): string =>
+  rows.length === 0 ? none : rows.map(({ name }) => name || 'unnamed').join(', ');
+
 function Costs() {
+  const plan = usePlan();
+  const { loads, fixedServices } = plan.failover;
+  const networks = useNetworkChoices();
+  const loaded = loads.map(
+    ({ network, mbps }) =>
+      `${networks.find(([id]) => id === network)?.[1] ?? 'a network'} ${mbps ?? '?'} Mb/s`,
+  );
+  const figures = ['/failover/backupGigabytes', '/failover/falsePerMonth'];
   return (
-    <section aria-labelledby="costs">
-      <h3 id="costs">Cost of the backup, and what it breaks</h3>
-      <div className="ledger">
-        <Field at="/failover/backupGigabytes" />
-        <Field at="/failover/falsePerMonth" />
-      </div>
-      <div className="pair">
+    <>
+      <Figures
+        title="Traffic on the backup"
+        at={[...figures, '/failover/loads']}
+        says={`${loaded.length === 0 ? 'Not estimated' : loaded.join(', ')}. ${figuresText(plan, figures)}`}
+      >
+        <div className="ledger">
+          {figures.map((place) => (
+            <Field key={place} at={place} />
+          ))}
+        </div>
         <div data-at="/failover/loads" tabIndex={-1}>
-          <h4 className="sub">Traffic on the backup</h4>
           <PlanTable
             at="/failover/loads"
             columns={[
@@ -232,8 +249,16 @@ function Costs() {
             empty="Not estimated: the cost of an outage cannot be computed."
           />
         </div>
+      </Figures>
+      <Figures
+        title="Services bound to an address"
+        at={['/failover/fixedServices']}
+        says={named(
+          fixedServices,
+          'none named: think of telephony, mail, and partners who admit one address only',
+        )}
+      >
         <div data-at="/failover/fixedServices" tabIndex={-1}>
-          <h4 className="sub">Services bound to an address</h4>
           <PlanTable
             at="/failover/fixedServices"
             columns={[
@@ -247,34 +272,42 @@ function Costs() {
             empty="None named. Think of telephony, mail, and partners who admit one address only."
           />
         </div>
-      </div>
-    </section>
+      </Figures>
+    </>
   );
 }
 
 function Causes() {
+  const plan = usePlan();
   const uplinks = useUplinkChoices();
+  const power = ['/failover/power/wattHours', '/failover/power/loadWatts'];
   return (
-    <section aria-labelledby="causes" data-at="/failover/causes" tabIndex={-1}>
-      <h3 id="causes">Shared causes</h3>
-      <PlanTable
-        at="/failover/causes"
-        columns={[
-          ['name', 'l'],
-          ['kind', 'm'],
-          ['uplinks', 'm'],
-          ['perYear', 's'],
-          ['repairHours', 's'],
-        ]}
-        row={() => sharedCauseSchema.parse({ id: newId(), uplinks: uplinks.map(([uplink]) => uplink) })}
-        what="cause"
-        addLabel="Add a cause"
-        empty="None entered. Follow both lines to the street: pole, mast, duct, provider, the power strip they are plugged into."
-      />
-      <div className="ledger">
-        <Field at="/failover/power/wattHours" />
-        <Field at="/failover/power/loadWatts" />
+    <Figures
+      title="Shared causes and power"
+      at={['/failover/causes', ...power]}
+      says={`${named(plan.failover.causes, 'No shared cause entered')}. ${figuresText(plan, power)}`}
+    >
+      <div data-at="/failover/causes" tabIndex={-1}>
+        <PlanTable
+          at="/failover/causes"
+          columns={[
+            ['name', 'l'],
+            ['kind', 'm'],
+            ['uplinks', 'm'],
+            ['perYear', 's'],
+            ['repairHours', 's'],
+          ]}
+          row={() => sharedCauseSchema.parse({ id: newId(), uplinks: uplinks.map(([uplink]) => uplink) })}
+          what="cause"
+          addLabel="Add a cause"
+          empty="None entered. Follow both lines to the street: pole, mast, duct, provider, the power strip they are plugged into."
+        />
       </div>
-    </section>
+      <div className="ledger">
+        {power.map((place) => (
+          <Field key={place} at={place} />
+        ))}
+      </div>
+    </Figures>
   );
 }

@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import type { ReactNode } from 'react';
 import {
   emptyPlan,
   mediumNames,
@@ -107,7 +108,7 @@ test('nothing of a plan is out of reach: every value has a field on some sheet',
         ? Object.entries(value).flatMap(([key, inner]) => leaves(inner, `${at}/${key}`))
         : [at];
   /** What the program keeps for itself, and what another type or medium would show. */
-  const unseen = /^\/(format|version)$|\/(id|takenAt|heightMetres|cell|vlanPriority)$|\/answers\//;
+  const unseen = /^\/(format|version)$|^\/origins|\/(id|takenAt|heightMetres|cell|vlanPriority)$|\/answers\//;
   // There once the row, the hand-off, the pool or the question that it belongs to is there.
   const later =
     /^\/[a-z]+$|\/(services|papers)$|\/handoff\/|\/dhcp\/(from|to|leaseMinutes)$|^\/forwards\/\d+\/(protocol|insidePorts|service|until|acceptedBy)$|^\/reach\/|^\/(devices|routes)\/\d+\/notes$|\/readings\/\d+\/(gainDbi|cable|cableMetres)$|\/uplinks\/\d+\/(weight|standby)$|^\/failover\/(quietHour|backHoldSeconds|ownResolvers|updateSeconds|ttlSeconds)$|^\/vpn\/groups\/\d+\/grants\/\d+\/network$|^\/vpn\/peers\/\d+\/|^\/vpn\/(pool|pool6|port|endpoints|publicKey|secret|resolver|keepAliveSeconds|mtuBytes|clientDownMbps|roundTripMs|authority\/pem|authority\/secret|certificates|groups|peers|runs|sites|hub)$|^\/vpn\/sites\/\d+\/(backupEndpoint|backSeconds|nameSeconds)$|^\/kit\/\d+\/card\/|^\/visit\/(oldRouter|oldAddress)$/;
@@ -126,6 +127,38 @@ test('nothing of a plan is out of reach: every value has a field on some sheet',
     });
     expect(wanted.filter((at) => !drawn.has(at))).toEqual([]);
   }
+});
+
+describe('few fields at a time', () => {
+  /** What a person meets: every control that is drawn while all figures are folded. */
+  const inputs = (plan: Plan, sheet: ReactNode): number =>
+    controls(draw(plan, sheet, [], { folded: true })).length;
+
+  test('a line with DHCP, two lines, a failover of two promises, a new site: within their budgets', () => {
+    const dhcp = soundPlan((plan) => {
+      plan.uplinks[0]!.type = 'dhcp';
+      plan.uplinks[0]!.medium = 'cable';
+    });
+    expect(inputs(dhcp, <Uplinks />)).toBeLessThanOrEqual(6);
+    expect(inputs(demoPlan('farrow-sound'), <Uplinks />)).toBeLessThanOrEqual(30);
+    expect(inputs(demoPlan('farrow-sound'), <Failover />)).toBeLessThanOrEqual(20);
+    expect(
+      inputs(
+        emptyPlan('New site', () => `n${(ids += 1)}`),
+        <Site />,
+      ),
+    ).toBeLessThanOrEqual(8);
+  });
+
+  test('what is folded says its values in words', () => {
+    const words = wordsOf(draw(demoPlan('farrow-sound'), <Failover />, [], { folded: true }));
+    expect(words).toMatch(
+      /Probes two targets, \S+ \(ping\) and \S+ \(DNS query\), every \d+ s: down after \d+ lost, back after \d+ s good/,
+    );
+    expect(wordsOf(draw(demoPlan('farrow-sound'), <Uplinks />, [], { folded: true }))).toContain(
+      'source NAT on',
+    );
+  });
 });
 
 describe('the survey', () => {

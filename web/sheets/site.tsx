@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 import { newId } from '../app/api.ts';
 import { usePlanPiece } from '../app/session.ts';
 import { Field } from '../parts/field.tsx';
+import { Figures } from '../parts/figures.tsx';
 import { PlanTable, RemoveButton, useRows } from '../parts/rows.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
 import { countries, timeZones } from '../parts/places.ts';
@@ -20,28 +21,34 @@ export function Component() {
           <Field at="/site/customer" />
           <Field at="/site/street" />
           <Field at="/site/town" />
-          <Field at="/site/postcode" />
-          <Field at="/site/country" choices={countries} />
-          <Field at="/site/timeZone" choices={timeZones} />
-          <Field at="/demo" />
         </div>
-      </section>
-      <section aria-labelledby="limits">
-        <h3 id="limits">Limits</h3>
         <div className="ledger">
-          <Field at="/site/rented" />
-          <Field at="/site/noDrilling" />
-          <Field at="/site/cupboardCelsius" />
           <Field at="/site/notes" />
         </div>
+        <Figures title="Country and building" at={place}>
+          <div className="ledger">
+            <Field at="/site/postcode" />
+            <Field at="/site/country" choices={countries} />
+            <Field at="/site/timeZone" choices={timeZones} />
+            <Field at="/site/rented" />
+            <Field at="/site/noDrilling" />
+            <Field at="/site/cupboardCelsius" />
+            <Field at="/demo" />
+          </div>
+        </Figures>
       </section>
       <Visit />
       <Contacts />
       <Kit />
-      <NewRouter />
     </>
   );
 }
+
+const place = ['postcode', 'country', 'timeZone', 'rented', 'noDrilling', 'cupboardCelsius']
+  .map((key) => `/site/${key}`)
+  .concat('/demo');
+
+const visitFigures = ['begins', 'ends', 'outsideUrl', 'throughputHost'].map((key) => `/visit/${key}`);
 
 /** What is done there next, and in which hours. */
 function Visit() {
@@ -56,13 +63,16 @@ function Visit() {
       </div>
       <div className="ledger">
         <Field at="/visit/kind" />
-        <Field at="/visit/begins" />
-        <Field at="/visit/ends" />
-        <Field at="/visit/outsideUrl" />
-        <Field at="/visit/throughputHost" />
         {replaces && <Field at="/visit/oldRouter" />}
         {replaces && <Field at="/visit/oldAddress" />}
       </div>
+      <Figures title="Hours, and hosts of your own" at={visitFigures}>
+        <div className="ledger">
+          {visitFigures.map((each) => (
+            <Field key={each} at={each} />
+          ))}
+        </div>
+      </Figures>
     </section>
   );
 }
@@ -102,6 +112,7 @@ function Kit() {
           No equipment yet. Copy serial and MAC from the labels: the run sheet compares them on site.
         </p>
       )}
+      <NewRouter />
       <div className="row-actions">
         <Button
           onClick={() => add(kitSchema.parse({ id: newId(), role: hasRouter ? 'other' : 'router' }), 'role')}
@@ -113,46 +124,64 @@ function Kit() {
   );
 }
 
+const kitKeys = [
+  'role',
+  'model',
+  'serial',
+  'mac',
+  'adminAddress',
+  'firmware',
+  'powerVolts',
+  'powerAmps',
+  'notes',
+];
+
 function KitCard({ index, remove }: { index: number; remove: (index: number) => void }) {
   const item = usePlanPiece((plan) => plan.kit[index]);
   if (!item) return null;
   const at = `/kit/${index}`;
   const role = titleAt(`${at}/role`, item.role);
   const name = item.model || role;
+  const label = [
+    item.serial === '' ? '' : `serial ${item.serial}`,
+    item.mac === '' ? '' : `MAC ${item.mac}`,
+    item.firmware === '' ? '' : `firmware ${item.firmware}`,
+    item.notes,
+  ].filter((each) => each !== '');
   return (
-    <fieldset className="card" aria-label={name}>
-      <div className="card-head">
-        <h4>{name}</h4>
-        <span className="quiet">{role}</span>
-        <RemoveButton what={name} onClick={() => remove(index)} />
-      </div>
+    <Figures
+      title={name}
+      at={[at]}
+      says={[
+        ...(item.model === '' ? [] : [role]),
+        ...(label.length === 0 ? ['label not read yet'] : label),
+      ].join(', ')}
+    >
       <div className="ledger">
-        <Field at={`${at}/role`} />
-        <Field at={`${at}/model`} />
-        <Field at={`${at}/serial`} />
-        <Field at={`${at}/mac`} />
-        <Field at={`${at}/adminAddress`} />
-        <Field at={`${at}/firmware`} />
-        <Field at={`${at}/powerVolts`} />
-        <Field at={`${at}/powerAmps`} />
-        <Field at={`${at}/notes`} />
+        {kitKeys.map((key) => (
+          <Field key={key} at={`${at}/${key}`} />
+        ))}
       </div>
       <ModelCard index={index} />
-    </fieldset>
+      <div className="row-actions">
+        <RemoveButton what={name} onClick={() => remove(index)} />
+      </div>
+    </Figures>
   );
 }
 
+const newRouter = ['factoryAddress', 'factoryDhcp', 'adminNetwork'].map((key) => `/router/${key}`);
+
 function NewRouter() {
   return (
-    <section aria-labelledby="new-router">
-      <h3 id="new-router">The new router, as it comes</h3>
+    <Figures title="The new router, as it comes" at={[...newRouter, '/router/services']}>
       <div className="ledger">
-        <Field at="/router/factoryAddress" />
-        <Field at="/router/factoryDhcp" />
-        <Field at="/router/adminNetwork" />
+        {newRouter.map((each) => (
+          <Field key={each} at={each} />
+        ))}
       </div>
       <RouterServices />
-    </section>
+    </Figures>
   );
 }
 

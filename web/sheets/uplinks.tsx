@@ -3,6 +3,7 @@ import { lazy, Suspense, useState } from 'react';
 import {
   boxForwardSchema,
   fieldsBelow,
+  figuresText,
   portSchema,
   titleAt,
   uplinkSchema,
@@ -10,8 +11,9 @@ import {
 } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
 import { useSite } from '../app/analysis.ts';
-import { usePlanPiece } from '../app/session.ts';
+import { usePlan, usePlanPiece } from '../app/session.ts';
 import { Field } from '../parts/field.tsx';
+import { Figures } from '../parts/figures.tsx';
 import { MoveButtons, PlanTable, RemoveButton, useRows } from '../parts/rows.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
 import { LineChain } from './line-chain.tsx';
@@ -75,13 +77,29 @@ interface CardProps {
 }
 
 function UplinkCard({ index, count, remove, move }: CardProps) {
-  const uplink = usePlanPiece((plan) => plan.uplinks[index]);
+  const plan = usePlan();
+  const uplink = plan.uplinks[index];
   const [asking, setAsking] = useState(false);
   const largest = useSite().lines[index]?.largestBytes;
   if (!uplink) return null;
   const at = `/uplinks/${index}`;
   const medium = titleAt(`${at}/medium`, uplink.medium);
   const ofMedium = `${at}/media/${uplink.medium}`;
+  const belowMedium = fieldsBelow(ofMedium)
+    .filter(({ field }) => field.kind !== 'rows')
+    .map((each) => `${ofMedium}/${each.at.split('/').at(-1)}`);
+  const ofType = `${at}/settings/${uplink.type}`;
+  const decided = decidedOf(ofType);
+  const routes = uplink.handoff.mode === 'routes';
+  const settings = [
+    ...fieldsBelow(ofType)
+      .map((each) => `${ofType}/${each.at.split('/').at(-1)}`)
+      .filter((place) => !decided.includes(place)),
+    ...(uplink.vlan === null ? [] : [`${at}/vlanPriority`]),
+    `${at}/mtuBytes`,
+    `${at}/sourceNat`,
+    `${at}/notes`,
+  ];
   const what = uplink.name || 'unnamed uplink';
   return (
     <fieldset className="card" aria-label={what} data-at={at} tabIndex={-1}>
@@ -108,20 +126,35 @@ function UplinkCard({ index, count, remove, move }: CardProps) {
       </div>
       {(uplink.type === 'unknown' || asking) && <WhichType index={index} uplink={uplink} />}
       <div className="ledger">
-        <SettingFields at={`${at}/settings/${uplink.type}`} />
+        {decided.map((place) => (
+          <Field key={place} at={place} />
+        ))}
         <Field at={`${at}/vlan`} />
-        {uplink.vlan !== null && <Field at={`${at}/vlanPriority`} />}
-        <Field at={`${at}/mtuBytes`} placeholder={String(largest ?? '')} />
-        <Field at={`${at}/sourceNat`} />
-        <Field at={`${at}/rateDownMbps`} />
-        <Field at={`${at}/rateUpMbps`} />
-        <Field at={`${at}/shapeDownMbps`} />
-        <Field at={`${at}/shapeUpMbps`} />
-        <Field at={`${at}/notes`} />
+        <Field at={`${at}/handoff/mode`} />
+        {routes && <Field at={`${at}/handoff/insidePrefix`} />}
       </div>
+      <CallSheet index={index} uplink={uplink} />
+      <Figures title="Rates" of={what} at={rates.map((key) => `${at}/${key}`)}>
+        <div className="ledger">
+          {rates.map((key) => (
+            <Field key={key} at={`${at}/${key}`} />
+          ))}
+        </div>
+        <RateRuns index={index} />
+      </Figures>
+      <Figures title="Settings" of={what} at={settings}>
+        <div className="ledger">
+          {settings.map((place) => (
+            <Field
+              key={place}
+              at={place}
+              {...(place.endsWith('/mtuBytes') && { placeholder: String(largest ?? '') })}
+            />
+          ))}
+        </div>
+      </Figures>
       {fieldsBelow(ofMedium).length > 0 && (
-        <>
-          <h4 className="sub">{medium}</h4>
+        <Figures title={medium} of={what} at={[ofMedium]} says={figuresText(plan, belowMedium)}>
           <div className="ledger">
             <SettingFields at={ofMedium} />
           </div>
@@ -131,36 +164,43 @@ function UplinkCard({ index, count, remove, move }: CardProps) {
               <SurveySection index={index} />
             </Suspense>
           )}
-        </>
+        </Figures>
       )}
-      <RateRuns index={index} />
-      <CallSheet index={index} uplink={uplink} />
-      <Handoff index={index} uplink={uplink} />
+      {uplink.handoff.mode !== 'none' && <Handoff index={index} uplink={uplink} of={what} />}
       <KeepTemplate uplink={uplink} />
     </fieldset>
   );
 }
 
-function Handoff({ index, uplink }: { index: number; uplink: UplinkPlan }) {
+/** What is sold, and what the router lets in and sends. */
+const rates = ['rateDownMbps', 'rateUpMbps', 'shapeDownMbps', 'shapeUpMbps'] as const;
+
+/** Of the settings of a WAN type only the paperwork knows these; the others have usual values. */
+function decidedOf(at: string): string[] {
+  return fieldsBelow(at)
+    .filter(
+      ({ field }) =>
+        field.kind === 'secret' ||
+        ('needed' in field && field.needed !== false) ||
+        field.term === 'DNS servers',
+    )
+    .map((each) => `${at}/${each.at.split('/').at(-1)}`);
+}
+
+/** The box in front of the router, as far as it matters to what passes it. */
+function Handoff({ index, uplink, of }: { index: number; uplink: UplinkPlan; of: string }) {
   const at = `/uplinks/${index}/handoff`;
   const { mode, name } = uplink.handoff;
+  const routes = mode === 'routes';
+  const keys = routes ? ['name', 'insideAddress', 'outsideAddress', 'canBridge', 'bothProtocols'] : ['name'];
   return (
-    <>
-      <h4 className="sub">Hand-off</h4>
+    <Figures title="Hand-off" of={of} at={[...keys, 'forwards'].map((key) => `${at}/${key}`)}>
       <div className="ledger">
-        <Field at={`${at}/mode`} />
-        {mode !== 'none' && <Field at={`${at}/name`} />}
-        {mode === 'routes' && (
-          <>
-            <Field at={`${at}/insidePrefix`} />
-            <Field at={`${at}/insideAddress`} />
-            <Field at={`${at}/outsideAddress`} />
-            <Field at={`${at}/canBridge`} />
-            <Field at={`${at}/bothProtocols`} />
-          </>
-        )}
+        {keys.map((key) => (
+          <Field key={key} at={`${at}/${key}`} />
+        ))}
       </div>
-      {mode === 'routes' && (
+      {routes && (
         <div data-at={`${at}/forwards`} tabIndex={-1}>
           <PlanTable
             at={`${at}/forwards`}
@@ -176,29 +216,44 @@ function Handoff({ index, uplink }: { index: number; uplink: UplinkPlan }) {
           />
         </div>
       )}
-    </>
+    </Figures>
   );
 }
 
 /** The ports of the router: each has one use. */
 function Ports() {
+  const says = usePlanPiece(({ router, uplinks, networks }) =>
+    router.ports.length === 0
+      ? 'not entered: list them where the wrong one can be picked'
+      : router.ports
+          .map(({ name, role, uplink, network }) => {
+            const taken =
+              role === 'wan'
+                ? uplinks.find(({ id }) => id === uplink)
+                : networks.find(({ id }) => id === network);
+            return `${name} ${role === 'off' ? 'not used' : (taken?.name ?? role.toUpperCase())}`;
+          })
+          .join(', '),
+  );
   return (
     <section aria-labelledby="ports" data-at="/router/ports" tabIndex={-1}>
-      <h3 id="ports">Ports of the router</h3>
-      <PlanTable
-        at="/router/ports"
-        columns={[
-          ['name', 'm'],
-          ['role', 'm'],
-          ['uplink', 'm'],
-          ['network', 'l'],
-          ['rateMbps', 's'],
-        ]}
-        row={() => portSchema.parse({ id: newId() })}
-        what="port"
-        addLabel="Add a port"
-        empty="Not entered. List them where the wrong one can be picked: a line in a LAN port reaches the inside without passing the router."
-      />
+      <h3 id="ports">Router</h3>
+      <Figures title="Ports of the router" at={['/router/ports']} says={says}>
+        <PlanTable
+          at="/router/ports"
+          columns={[
+            ['name', 'm'],
+            ['role', 'm'],
+            ['uplink', 'm'],
+            ['network', 'l'],
+            ['rateMbps', 's'],
+          ]}
+          row={() => portSchema.parse({ id: newId() })}
+          what="port"
+          addLabel="Add a port"
+          empty="Not entered. List them where the wrong one can be picked: a line in a LAN port reaches the inside without passing the router."
+        />
+      </Figures>
     </section>
   );
 }

@@ -9,6 +9,7 @@ import { FocusContext } from '../app/focus.ts';
 import { RecordsContext } from '../app/records.ts';
 import { SessionContext, SiteSession } from '../app/session.ts';
 import { Signal } from '../app/signal.ts';
+import { FiguresContext } from '../parts/figures.tsx';
 import { analysisOf } from './analysis.ts';
 
 // Whether each thing around a button is shown costs seconds in jsdom, which knows no style sheet anyway.
@@ -65,7 +66,9 @@ export function openPage(plan: Plan, part: ReactNode, place = ''): OpenPage {
       <SessionContext value={session}>
         <RecordsContext value={[]}>
           <FocusContext value={{ place: new Signal(place), goTo: () => {} }}>
-            <Live session={session}>{part}</Live>
+            <FiguresContext value={new Signal(true)}>
+              <Live session={session}>{part}</Live>
+            </FiguresContext>
           </FocusContext>
         </RecordsContext>
       </SessionContext>

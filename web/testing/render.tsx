@@ -6,6 +6,7 @@ import { AnalysisContext, type Analysis } from '../app/analysis.ts';
 import { RecordsContext } from '../app/records.ts';
 import { SessionContext, SiteSession } from '../app/session.ts';
 import { Signal } from '../app/signal.ts';
+import { FiguresContext } from '../parts/figures.tsx';
 import { analysisOf } from './analysis.ts';
 
 /** What the sheets ask of a browser while they are drawn. */
@@ -23,14 +24,19 @@ Object.assign(globalThis, {
 export const sessionOf = (plan: Plan): SiteSession =>
   new SiteSession({ id: 'site', revision: 1, savedAt: '2026-03-02T09:00:00Z', plan });
 
-/** A sheet drawn once, as markup, with everything around it that it asks for. */
-export function draw(plan: Plan, sheet: ReactNode, records: readonly SiteRecord[] = []): string {
+/** A sheet drawn once, as markup, with everything around it that it asks for, and all figures open. */
+export function draw(
+  plan: Plan,
+  sheet: ReactNode,
+  records: readonly SiteRecord[] = [],
+  { folded = false }: { readonly folded?: boolean } = {},
+): string {
   return renderToStaticMarkup(
     <MemoryRouter initialEntries={['/sites/site/sheet']}>
       <SessionContext value={sessionOf(plan)}>
         <RecordsContext value={records}>
           <AnalysisContext value={new Signal<Analysis | undefined>(analysisOf(plan, records))}>
-            {sheet}
+            <FiguresContext value={new Signal(!folded)}>{sheet}</FiguresContext>
           </AnalysisContext>
         </RecordsContext>
       </SessionContext>

@@ -10,6 +10,8 @@ import { SeverityMark } from '../parts/severity.tsx';
 import { today } from '../parts/time.ts';
 import { WorkedSum } from '../parts/worked.tsx';
 import { FieldFacts } from './field-facts.tsx';
+import { OriginNote, SheetColumn } from './sheet-column.tsx';
+import './column.css';
 import { PatchPreview } from './patch.tsx';
 import { VisitColumn } from './visit-column.tsx';
 
@@ -43,24 +45,23 @@ export function Workings({ sheet }: { sheet: SheetKey }) {
   return (
     <aside className="workings" aria-label="Workings">
       <AnalysisNote />
-      {at === '' && sheet === 'run-sheet' ? (
+      {at !== '' ? (
+        <h2>{labelAt(plan, at)}</h2>
+      ) : sheet === 'run-sheet' ? (
         <VisitColumn />
       ) : (
-        <h2>{at === '' ? 'Workings' : labelAt(plan, at)}</h2>
+        <SheetColumn sheet={sheet} />
       )}
       <FieldFacts at={at} />
+      <OriginNote at={at} />
       {here.map((finding) => (
         <FindingNote key={`${finding.rule}${finding.at}`} finding={finding} open />
       ))}
       {worked.map((each) => (
         <WorkedSum key={each.name} worked={each} />
       ))}
-      {empty && (at === '' ? sheet !== 'run-sheet' : standing === 'done') && (
-        <p className="quiet">
-          {at === ''
-            ? 'Choose a field: what it is, its arithmetic, what is wrong with it and how to correct it appear here.'
-            : 'Nothing to compute here, and nothing wrong.'}
-        </p>
+      {empty && at !== '' && standing === 'done' && (
+        <p className="quiet">Nothing to compute here, and nothing wrong.</p>
       )}
       {others.length > 0 && (
         <>
