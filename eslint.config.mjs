@@ -36,6 +36,7 @@ export const coreLayers = [
   ['sums'],
   ['brief'],
   ['desk'],
+  ['picture'],
   ['index.ts'],
 ];
 

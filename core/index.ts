@@ -191,3 +191,6 @@ export { patterns } from './brief/patterns.ts';
 export { forAnotherCustomer } from './brief/another.ts';
 export { confirmPatch, openOrigins, type Origin } from './brief/origins.ts';
 export { deskOf, wordsOf, type Desk } from './desk/desk.ts';
+export { pictureOf, shownAs, type Picture, type PictureNode } from './picture/picture.ts';
+export { layoutOf, type Layout } from './picture/layout.ts';
+export { wayOfQuestion, type WayStep } from './picture/way.ts';
