@@ -117,7 +117,13 @@ export { macText, workingsAt } from './workings/index.ts';
 export { exposure } from './exposure/exposure.ts';
 export { expectedSentence } from './exposure/expectation.ts';
 export { compareReach, type ReachChange } from './exposure/compare.ts';
-export { exposureColumns, type ExposureMatrix, type MatrixRow, type Opening } from './exposure/matrix.ts';
+export {
+  exposureColumns,
+  type ExposureMatrix,
+  type MatrixCell,
+  type MatrixRow,
+  type Opening,
+} from './exposure/matrix.ts';
 export { reachesOf } from './exposure/describe.ts';
 export { ExposureMemory } from './exposure/memory.ts';
 export { sendersOf } from './exposure/senders.ts';
@@ -194,3 +200,4 @@ export { deskOf, wordsOf, type Desk } from './desk/desk.ts';
 export { pictureOf, shownAs, type Picture, type PictureNode } from './picture/picture.ts';
 export { layoutOf, type Layout } from './picture/layout.ts';
 export { wayOfQuestion, type WayStep } from './picture/way.ts';
+export { momentOf, nodeOf, type NodeState } from './picture/overlays.ts';

@@ -13,6 +13,8 @@ export interface Lane {
   readonly id: string;
   readonly kind: 'line' | 'watch' | 'active' | 'flow';
   readonly name: string;
+  /** Id of the line or the network that it is about; empty for the whole site. */
+  readonly of: string;
   readonly segments: readonly Segment[];
 }
 
@@ -495,19 +497,27 @@ class Simulation {
   #lanes(): Lane[] {
     return [
       ...this.#lines.flatMap(({ line }, index): Lane[] => [
-        { id: `line-${line.id}`, kind: 'line', name: line.name, segments: this.#lineTracks[index]!.segments },
+        {
+          id: `line-${line.id}`,
+          kind: 'line',
+          name: line.name,
+          of: line.id,
+          segments: this.#lineTracks[index]!.segments,
+        },
         {
           id: `watch-${line.id}`,
           kind: 'watch',
           name: `the router on ${line.name}`,
+          of: line.id,
           segments: this.#watchTracks[index]!.segments,
         },
       ]),
-      { id: 'active', kind: 'active', name: 'Traffic leaves by', segments: this.#active.segments },
+      { id: 'active', kind: 'active', name: 'Traffic leaves by', of: '', segments: this.#active.segments },
       ...this.#flows.map((flow): Lane => ({
         id: flow.id,
         kind: 'flow',
         name: flow.name,
+        of: flow.network.id,
         segments: flow.track.segments,
       })),
     ];

@@ -28,17 +28,27 @@ const widthOf = ({ title, says }: PictureNode): number =>
     Math.max(least, title.length * letterWidth + 24, ...says.map((line) => line.length * smallWidth + 24)),
   );
 
-/** How a picture lies: from outside on the left to the devices on the right, nothing on top of anything. */
+/** Room that a picture has on a small laptop (1280x800), beside what is said of it. */
+const frame = { width: 740, height: 590 } as const;
+
+/** By how much a drawing shrinks, or could grow, to fit the frame. */
+export const scaleOf = ({ width, height }: Pick<Layout, 'width' | 'height'>): number =>
+  Math.min(frame.width / width, frame.height / height);
+
+/**
+ * How a picture lies, nothing on top of anything: from outside to the devices, downwards or to the right, whichever
+ * leaves the larger letters.
+ */
 export function layoutOf(picture: Picture): Layout {
+  const down = laidOut(picture, 'TB');
+  const right = laidOut(picture, 'LR');
+  return scaleOf(down) >= scaleOf(right) ? down : right;
+}
+
+function laidOut(picture: Picture, rankdir: 'TB' | 'LR'): Layout {
   const graph = new dagre.graphlib.Graph();
-  graph.setGraph({
-    rankdir: 'LR',
-    nodesep: 14,
-    ranksep: 46,
-    marginx: 12,
-    marginy: 12,
-    ranker: 'longest-path',
-  });
+  const gap = rankdir === 'TB' ? { nodesep: 14, ranksep: 26 } : { nodesep: 16, ranksep: 34 };
+  graph.setGraph({ rankdir, ...gap, marginx: 10, marginy: 10, ranker: 'network-simplex' });
   graph.setDefaultEdgeLabel(() => ({}));
   for (const node of picture.nodes)
     graph.setNode(node.id, { width: widthOf(node), height: 30 + node.says.length * 15 });

@@ -1,9 +1,13 @@
 import { describe, expect, test } from '@jest/globals';
+import { promisesOf } from '../acceptance/promises.ts';
+import { runChecks } from '../checks/index.ts';
+import { simulate } from '../failover/simulate.ts';
 import { ask } from '../path/ask.ts';
 import { compile } from '../site/compile.ts';
 import type { Site } from '../site/model.ts';
 import { demoPlan, good, soundPlan } from '../testing/plans.ts';
-import { layoutOf } from './layout.ts';
+import { layoutOf, scaleOf } from './layout.ts';
+import { momentOf, nodeOf } from './overlays.ts';
 import { pictureOf, type Picture } from './picture.ts';
 import { wayOfQuestion } from './way.ts';
 
@@ -65,7 +69,8 @@ describe('the site in one picture', () => {
     ...demos.map((name) => [name, siteOf(name)] as const),
     ['fifty networks', large(50, 40)] as const,
   ])('%s: nothing lies on anything else, and it is legible at 1280x800', (_, site) => {
-    const { places, width, height } = layoutOf(pictureOf(site));
+    const layout = layoutOf(pictureOf(site));
+    const { places } = layout;
     const all = [...places.values()];
     for (const [index, one] of all.entries())
       for (const other of all.slice(index + 1))
@@ -75,8 +80,8 @@ describe('the site in one picture', () => {
             one.y < other.y + other.height &&
             other.y < one.y + one.height,
         ).toBe(false);
-    // Letters of 13 px shrink to 9 px at the least.
-    expect(Math.max(width / 1100, height / 640)).toBeLessThan(1.45);
+    // Letters of 12 px shrink to 9 px at the least.
+    expect(scaleOf(layout)).toBeGreaterThan(0.75);
   });
 });
 
@@ -137,5 +142,39 @@ describe("a packet's way on it", () => {
           }
         }
     }
+  });
+});
+
+describe('what is laid over it', () => {
+  test('every finding and every promise of the demos has its place, but for what is about the site as a whole', () => {
+    for (const name of demos) {
+      const site = siteOf(name);
+      const all = new Set([
+        ...site.networks.map(({ id }) => `network:${id}`),
+        ...site.devices.map(({ id }) => `device:${id}`),
+        ...pictureOf(site).nodes.map(({ id }) => id),
+      ]);
+      for (const { at } of [...runChecks(site), ...promisesOf(site)]) {
+        const id = nodeOf(site, at);
+        expect([
+          at,
+          id === undefined ? /^\/(site|failover|visit|contacts|demo)/.test(at) : all.has(id),
+        ]).toEqual([at, true]);
+      }
+    }
+  });
+
+  test('a line that dies is out on it, and the traffic is on the other', () => {
+    const site = siteOf('farrow-sound');
+    const run = simulate(site, {
+      faults: [{ kind: 'beyond', line: 'fibre', atSeconds: 60, forSeconds: 600, amount: 0 }],
+      untilSeconds: 900,
+      seed: 1,
+    });
+    expect(momentOf(site, run, 30)).toMatchObject({ active: 'fibre' });
+    expect(momentOf(site, run, 30).states.get('line:fibre')?.state).toBe('good');
+    const later = momentOf(site, run, 300);
+    expect(later.active).toBe('cellular');
+    expect(later.states.get('line:fibre')?.state).toBe('out');
   });
 });

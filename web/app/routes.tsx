@@ -13,7 +13,8 @@ export const router = createBrowserRouter([
     lazy: async () => ({ Component: (await import('./site-page.tsx')).SitePage }),
     ErrorBoundary: Broken,
     children: [
-      { index: true, element: <Navigate to="site" replace /> },
+      { index: true, element: <Navigate to="picture" replace /> },
+      { path: 'picture', lazy: () => import('../sheets/picture.tsx') },
       { path: 'site', lazy: () => import('../sheets/site.tsx') },
       { path: 'uplinks', lazy: () => import('../sheets/uplinks.tsx') },
       { path: 'addresses', lazy: () => import('../sheets/addresses.tsx') },

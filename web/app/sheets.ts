@@ -1,5 +1,6 @@
 /** The sheets in working order, and which part of the plan each one holds. */
 export const sheets = [
+  { key: 'picture', title: 'Picture', holds: undefined },
   { key: 'site', title: 'Site', holds: /^\/(site|contacts|visit|kit|router(?!\/ports))(\/|$)/ },
   {
     key: 'uplinks',

@@ -16,6 +16,7 @@ import { elementAt, FocusContext } from './focus.ts';
 import { LookButton } from './look-button.tsx';
 import { RecordsContext, useRecordsOf } from './records.ts';
 import { usePlanPiece, useSession, useSnapshot, type Snapshot } from './session.ts';
+import { MiniPicture } from '../picture/mini-picture.tsx';
 import { SecretsNote } from './secrets-note.tsx';
 import { sheetOf, sheets, type SheetKey } from './sheets.ts';
 import { Signal } from './signal.ts';
@@ -117,7 +118,7 @@ export function Shell() {
               <SaveNote />
               <SecretsNote />
               <div className={bare ? 'binder binder-bare' : wide ? 'binder binder-wide' : 'binder'}>
-                {!bare && <SheetRail />}
+                {!bare && <SheetRail sheet={sheet} />}
                 <main id="sheet" className="sheet" tabIndex={-1}>
                   <Suspense fallback={<p className="quiet">Opening …</p>}>
                     <Outlet />
@@ -234,7 +235,7 @@ function focusWhenThere(place: string, frames = 60): void {
   look();
 }
 
-function SheetRail() {
+function SheetRail({ sheet: sheetKey }: { sheet: string }) {
   const analysis = useAnalysis();
   const accepted = analysis?.accepted ?? [];
   const paper = accepted.filter((each) => each.promise.paper.kept).length;
@@ -263,6 +264,7 @@ function SheetRail() {
           );
         })}
       </ol>
+      {sheetKey !== 'picture' && <MiniPicture />}
       {accepted.length > 0 && (
         <div className="rail-foot">
           <p className="rail-foot-title">Promises</p>

@@ -182,7 +182,7 @@ export function SitesPage() {
             {rows.map((row) => (
               <tr key={row.id}>
                 <td>
-                  <Link to={`/sites/${row.id}/site`}>{row.name || 'unnamed site'}</Link>{' '}
+                  <Link to={`/sites/${row.id}/picture`}>{row.name || 'unnamed site'}</Link>{' '}
                   {row.demo && <span className="tag">demo</span>}
                 </td>
                 <td>{row.customer}</td>

@@ -74,7 +74,7 @@ export function Component() {
         ...vaultSecretsOf(brief, facts).map((secret) => ({ ...secret, siteId: id })),
       ]);
       dropDraft();
-      await navigate(`/sites/${id}/site`);
+      await navigate(`/sites/${id}/picture`);
     } catch (error) {
       setProblem(sentence(error));
     }

@@ -10,6 +10,7 @@ import {
 import { analysisWorker, useAnalysis, useSite } from '../app/analysis.ts';
 import { newId } from '../app/api.ts';
 import { RemoveButton } from '../parts/rows.tsx';
+import { BenchPicture } from '../picture/bench-picture.tsx';
 import { Moment, Timeline } from './timeline.tsx';
 
 /** One fault as it is chosen, before it is run. */
@@ -114,6 +115,7 @@ export function FaultBench() {
           <p className="quiet">
             {run.faults.map((fault) => faultText(site, fault)).join('; ')}. Run {run.seed}.
           </p>
+          <BenchPicture run={run} at={at} moveTo={setAt} />
           <Timeline key={`${run.seed} ${run.untilSeconds}`} run={run} at={at} moveTo={setAt} />
           <Moment run={run} at={at} />
           {kept && kept !== run && (

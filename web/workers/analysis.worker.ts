@@ -16,6 +16,7 @@ import {
   simulateClient,
   stepsOfVisit,
   clientCapture,
+  wayOfQuestion,
   workingsAt,
   writePcapng,
   type Accepted,
@@ -104,6 +105,8 @@ const api = {
       if (!(await goOn(step.value))) return undefined;
     }
   },
+  /** The way of a question's packet on the picture, with these groups open. */
+  way: (question: string, open: readonly string[]) => site && wayOfQuestion(site, question, new Set(open)),
   workings: (at: string): Worked[] => (site ? workingsAt(site, at) : []),
   /** Who can reach what while these lines (by id) are down. Undefined where another plan came meanwhile. */
   async exposure(plan: Plan, down: readonly string[]): Promise<ExposureMatrix | undefined> {

@@ -1,0 +1,47 @@
+import { nodeOf } from '../../core/index.ts';
+import { useAnalysis } from '../app/analysis.ts';
+import { useFocus } from '../app/focus.ts';
+import { SeverityMark } from '../parts/severity.tsx';
+import type { DrawnPicture } from './use-picture.ts';
+
+/** More findings than this are counted. */
+const most = 12;
+
+/** The findings, in the order of the picture, each with the place where it sits. */
+export function FindingsLayer({ drawn }: { drawn: DrawnPicture }) {
+  const findings = useAnalysis()?.findings.filter(({ severity }) => severity !== 'advice') ?? [];
+  const { goTo } = useFocus();
+  const titles = new Map(drawn.picture.nodes.map(({ id, title }) => [id, title]));
+  if (findings.length === 0)
+    return (
+      <>
+        <h3>No findings</h3>
+        <p className="quiet">
+          Nothing that stops or endangers this site is known. Advice stands on its sheets. Follow a packet, or
+          look at what somebody reaches.
+        </p>
+      </>
+    );
+  return (
+    <>
+      <h3>{findings.length === 1 ? 'One finding' : `${findings.length} findings`}</h3>
+      <ul>
+        {findings.slice(0, most).map((finding) => {
+          const node = nodeOf(drawn.site, finding.at);
+          return (
+            <li key={`${finding.rule} ${finding.at}`}>
+              <SeverityMark severity={finding.severity} />{' '}
+              <strong>{node === undefined ? 'The site' : titles.get(drawn.shown(node))}</strong>{' '}
+              <button type="button" className="link" onClick={() => goTo(finding.at)}>
+                {finding.says}
+              </button>
+            </li>
+          );
+        })}
+      </ul>
+      {findings.length > most && (
+        <p className="quiet">and {findings.length - most} more: F8 goes through them.</p>
+      )}
+    </>
+  );
+}
