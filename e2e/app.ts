@@ -81,12 +81,18 @@ export const launchBrowser = (): Promise<Browser> =>
   });
 
 /** A browser of its own (cookies, storage), signed in with a one-time address, on a page that is ready. */
-export async function signedInPage(browser: Browser, signIn: string): Promise<Page> {
+export async function signedInPage(
+  browser: Browser,
+  signIn: string,
+  figures: 'open' | 'folded' = 'open',
+): Promise<Page> {
   const context = await browser.newContext({
     viewport: { width: 1280, height: 800 },
     permissions: ['clipboard-read', 'clipboard-write'],
     acceptDownloads: true,
   });
+  // Every field is in sight, as somebody has it who left the figures open; the brief begins as a newcomer has them.
+  if (figures === 'open') await context.addInitScript(() => localStorage.setItem('netter-figures', 'open'));
   const page = await context.newPage();
   page.setDefaultTimeout(30_000);
   await page.goto(signIn);
@@ -94,7 +100,7 @@ export async function signedInPage(browser: Browser, signIn: string): Promise<Pa
   return page;
 }
 
-export async function openApp(): Promise<App> {
+export async function openApp(figures: 'open' | 'folded' = 'open'): Promise<App> {
   if (!existsSync(join(root, 'dist/web/index.html')))
     throw new Error('The app is not built: npm test builds it first.');
   const folder = mkdtempSync(join(tmpdir(), 'netter-e2e-'));
@@ -102,7 +108,7 @@ export async function openApp(): Promise<App> {
   const address = `http://127.0.0.1:${port}`;
   const { server, signIn } = await startServer(join(folder, 'data'), port);
   const browser = await launchBrowser();
-  const page = await signedInPage(browser, signIn);
+  const page = await signedInPage(browser, signIn, figures);
   const offences: string[] = [];
   watch(page, address, offences);
   return {

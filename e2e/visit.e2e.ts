@@ -165,7 +165,8 @@ describe('a visit', () => {
 
   test('a replacement begins from pastes alone', async () => {
     await page.goto(app.address);
-    await page.getByRole('button', { name: 'New site' }).click();
+    await page.getByRole('link', { name: 'New site' }).click();
+    await page.getByRole('button', { name: 'An empty site' }).click();
     await page.locator('[data-at="/site/name"]').fill('Weir Street library, again');
     await page.getByRole('link', { name: 'What is here?' }).click();
     const paste = async (text: string): Promise<void> => {

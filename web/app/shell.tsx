@@ -11,6 +11,7 @@ import { clockText } from '../parts/time.ts';
 import { Workings } from '../workings/workings.tsx';
 import { AnalysisContext, Analyst, useAnalysis, type Analysis } from './analysis.ts';
 import { AskLine } from './ask-line.tsx';
+import type { Command } from './ask-search.ts';
 import { ConflictDialog } from './conflict.tsx';
 import { elementAt, FocusContext } from './focus.ts';
 import { LookButton } from './look-button.tsx';
@@ -23,6 +24,10 @@ import { Signal } from './signal.ts';
 import { ShortcutsDialog } from './shortcuts.tsx';
 import { VaultDialog } from './vault-dialog.tsx';
 import { beginToFollowVault, useVaultDialog, VaultContext } from './vault.ts';
+
+/** The keys of the sheets, as they stand in a row on the keyboard: 1 to 9, 0, then the two beside it. */
+const sheetKeys = ['1', '2', '3', '4', '5', '6', '7', '8', '9', '0', 'minus', 'equal'];
+const sheetKeyNames = ['1', '2', '3', '4', '5', '6', '7', '8', '9', '0', '-', '='];
 
 /** The binder: the sheets in working order, the sheet that is open, and the Workings beside it. */
 export function Shell() {
@@ -70,7 +75,54 @@ export function Shell() {
   }, [sheet, place]);
 
   useEffect(beginToFollowVault, []);
+  const nextFinding = useCallback(
+    (backwards: boolean) => {
+      const findings = analysis.get()?.findings ?? [];
+      if (findings.length === 0) return;
+      const here = findings.findIndex((finding) => finding.at === place.get());
+      const next = here < 0 ? 0 : (here + (backwards ? -1 : 1) + findings.length) % findings.length;
+      goTo(findings[next]!.at);
+    },
+    [analysis, place, goTo],
+  );
 
+  const commands = useMemo<readonly Command[]>(
+    () => [
+      { title: 'Next finding', words: 'blocker warning', key: 'F8', run: () => nextFinding(false) },
+      {
+        title: 'Open or fold all figures',
+        words: 'usual values advanced',
+        key: 'F7',
+        run: () => toggleFigures(figures),
+      },
+      { title: 'Open the vault', words: 'password secret key pin', key: '', run: () => openVault() },
+      { title: 'Shortcuts', words: 'keyboard keys help', key: 'F1', run: () => setHelp(true) },
+      { title: 'Undo', words: 'back', key: 'Ctrl Z', run: session.undo },
+      { title: 'Redo', words: 'again', key: 'Ctrl Shift Z', run: session.redo },
+      { title: 'Save at once', words: 'store write', key: 'Ctrl S', run: () => void session.flush() },
+      {
+        title: 'Revisions',
+        words: 'history restore older',
+        key: '',
+        run: () => void navigate(`/sites/${session.id}/history`),
+      },
+      {
+        title: 'What is here?',
+        words: 'found paste listing old router',
+        key: '',
+        run: () => void navigate(`/sites/${session.id}/found`),
+      },
+      {
+        title: 'One step at a time',
+        words: 'cabinet telephone',
+        key: '',
+        run: () => void navigate(`/sites/${session.id}/cabinet`),
+      },
+      { title: 'All sites', words: 'list home', key: '', run: () => void navigate('/') },
+      { title: 'New site', words: 'brief letter', key: '', run: () => void navigate('/new') },
+    ],
+    [figures, navigate, nextFinding, openVault, session],
+  );
   const keys = { enableOnFormTags: true, preventDefault: true } as const;
   useHotkeys('mod+z', session.undo, keys);
   useHotkeys(['mod+shift+z', 'mod+y'], session.redo, keys);
@@ -78,27 +130,15 @@ export function Shell() {
   useHotkeys('f1', () => setHelp(true), keys);
   useHotkeys('f7', () => toggleFigures(figures), keys, [figures]);
   useHotkeys(
-    sheets.map((_, index) => `alt+${(index + 1) % 10}`),
+    sheets.map((_, index) => `alt+${sheetKeys[index]!}`),
     (event) => {
-      // The tenth sheet is on 0, as the digits stand on the keyboard.
-      const chosen = sheets[(Number(event.code.replace(/\D/g, '')) + 9) % 10];
+      const chosen = sheets[sheetKeys.indexOf(event.code.replace(/^(?:Digit|Numpad)/, '').toLowerCase())];
       if (chosen) void navigate(`/sites/${session.id}/${chosen.key}`);
     },
     keys,
     [session.id],
   );
-  useHotkeys(
-    ['f8', 'shift+f8'],
-    (event) => {
-      const findings = analysis.get()?.findings ?? [];
-      if (findings.length === 0) return;
-      const here = findings.findIndex((finding) => finding.at === place.get());
-      const next = here < 0 ? 0 : (here + (event.shiftKey ? -1 : 1) + findings.length) % findings.length;
-      goTo(findings[next]!.at);
-    },
-    keys,
-    [analysis, place, goTo],
-  );
+  useHotkeys(['f8', 'shift+f8'], (event) => nextFinding(event.shiftKey), keys, [nextFinding]);
 
   return (
     <AnalysisContext value={analysis}>
@@ -112,7 +152,7 @@ export function Shell() {
               </a>
               <header className={bare ? 'top top-bare' : 'top'}>
                 <SiteName />
-                {!bare && <AskLine />}
+                {!bare && <AskLine commands={commands} />}
                 {!bare && <TopTools help={() => setHelp(true)} />}
               </header>
               <SaveNote />
@@ -251,7 +291,7 @@ function SheetRail({ sheet: sheetKey }: { sheet: string }) {
           const warnings = holds ? count(key, 'warning') : 0;
           return (
             <li key={key}>
-              <NavLink to={key} title={`Alt ${(index + 1) % 10}`}>
+              <NavLink to={key} title={`Alt ${sheetKeyNames[index]!}`}>
                 <span className="rail-number">{index + 1}</span>
                 <span className="rail-title">{title}</span>
                 {blockers > 0 ? (

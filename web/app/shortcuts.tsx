@@ -3,11 +3,10 @@ import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
-import { sheets } from './sheets.ts';
 
 const keys: readonly (readonly [string, string])[] = [
-  [`Alt 1 … Alt ${sheets.length % 10}`, 'open a sheet'],
-  ['Ctrl K', 'ask about a packet'],
+  ['Alt 1 … Alt 9, Alt 0, Alt -', 'open a sheet'],
+  ['Ctrl K', 'find anything: a packet, a field, a device, a finding, a command, a site'],
   ['F7', 'open or fold all figures'],
   ['F8, Shift F8', 'next or previous finding'],
   ['Ctrl Z, Ctrl Shift Z', 'undo, redo'],

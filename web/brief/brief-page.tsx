@@ -5,6 +5,7 @@ import useSWR from 'swr';
 import {
   askProvider,
   compile,
+  emptyPlan,
   interview,
   patterns,
   planOfBrief,
@@ -65,6 +66,14 @@ export function Component() {
     setAnswers({ ...answers, [id]: value });
     setAgain(undefined);
     if (begun) setEditing(false);
+  };
+  const empty = async (): Promise<void> => {
+    try {
+      const { id } = await createSite(emptyPlan('New site', newId));
+      await navigate(`/sites/${id}/site`);
+    } catch (error) {
+      setProblem(sentence(error));
+    }
   };
   const make = async (): Promise<void> => {
     try {
@@ -139,9 +148,10 @@ export function Component() {
                 ))}
               </div>
               <FromSite fail={setProblem} />
-              <p className="quiet">
-                Or leave it empty: every question then stands to the right, with its likely answer.
-              </p>
+              <div className="row-actions">
+                <Button onClick={() => void empty()}>An empty site</Button>
+                <span className="quiet">Or leave it empty and answer the questions to the right.</span>
+              </div>
             </div>
           )}
         </section>

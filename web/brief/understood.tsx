@@ -4,7 +4,7 @@ import type { Brief, Mark } from '../../core/index.ts';
 export function Understood({ text, brief }: { text: string; brief: Brief }) {
   const unused = new Set(brief.unused);
   return (
-    <ol className="understood" aria-label="The text, as understood">
+    <ol className="understood" aria-label="The text, as understood" tabIndex={0}>
       {text.split('\n').map((row, index) => {
         const marks = brief.marks.filter(({ line }) => line === index + 1);
         return (

@@ -88,7 +88,7 @@ export function Component() {
             {...laid}
           />
         </div>
-        <aside className="picture-side" aria-label="Beside the picture">
+        <aside className="picture-side" aria-label="Beside the picture" tabIndex={0}>
           {mode === 'findings' && <FindingsLayer drawn={drawn} />}
           {mode === 'packet' && <PacketLayer drawn={drawn} lay={setLaid} />}
           {mode === 'reach' && <ReachLayer drawn={drawn} lay={setLaid} />}
