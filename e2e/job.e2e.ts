@@ -382,7 +382,7 @@ describe('beside the straight path', () => {
   }, 60_000);
 
   test('Bench: the fibre and the backup of the ferry office are brought up, a fault in each is found, a capture is saved', async () => {
-    await page.goto(`${app.address}/sites/farrow-sound/bench`);
+    await page.goto(`${app.address}/sites/farrow-sound/bench?part=line`);
     const bench = page.getByRole('region', { name: 'The exchange' });
     await page.getByRole('combobox', { name: 'Fault', exact: true }).selectOption('wrong-vlan');
     await page.getByRole('button', { name: 'Bring it up' }).click();
@@ -440,6 +440,7 @@ describe('beside the straight path', () => {
     await page.getByLabel('What fails, fault 1').selectOption('flapping');
     await page.getByRole('button', { name: 'Run the failure' }).click();
     await shows(page.getByRole('table', { name: 'Traffic lost' }), 'Longest gap, saved run');
+    await page.getByRole('tab', { name: 'Ten thousand years' }).click();
     await page.getByRole('button', { name: 'Draw 10000 years' }).click();
     await shows(page.getByRole('region', { name: 'Availability over random years' }), 'IEC 61078');
     await clean();
@@ -739,6 +740,7 @@ describe('beside the straight path', () => {
     await opened.getByRole('button', { name: 'Revoke this device' }).click();
     await shows(opened, 'is out. On the router: remove its key');
     await press('Alt+8');
+    await page.getByRole('tab', { name: 'A remote user connects' }).click();
     await page.getByRole('combobox', { name: 'Who' }).selectOption({ label: 'Ada Quill, tablet (revoked)' });
     const client = page.getByRole('region', { name: 'Simulate a remote user' });
     await shows(client, 'silence');

@@ -37,7 +37,7 @@ const pictures = [
   ['timeline', '/sites/farrow-sound/bench', { press: 'Run the failure', top: '.timeline' }],
   [
     'bench',
-    '/sites/farrow-sound/bench',
+    '/sites/farrow-sound/bench?part=line',
     { choose: ['Fault', 'wrong-password'], press: 'Bring it up', top: '#bring-up' },
   ],
   ['vault', '/sites/farrow-sound/uplinks', { press: 'Vault, for Password' }],

@@ -1,5 +1,5 @@
 import type { FastifyError } from 'fastify';
-import type { z } from 'zod';
+import type * as z from 'zod';
 import { parsePlan, type Plan } from '../core/index.ts';
 import { isDamage } from './store/damage.ts';
 import { NotWritable } from './store/guard.ts';

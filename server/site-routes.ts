@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { FastifyInstance } from 'fastify';
-import { z } from 'zod';
+import * as z from 'zod';
 import { asTemplate, kitSchema, recordInputSchema, uplinkSchema } from '../core/index.ts';
 import { fitting, fittingPlan, Refusal } from './refusal.ts';
 import type { Store } from './store/store.ts';

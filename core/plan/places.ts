@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { fieldOf, type Field } from './field.ts';
 import { valueAt } from './pointer.ts';
 import { planSchema } from './schema.ts';

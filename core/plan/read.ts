@@ -3,7 +3,7 @@ import { pointer } from './pointer.ts';
 import { rowLists } from './places.ts';
 import { planSchema, type Plan } from './schema.ts';
 import { upgraded } from './upgrade.ts';
-import type { z } from 'zod';
+import type * as z from 'zod';
 
 /** Largest plan file that is read, in bytes of UTF-8 text. */
 export const largestPlanBytes = 4 * 1024 * 1024;

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import type { Problem } from '../result.ts';
 import { chooserOf, fieldOf, type NumberField, type TextField } from './field.ts';
 import { planSchema, type Plan, type PlanValues } from './schema.ts';

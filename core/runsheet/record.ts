@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { valuesFromText } from '../readings/fields.ts';
 import type { Values } from '../terms/reading.ts';
 import type { RunStep } from '../terms/step.ts';

@@ -5,7 +5,7 @@ import { planVersion } from '../plan/version.ts';
 import { readPlan } from '../plan/read.ts';
 import { planSchema, type Plan } from '../plan/schema.ts';
 import type { Result } from '../result.ts';
-import type { z } from 'zod';
+import type * as z from 'zod';
 
 type PlanInput = Omit<z.input<typeof planSchema>, 'format' | 'version'>;
 

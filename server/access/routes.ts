@@ -1,5 +1,5 @@
 import type { FastifyInstance, FastifyRequest } from 'fastify';
-import { z } from 'zod';
+import * as z from 'zod';
 import { fitting, Refusal } from '../refusal.ts';
 import { codeMinutes, type Access } from './access.ts';
 import { sessionCookie } from './cookie.ts';

@@ -12,7 +12,7 @@ import { dirname } from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { createGunzip, createGzip } from 'node:zlib';
-import { z } from 'zod';
+import * as z from 'zod';
 import { ownerFile, syncFolder } from '../files.ts';
 
 /**

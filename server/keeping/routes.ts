@@ -4,7 +4,7 @@ import { basename, isAbsolute, join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { FastifyInstance } from 'fastify';
-import { z } from 'zod';
+import * as z from 'zod';
 import { ownerFile } from '../files.ts';
 import { fitting, fittingPlan, Refusal } from '../refusal.ts';
 import { needRoom } from '../store/guard.ts';

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import type { FastifyInstance, FastifyRequest } from 'fastify';
-import { z } from 'zod';
+import * as z from 'zod';
 import type { Access } from '../access/access.ts';
 import { fitting, Refusal } from '../refusal.ts';
 import { strengthOf, type Strength } from './strength.ts';

@@ -1,4 +1,4 @@
-import type { Plan, RecordInput, SiteRecord, UplinkPlan } from '../../core/index.ts';
+import type { Desk, Plan, RecordInput, SiteRecord, UplinkPlan } from '../../core/index.ts';
 
 /** What the server refused, in its own sentence. */
 export class ApiError extends Error {
@@ -36,6 +36,8 @@ export interface SiteRow {
   /** Null while they are being counted. */
   readonly blockers: number | null;
   readonly warnings: number | null;
+  /** What is due; null while it is being worked out. */
+  readonly desk: Desk | null;
 }
 
 /** A request that is not answered in this time is given up, and says so. */

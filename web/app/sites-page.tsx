@@ -3,14 +3,12 @@ import { lazy, Suspense, useEffect, useRef, useState, type DragEvent } from 'rea
 import { Link, useNavigate } from 'react-router';
 import useSWR from 'swr';
 import useSWRInfinite from 'swr/infinite';
-import { SeverityMark } from '../parts/severity.tsx';
-import { clockText } from '../parts/time.ts';
 import type { Plan } from '../../core/index.ts';
 import { createSite, getJson, postJson, saveSite, sentence, type SiteDocument, type SiteRow } from './api.ts';
 import type { ThreeWays } from './merge-dialog.tsx';
+import { DeskFilter, SiteTable, type ListShow, type ListSort } from './sites-table.tsx';
 import { LookButton } from './look-button.tsx';
 import { isSignedOut, SignIn } from './sign-in.tsx';
-import { TableHead } from '../parts/table-head.tsx';
 
 const MergeDialog = lazy(async () => ({ default: (await import('./merge-dialog.tsx')).MergeDialog }));
 
@@ -44,8 +42,11 @@ export function SitesPage() {
     const timer = setTimeout(() => setWanted(search), 150);
     return () => clearTimeout(timer);
   }, [search]);
+  const [show, setShow] = useState<ListShow>('all');
+  const [sort, setSort] = useState<ListSort>('saved');
   const list = useSWRInfinite<{ rows: SiteRow[]; total: number }>(
-    (page) => `/api/sites?search=${encodeURIComponent(wanted)}&offset=${page * pageSize}&limit=${pageSize}`,
+    (page) =>
+      `/api/sites?search=${encodeURIComponent(wanted)}&show=${show}&sort=${sort}&offset=${page * pageSize}&limit=${pageSize}`,
     { keepPreviousData: true },
   );
   const rows = list.data?.flatMap((page) => page.rows) ?? [];
@@ -113,7 +114,7 @@ export function SitesPage() {
           type="search"
           className="search"
           aria-label="Find a site"
-          placeholder="Find by name, customer or town"
+          placeholder="Find by name, customer, address, serial …"
           value={search}
           onChange={(event) => setSearch(event.target.value)}
         />
@@ -130,6 +131,7 @@ export function SitesPage() {
           onChange={(event) => void bringIn(event.target.files?.[0]).finally(() => (event.target.value = ''))}
         />
       </div>
+      <DeskFilter show={show} choose={setShow} sort={sort} order={setSort} />
       {problem && (
         <div role="alert" className="note">
           <p>{problem}</p>
@@ -171,32 +173,13 @@ export function SitesPage() {
       {list.data && rows.length === 0 && (
         <p className="empty">
           {wanted === ''
-            ? 'No sites yet. Begin a new one, or drop a plan file here.'
-            : `No site matches "${wanted}".`}
+            ? show === 'all'
+              ? 'No sites yet. Begin a new one, or drop a plan file here.'
+              : 'Nothing of that kind.'
+            : `No site matches "${wanted}": a name, a person, an address, a serial or MAC number is looked for.`}
         </p>
       )}
-      {rows.length > 0 && (
-        <table className="sites" aria-label="Sites">
-          <TableHead columns={['Site', 'Customer', 'Town', 'Open', 'Revision', 'Saved']} />
-          <tbody>
-            {rows.map((row) => (
-              <tr key={row.id}>
-                <td>
-                  <Link to={`/sites/${row.id}/picture`}>{row.name || 'unnamed site'}</Link>{' '}
-                  {row.demo && <span className="tag">demo</span>}
-                </td>
-                <td>{row.customer}</td>
-                <td>{row.town}</td>
-                <td>
-                  <OpenCounts row={row} />
-                </td>
-                <td className="mono">{row.revision}</td>
-                <td className="mono">{clockText(row.savedAt)}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      )}
+      {rows.length > 0 && <SiteTable rows={rows} />}
       {rows.length < total && (
         <p>
           <Button onClick={() => void list.setSize(list.size + 1)}>
@@ -220,17 +203,5 @@ function DamageNote() {
         : 'A part of the data folder cannot be read.'}{' '}
       Everything else works. <Link to="/data">What is damaged, and what to do</Link>
     </p>
-  );
-}
-
-/** How many findings a site has; a heavy plan is counted after it was saved. */
-function OpenCounts({ row: { blockers, warnings } }: { row: SiteRow }) {
-  if (blockers === null || warnings === null) return <span className="quiet">not counted yet</span>;
-  if (blockers + warnings === 0) return <span className="quiet">nothing</span>;
-  return (
-    <>
-      {blockers > 0 && <SeverityMark severity="blocker" count={blockers} />}{' '}
-      {warnings > 0 && <SeverityMark severity="warning" count={warnings} />}
-    </>
   );
 }

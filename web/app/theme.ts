@@ -11,6 +11,7 @@ const inks = {
     raised: '#fcfdf9',
     ink: '#1c2a2e',
     faint: '#55635f',
+    line: '#c5cec4',
     blue: '#174a8c',
     red: '#a32b0c',
   },
@@ -19,13 +20,14 @@ const inks = {
     raised: '#1b2223',
     ink: '#e6e9e2',
     faint: '#a3b0aa',
+    line: '#3a4646',
     blue: '#8fb8f2',
     red: '#ff9a80',
   },
 };
 
 export const themeFor = (look: Look): Theme => {
-  const { paper, raised, ink, faint, blue, red } = inks[look];
+  const { paper, raised, ink, faint, line, blue, red } = inks[look];
   return createTheme({
     palette: {
       mode: look,
@@ -53,6 +55,30 @@ export const themeFor = (look: Look): Theme => {
         styleOverrides: { root: { fontSize: 'inherit' }, input: { padding: 0, height: 'auto' } },
       },
       MuiDialog: { defaultProps: { maxWidth: 'md' } },
+      MuiToggleButton: {
+        defaultProps: { disableRipple: true },
+        styleOverrides: {
+          root: {
+            padding: '3px 12px',
+            textTransform: 'none',
+            color: ink,
+            borderColor: line,
+            '&.Mui-selected': { color: blue, backgroundColor: raised, boxShadow: `inset 0 -2px ${blue}` },
+          },
+        },
+      },
+      MuiTabs: {
+        styleOverrides: {
+          root: { minHeight: 0, borderBottom: `1px solid ${line}`, marginBottom: 12 },
+          indicator: { height: 3 },
+        },
+      },
+      MuiTab: {
+        defaultProps: { disableRipple: true },
+        styleOverrides: {
+          root: { minHeight: 0, padding: '8px 14px', textTransform: 'none', fontSize: 14.5, color: faint },
+        },
+      },
     },
   });
 };

@@ -59,10 +59,12 @@ export function Figures({
         className="figures-line"
         aria-expanded={open}
         aria-controls={id}
-        aria-label={of === undefined ? title : `${title} of ${of}`}
         onClick={() => setOwn(!open)}
       >
-        <span className="figures-title">{title}</span>
+        <span className="figures-title">
+          {title}
+          {of !== undefined && <span className="hidden"> of {of}</span>}
+        </span>
         <span className="figures-says">{text}</span>
         {mark && <SeverityMark severity={mark} />}
       </button>

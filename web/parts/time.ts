@@ -18,4 +18,6 @@ export function spanText(lowSeconds: number, highSeconds: number): string {
 }
 
 /** The day it is here, as "2027-03-01". */
+/** A day without its time: 3 Mar 2026. */
+export const dayOnly = (iso: string): string => dayjs(iso).format('D MMM YYYY');
 export const today = (): string => dayjs().format('YYYY-MM-DD');

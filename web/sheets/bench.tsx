@@ -1,5 +1,8 @@
 import Button from '@mui/material/Button';
+import Tab from '@mui/material/Tab';
+import Tabs from '@mui/material/Tabs';
 import { useState } from 'react';
+import { useSearchParams } from 'react-router';
 import { faultsOf, titleAt, type Exchange } from '../../core/index.ts';
 import { analysisWorker, useAnalysis, useSite } from '../app/analysis.ts';
 import { usePlan } from '../app/session.ts';
@@ -17,7 +20,40 @@ interface Run {
   readonly exchange: Exchange;
 }
 
+const parts = [
+  ['failure', 'A line fails', FaultBench],
+  ['years', 'Ten thousand years', RandomYears],
+  ['line', 'A line comes up', BringUp],
+  ['client', 'A remote user connects', ClientBench],
+] as const;
+
+/** The simulated site: one instrument at a time. */
 export function Component() {
+  const [search, setSearch] = useSearchParams();
+  const wanted = search.get('part');
+  const [part, , Part] = parts.find(([key]) => key === wanted) ?? parts[0];
+  return (
+    <>
+      <SheetHead
+        title="Bench"
+        says="The site, simulated: let a line fail, bring one up, or connect from outside, before anyone drives out."
+      />
+      <Tabs
+        value={part}
+        aria-label="Parts of the bench"
+        onChange={(_, next: string) => setSearch({ part: next }, { replace: true })}
+      >
+        {parts.map(([key, title]) => (
+          <Tab key={key} value={key} label={title} />
+        ))}
+      </Tabs>
+      <Part />
+    </>
+  );
+}
+
+/** Brings one line up against its stand-in, with a fault or without. */
+export function BringUp() {
   const site = useSite();
   const ready = useAnalysis() !== undefined;
   const plan = usePlan();
@@ -34,13 +70,6 @@ export function Component() {
   };
   return (
     <>
-      <SheetHead
-        title="Bench"
-        says="The site, simulated: bring a line up, or let one fail, before anyone drives out."
-      />
-      <FaultBench />
-      <RandomYears />
-      <ClientBench />
       <section aria-labelledby="bring-up">
         <h3 id="bring-up">Bring a line up</h3>
         {line === undefined ? (

@@ -12,7 +12,7 @@ import { demoPlan, soundPlan } from '../../core/testing/plans.ts';
 import { draw, tagsOf, wordsOf, type Tag } from '../testing/render.tsx';
 import { Component as Acceptance } from './acceptance.tsx';
 import { Component as Addresses } from './addresses.tsx';
-import { Component as Bench } from './bench.tsx';
+import { BringUp, Component as Bench } from './bench.tsx';
 import { Component as Failover } from './failover.tsx';
 import { Component as Handover } from './handover.tsx';
 import { Component as Rules } from './rules.tsx';
@@ -234,8 +234,8 @@ describe('what a person is told', () => {
     const plan = soundPlan((each) => {
       each.uplinks[0]!.type = 'unknown';
     });
-    expect(wordsOf(draw(plan, <Bench />))).toContain('Settle its WAN type on the Uplinks sheet first');
-    expect(wordsOf(draw({ ...plan, uplinks: [] }, <Bench />))).toContain('no uplink to bring up');
+    expect(wordsOf(draw(plan, <BringUp />))).toContain('Settle its WAN type on the Uplinks sheet first');
+    expect(wordsOf(draw({ ...plan, uplinks: [] }, <BringUp />))).toContain('no uplink to bring up');
   });
 
   test('an empty list says what to do instead of showing an empty table', () => {

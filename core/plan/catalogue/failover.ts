@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { parseAddress } from '../../net/address.ts';
 import { parseHost } from '../../net/identifiers.ts';
 import { parsePorts } from '../../net/ports.ts';

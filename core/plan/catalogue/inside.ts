@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { parseAddress } from '../../net/address.ts';
 import { parseSource } from '../../net/identifiers.ts';
 import { parseMac } from '../../net/mac.ts';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { practice } from '../../worked/worked.ts';
 import { choice, id, number, oneInUse, rows, text, usualWhole, usually, whole, yesNo } from '../field.ts';
 

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { id, text } from '../field.ts';
 
 /** Where a value came from that a brief set, until somebody confirms or changes it. */

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { parseAddress } from '../../net/address.ts';
 import { parsePrefix } from '../../net/prefix.ts';
 import { practice } from '../../worked/worked.ts';
