@@ -8,6 +8,7 @@ import { LookButton } from './look-button.tsx';
 import type { ThreeWays } from './merge-dialog.tsx';
 import { isSignedOut, SignIn } from './sign-in.tsx';
 import { TableHead } from '../parts/table-head.tsx';
+import './data-page.css';
 
 const MergeDialog = lazy(async () => ({ default: (await import('./merge-dialog.tsx')).MergeDialog }));
 

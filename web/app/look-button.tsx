@@ -1,16 +1,23 @@
-import { mdiWeatherNight, mdiWhiteBalanceSunny } from '@mdi/js';
+import { mdiCircleHalfFull, mdiWeatherNight, mdiWhiteBalanceSunny } from '@mdi/js';
 import IconButton from '@mui/material/IconButton';
 import { useContext } from 'react';
 import { Icon } from '../parts/severity.tsx';
 import { LookContext } from './look.ts';
 
-/** Light paper or dark paper. */
+/** What the next press gives. */
+const next = {
+  light: ['Dark paper', mdiWeatherNight],
+  dark: ['High contrast', mdiCircleHalfFull],
+  contrast: ['Light paper', mdiWhiteBalanceSunny],
+} as const;
+
+/** Light paper, dark paper, or high contrast for glare. */
 export function LookButton() {
   const { look, toggle } = useContext(LookContext);
-  const label = look === 'dark' ? 'Light paper' : 'Dark paper';
+  const [label, icon] = next[look];
   return (
     <IconButton size="small" aria-label={label} title={label} onClick={toggle} className="row-button">
-      <Icon path={look === 'dark' ? mdiWhiteBalanceSunny : mdiWeatherNight} />
+      <Icon path={icon} />
     </IconButton>
   );
 }

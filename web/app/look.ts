@@ -1,24 +1,29 @@
 import { createContext, useCallback, useEffect, useMemo, useState } from 'react';
-import type { Look } from './theme.ts';
+import { looks, type Look } from './theme.ts';
 
-/** Light by day, dark in a cellar: as the system says, until somebody chooses. */
+const darkQuery = '(prefers-color-scheme: dark)';
+const contrastQuery = '(prefers-contrast: more)';
+const systemLook = (): Look =>
+  matchMedia(contrastQuery).matches ? 'contrast' : matchMedia(darkQuery).matches ? 'dark' : 'light';
+
+/** As the system says, until somebody chooses. */
 export function useLook(): { look: Look; toggle: () => void } {
-  const [chosen, setChosen] = useState(() => localStorage.getItem('netter-look') as Look | null);
-  const [system, setSystem] = useState<Look>(() =>
-    matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light',
+  const [chosen, setChosen] = useState<Look | undefined>(() =>
+    looks.find((each) => each === localStorage.getItem('netter-look')),
   );
+  const [system, setSystem] = useState<Look>(systemLook);
   useEffect(() => {
-    const query = matchMedia('(prefers-color-scheme: dark)');
-    const follow = (): void => setSystem(query.matches ? 'dark' : 'light');
-    query.addEventListener('change', follow);
-    return () => query.removeEventListener('change', follow);
+    const follow = (): void => setSystem(systemLook());
+    const queries = [darkQuery, contrastQuery].map((query) => matchMedia(query));
+    queries.forEach((query) => query.addEventListener('change', follow));
+    return () => queries.forEach((query) => query.removeEventListener('change', follow));
   }, []);
   const look = chosen ?? system;
   useEffect(() => {
     document.documentElement.dataset.look = look;
   }, [look]);
   const toggle = useCallback(() => {
-    const next = look === 'dark' ? 'light' : 'dark';
+    const next = looks[(looks.indexOf(look) + 1) % looks.length]!;
     localStorage.setItem('netter-look', next);
     setChosen(next);
   }, [look]);

@@ -1,6 +1,7 @@
 import createCache from '@emotion/cache';
 import { CacheProvider } from '@emotion/react';
 import CssBaseline from '@mui/material/CssBaseline';
+import GlobalStyles from '@mui/material/GlobalStyles';
 import { ThemeProvider } from '@mui/material/styles';
 import { StrictMode, useMemo } from 'react';
 import { createRoot } from 'react-dom/client';
@@ -15,7 +16,7 @@ import './look.css';
 import { getJson } from './api.ts';
 import { LookContext, useLook } from './look.ts';
 import { router } from './routes.tsx';
-import { themeFor } from './theme.ts';
+import { colours, themeFor } from './theme.ts';
 
 // The server gives each page a nonce, without which the browser refuses the library's styles.
 const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce;
@@ -28,6 +29,7 @@ function App() {
     <CacheProvider value={cache}>
       <ThemeProvider theme={theme}>
         <CssBaseline />
+        <GlobalStyles styles={{ ':root': colours(look.look) }} />
         <SWRConfig value={{ fetcher: getJson, revalidateOnFocus: false, shouldRetryOnError: false }}>
           <LookContext value={look}>
             <RouterProvider router={router} />

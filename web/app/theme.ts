@@ -1,36 +1,74 @@
 import { createTheme, type Theme } from '@mui/material/styles';
 
-export type Look = 'light' | 'dark';
+/** Light by day, dark in a cellar, and one with nothing faint in it for glare. */
+export const looks = ['light', 'dark', 'contrast'] as const;
+export type Look = (typeof looks)[number];
 
 const sans = '"Atkinson Hyperlegible Next", system-ui, sans-serif';
 
-/** Ink and paper for the library's own parts; the sheets take theirs from look.css, which has the same values. */
+/** Ink and paper: every colour of the product stands here, and nowhere else. */
 const inks = {
   light: {
     paper: '#f4f5ef',
     raised: '#fcfdf9',
+    rail: '#e7ebe3',
     ink: '#1c2a2e',
     faint: '#55635f',
     line: '#c5cec4',
     blue: '#174a8c',
+    'blue-wash': '#e3ebf4',
     red: '#a32b0c',
+    'red-wash': '#f8e6df',
+    ochre: '#735100',
+    'ochre-wash': '#f5ecd2',
+    green: '#1b6540',
+    'green-wash': '#e2efe4',
   },
   dark: {
     paper: '#14191a',
     raised: '#1b2223',
+    rail: '#101415',
     ink: '#e6e9e2',
     faint: '#a3b0aa',
     line: '#3a4646',
     blue: '#8fb8f2',
+    'blue-wash': '#1d2b3d',
     red: '#ff9a80',
+    'red-wash': '#3a211b',
+    ochre: '#e5be5a',
+    'ochre-wash': '#342b14',
+    green: '#86d3a8',
+    'green-wash': '#16301f',
   },
-};
+  contrast: {
+    paper: '#ffffff',
+    raised: '#ffffff',
+    rail: '#ffffff',
+    ink: '#000000',
+    faint: '#1f1f1f',
+    line: '#4a4a4a',
+    blue: '#00308f',
+    'blue-wash': '#dfe9ff',
+    red: '#8f1200',
+    'red-wash': '#ffe3dc',
+    ochre: '#4d3400',
+    'ochre-wash': '#fff0c2',
+    green: '#00431f',
+    'green-wash': '#d9f7e2',
+  },
+} as const;
+
+/** The colours of a look as custom properties, for the styles beside the parts. */
+export const colours = (look: Look): Record<string, string> => ({
+  colorScheme: look === 'dark' ? 'dark' : 'light',
+  ...Object.fromEntries(Object.entries(inks[look]).map(([name, value]) => [`--${name}`, value])),
+});
 
 export const themeFor = (look: Look): Theme => {
   const { paper, raised, ink, faint, line, blue, red } = inks[look];
   return createTheme({
     palette: {
-      mode: look,
+      mode: look === 'dark' ? 'dark' : 'light',
       primary: { main: blue },
       error: { main: red },
       background: { default: paper, paper: raised },

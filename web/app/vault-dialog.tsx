@@ -12,6 +12,7 @@ import { usePlanPiece, useSession } from './session.ts';
 import { download } from '../parts/download.ts';
 import { bytesOf, filePrefix, type SealedFile } from './sealed-file.ts';
 import { clipboardSeconds, copyForAWhile, reveal, useSecretNames, useVault } from './vault.ts';
+import './vault-dialog.css';
 
 /** Passwords, PINs and keys: made, opened, filled and locked here, and kept nowhere else. */
 export function VaultDialog({ open, name, close }: { open: boolean; name: string; close: () => void }) {

@@ -1,3 +1,5 @@
+import './matrix.css';
+
 /** The head of a table in which rows send and columns receive. */
 export const MatrixHead = ({ columns }: { columns: readonly (readonly [key: string, name: string])[] }) => (
   <thead>

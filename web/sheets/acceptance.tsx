@@ -11,6 +11,8 @@ import { Initials } from '../parts/initials.tsx';
 import { Icon } from '../parts/severity.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
 import { dayText } from '../parts/time.ts';
+import './acceptance.css';
+import './run-sheet.css';
 
 export function Component() {
   const analysis = useAnalysis();

@@ -18,6 +18,7 @@ import { Field } from '../parts/field.tsx';
 import { RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
 import { BlockRule } from './block-rule.tsx';
+import './addresses.css';
 
 export function Component() {
   const session = useSession();

@@ -18,6 +18,7 @@ import { useFocus } from '../app/focus.ts';
 import { usePlan } from '../app/session.ts';
 import { Icon } from '../parts/severity.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
+import './ask.css';
 
 const outcomeWords: Record<Outcome, { word: string; good: boolean }> = {
   delivered: { word: 'Delivered', good: true },

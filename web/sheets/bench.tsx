@@ -11,6 +11,7 @@ import { download } from '../parts/download.ts';
 import { FaultBench } from './fault-bench.tsx';
 import { RandomYears } from './random-years.tsx';
 import { ClientBench } from './client-bench.tsx';
+import './bench.css';
 
 /** One run, and what it was made with. */
 interface Run {

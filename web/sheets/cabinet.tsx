@@ -8,6 +8,8 @@ import { Initials } from '../parts/initials.tsx';
 import { spanText } from '../parts/time.ts';
 import { StepBody } from './step-body.tsx';
 import { TimerStrip } from './timer.tsx';
+import './cabinet.css';
+import './run-sheet.css';
 
 const keys: readonly (readonly [string, string])[] = [
   ['N', 'next step'],

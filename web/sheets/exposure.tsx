@@ -6,6 +6,7 @@ import { useFocus } from '../app/focus.ts';
 import { useSession } from '../app/session.ts';
 import { MatrixHead } from '../parts/matrix-head.tsx';
 import { TableHead } from '../parts/table-head.tsx';
+import './rules.css';
 
 /** Who can reach what, exactly, as the thread computes it; each cell opens into its rules and packets. */
 export function Exposure() {

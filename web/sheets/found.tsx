@@ -15,6 +15,7 @@ import {
 import { useSite } from '../app/analysis.ts';
 import { usePlan, useSession } from '../app/session.ts';
 import { SheetHead } from '../parts/sheet-head.tsx';
+import './found.css';
 
 const hints: readonly (readonly [string, string])[] = [
   ['The laptop', 'its address listing and its routes'],

@@ -14,6 +14,7 @@ import { useSiteRecord } from '../app/sources.ts';
 import { SheetHead } from '../parts/sheet-head.tsx';
 import { SaveFile, SaveFolder } from '../parts/save-file.tsx';
 import { dayText } from '../parts/time.ts';
+import './handover.css';
 
 export function Component() {
   const { plan, revision, savedAt } = useSnapshot();

@@ -9,6 +9,7 @@ import { SheetHead } from '../parts/sheet-head.tsx';
 import { dayText } from '../parts/time.ts';
 import { valueText } from '../parts/value-text.ts';
 import { TableHead } from '../parts/table-head.tsx';
+import './history.css';
 
 interface Kept {
   readonly revision: number;

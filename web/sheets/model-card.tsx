@@ -6,6 +6,7 @@ import { newId, postJson, sentence } from '../app/api.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
 import { Field } from '../parts/field.tsx';
 import { PlanTable } from '../parts/rows.tsx';
+import './run-sheet.css';
 
 interface Cards {
   readonly cards: readonly { readonly model: string; readonly card: KitItem['card'] }[];

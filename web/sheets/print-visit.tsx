@@ -6,6 +6,7 @@ import { useSession, useSnapshot } from '../app/session.ts';
 import { keepRevision } from '../app/api.ts';
 import { useVisit } from '../app/visit.ts';
 import { spanText } from '../parts/time.ts';
+import './print-visit.css';
 
 type Page = 'run-sheet' | 'labels' | 'house-card';
 

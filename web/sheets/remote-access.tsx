@@ -25,6 +25,7 @@ import { People } from './people.tsx';
 import { ProfileCheck } from './profile-check.tsx';
 import { TunnelSpeed } from './tunnel-speed.tsx';
 import { WhichWay } from './which-way.tsx';
+import './remote-access.css';
 
 export function Component() {
   const way = usePlanPiece((plan) => plan.vpn.way);

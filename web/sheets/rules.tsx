@@ -17,6 +17,7 @@ import { Expectations } from './expectations.tsx';
 import { ReachMatrix } from './reach-matrix.tsx';
 import { ForwardCallList } from './forward-calls.tsx';
 import { ReachRules } from './reach-rules.tsx';
+import './rules.css';
 
 type StaticRoute = Plan['routes'][number];
 

@@ -10,6 +10,7 @@ import { clockText, spanText } from '../parts/time.ts';
 import { ScriptPanel } from './script-panel.tsx';
 import { StepBody } from './step-body.tsx';
 import { PrintVisit } from './print-visit.tsx';
+import './run-sheet.css';
 
 export function Component() {
   const analysis = useAnalysis();

@@ -1,4 +1,5 @@
 import type { TunnelState } from '../../core/index.ts';
+import './acceptance.css';
 
 const stateWords: Record<TunnelState['up'], string> = { itself: 'up', 'by-hand': 'by hand', no: 'down' };
 const stateLooks: Record<TunnelState['up'], string> = {

@@ -28,6 +28,7 @@ import { useStepDraft } from './step-draft.ts';
 import { FileCheck } from './file-check.tsx';
 import { Lights } from './lights.tsx';
 import { HoldCountdown, Timer } from './timer.tsx';
+import './run-sheet.css';
 
 const verdictWords: Record<Verdict['kind'], string> = {
   good: 'Correct.',

@@ -27,6 +27,7 @@ import { usePlanPiece, useSession } from '../app/session.ts';
 import { Field } from '../parts/field.tsx';
 import { RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
 import { WorkedSum } from '../parts/worked.tsx';
+import './uplinks.css';
 
 /** The logbook of a cellular line: readings, what they say, and the order of an experiment. */
 export default function SurveySection({ index }: { index: number }) {

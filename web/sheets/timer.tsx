@@ -1,6 +1,7 @@
 import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
 import type { RunStep } from '../../core/index.ts';
+import './run-sheet.css';
 
 /** Seconds as "4:05". */
 const clock = (seconds: number): string =>

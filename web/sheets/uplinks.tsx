@@ -22,6 +22,7 @@ import { RateRuns } from './rate-runs.tsx';
 import { SettingFields } from './setting-fields.tsx';
 import { FromTemplate, KeepTemplate } from './templates.tsx';
 import { CallSheet, WhichType } from './uplink-type.tsx';
+import './uplinks.css';
 
 /** With its charts it weighs as much as all sheets together, so it comes when a line is cellular. */
 const SurveySection = lazy(() => import('./survey.tsx'));

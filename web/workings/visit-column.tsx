@@ -4,6 +4,7 @@ import { useAnalysis, useSite } from '../app/analysis.ts';
 import { usePlan } from '../app/session.ts';
 import { useVisit } from '../app/visit.ts';
 import { clockText, spanText } from '../parts/time.ts';
+import '../sheets/run-sheet.css';
 
 /** What the visit as a whole says: how long, what stands still, what runs, what the others wait for, what fell. */
 export function VisitColumn() {
