@@ -5,8 +5,46 @@ import { note, said } from './note.ts';
 /** Time zone and country, as the standards that they come from know them. */
 export const place: Check = {
   name: 'place',
-  run: ({ about }: Site) => [...zone(about.timeZone.trim()), ...country(about.country.trim())],
+  run: (site: Site) => [
+    ...zone(site.about.timeZone.trim()),
+    ...country(site.about.country.trim()),
+    ...rented(site),
+    ...drilling(site),
+  ],
 };
+
+/** Media whose antenna or socket stands outside: a cable has to come in (common practice, no source). */
+const fromOutdoors = new Set(['wireless', 'satellite']);
+
+/** Fixed work in a rented building needs its owner, whom somebody has to be able to ask. */
+function rented({ about, contacts }: Site): Finding[] {
+  if (!about.rented || contacts.some(({ role }) => /owner|landlord|letting|manager|caretaker/i.test(role)))
+    return [];
+  return [
+    note(
+      'rented',
+      'advice',
+      '/site/rented',
+      'The building is rented, and nobody who speaks for its owner is among the people: fixed work, antennas and holes need the consent of the owner, in writing.',
+      said('Rented', 'yes'),
+    ),
+  ];
+}
+
+/** Where no hole may be drilled, the way of an outdoor cable is settled before the visit. */
+function drilling({ about, lines }: Site): Finding[] {
+  const outdoor = lines.filter(({ medium }) => fromOutdoors.has(medium));
+  if (!about.noDrilling || outdoor.length === 0) return [];
+  return [
+    note(
+      'no-drilling',
+      'advice',
+      '/site/noDrilling',
+      `No hole may be drilled, and ${outdoor.map(({ name }) => name).join(' and ')} needs a cable from outdoors: find the opening that is there (window, air brick, old duct) before the visit, and where the cable is earthed. Work on roofs and masts, and lightning protection, is for licensed people; local codes decide.`,
+      said('No drilling', 'yes'),
+    ),
+  ];
+}
 
 function zone(name: string): Finding[] {
   if (name === '' || isZone(name)) return [];

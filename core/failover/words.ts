@@ -1,6 +1,6 @@
 import type { Site } from '../site/model.ts';
 import { adviceFor } from './demand.ts';
-import { linesForKind } from './predict.ts';
+import { linesForKind, predict } from './predict.ts';
 
 const methods = { ping: 'ping', name: 'DNS query', tcp: 'TCP connect', http: 'HTTP' } as const;
 const counts = ['no target', 'one target', 'two targets', 'three targets', 'four targets'] as const;
@@ -20,7 +20,7 @@ export function watchText(site: Site, index: number): string {
   return `Probes ${counts[targets.length] ?? `${targets.length} targets`}, ${named}, every ${intervalSeconds} s: down after ${downAfter} lost, back after ${holdSeconds} s good${setBy}`;
 }
 
-/** The promise that the figures of a line were computed from, where they are what the advisor would set. */
+/** The promise that the figures of a line serve: they were set by it where they are what the advisor would set. */
 function promiseBehind(site: Site, index: number): string {
   const watch = site.failover.watches[index]!;
   const line = site.lines[index]!;
@@ -28,8 +28,14 @@ function promiseBehind(site: Site, index: number): string {
     (promise) => linesForKind(site, promise.network, promise.kind)[0] === line,
   );
   const tightest = [...promises].sort((a, b) => a.withinSeconds - b.withinSeconds)[0];
-  const setting = tightest && adviceFor(site, tightest)?.setting;
+  if (!tightest) return '.';
+  const setting = adviceFor(site, tightest)?.setting;
   const same =
     setting && (Object.keys(setting) as (keyof typeof setting)[]).every((key) => setting[key] === watch[key]);
-  return same ? `: set by the promise of ${tightest.withinSeconds} s.` : '.';
+  if (same) return `: set by the promise of ${tightest.withinSeconds} s.`;
+  const { worstSeconds } = predict(site, tightest);
+  if (worstSeconds === undefined) return '.';
+  return worstSeconds <= tightest.withinSeconds
+    ? `: keeps the promise of ${tightest.withinSeconds} s, ${worstSeconds} s at worst.`
+    : `: too slow for the promise of ${tightest.withinSeconds} s, ${worstSeconds} s at worst.`;
 }

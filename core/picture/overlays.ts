@@ -50,6 +50,7 @@ export interface NodeState {
   readonly says: string;
 }
 
+const flowWords = { good: 'works', doubt: 'slow', out: 'cut off' } as const;
 const outStates = new Set(['dead', 'down', 'broken']);
 const doubtStates = new Set(['limping', 'doubt', 'starting', 'holding', 'slow']);
 
@@ -72,7 +73,8 @@ export function momentOf(
     if (!segment) continue;
     const state = outStates.has(segment.state) ? 'out' : doubtStates.has(segment.state) ? 'doubt' : 'good';
     if (lane.kind === 'active') active = site.lines.find(({ name }) => name === segment.state)?.id;
-    else put(`${lane.kind === 'flow' ? 'network' : 'line'}:${lane.of}`, { state, says: segment.says });
+    else if (lane.kind === 'flow') put(`network:${lane.of}`, { state, says: flowWords[state] });
+    else put(`line:${lane.of}`, { state, says: segment.says });
   }
   return { states, active };
 }

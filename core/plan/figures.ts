@@ -31,7 +31,7 @@ function text(field: Field, value: unknown): string | undefined {
 }
 
 /**
- * What the fields of a plan at these pointers say, in one line: "MTU 1492 bytes, source NAT on". What nobody entered
+ * What the fields of a plan at these pointers say, in one line: "MTU 1492 bytes · source NAT on". What nobody entered
  * stands with its usual value, or is left out where it has none.
  */
 export function figuresText(plan: unknown, places: readonly string[]): string {
@@ -40,6 +40,6 @@ export function figuresText(plan: unknown, places: readonly string[]): string {
     const stands = field && text(field, valueAt(plan, at));
     return field && stands !== undefined ? [`${lowered(field.term)} ${stands}`] : [];
   });
-  const line = said.join(', ');
+  const line = said.join(' · ');
   return line === '' ? 'nothing entered' : line.charAt(0).toUpperCase() + line.slice(1);
 }

@@ -6,6 +6,7 @@ import {
   newNetwork,
   serviceSchema,
   titleAt,
+  usualAt,
   type DevicePlan,
   type NetworkPlan,
   type ServicePlan,
@@ -15,6 +16,7 @@ import { newId } from '../app/api.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
 import { useNetworkChoices, type Choices } from '../parts/choices.ts';
 import { Field } from '../parts/field.tsx';
+import { Figures } from '../parts/figures.tsx';
 import { RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
 import { BlockRule } from './block-rule.tsx';
@@ -58,6 +60,14 @@ const NetworkCard = memo(function NetworkCard({
   if (!network) return null;
   const at = `/networks/${index}`;
   const name = network.name || 'Unnamed network';
+  const figures = [
+    'dhcp/enabled',
+    ...(network.dhcp.enabled ? ['dhcp/from', 'dhcp/to', 'dhcp/leaseMinutes'] : []),
+    'stayMinutes',
+    'resolvers',
+    'limitDownMbps',
+    'limitUpMbps',
+  ].map((key) => `${at}/${key}`);
   return (
     <fieldset className="card" aria-label={name} data-at={at} tabIndex={-1}>
       <div className="card-head">
@@ -76,25 +86,38 @@ const NetworkCard = memo(function NetworkCard({
         <Field at={`${at}/prefix`} />
         <Field at={`${at}/routerAddress`} />
         <Field at={`${at}/expectedDevices`} />
-        <Field
-          at={`${at}/stayMinutes`}
-          placeholder={network.purpose === 'guests' ? '120' : 'longer than a lease'}
-        />
-        <Field at={`${at}/dhcp/enabled`} />
-        {network.dhcp.enabled && (
-          <>
-            <Field at={`${at}/dhcp/from`} />
-            <Field at={`${at}/dhcp/to`} />
-            <Field at={`${at}/dhcp/leaseMinutes`} />
-          </>
-        )}
-        <Field at={`${at}/resolvers`} />
-        <Field at={`${at}/limitDownMbps`} />
-        <Field at={`${at}/limitUpMbps`} />
       </div>
+      <Figures title="DHCP, DNS and limits" of={name} at={figures} says={leaseText(network)}>
+        <div className="ledger">
+          {figures.map((place) => (
+            <Field
+              key={place}
+              at={place}
+              {...(place.endsWith('/stayMinutes') && {
+                placeholder: network.purpose === 'guests' ? '120' : 'longer than a lease',
+              })}
+            />
+          ))}
+        </div>
+      </Figures>
     </fieldset>
   );
 });
+
+/** What the router hands out in a network, and what the network may take of the lines. */
+function leaseText({ dhcp, resolvers, limitDownMbps, limitUpMbps }: NetworkPlan): string {
+  const limit = [
+    limitDownMbps === null ? '' : `${limitDownMbps} Mb/s down`,
+    limitUpMbps === null ? '' : `${limitUpMbps} Mb/s up`,
+  ].filter((each) => each !== '');
+  return [
+    dhcp.enabled
+      ? `DHCP ${dhcp.from} to ${dhcp.to}, lease ${dhcp.leaseMinutes ?? usualAt('/networks/*/dhcp/leaseMinutes')} min`
+      : 'no DHCP server',
+    resolvers.length === 0 ? 'no DNS server' : `DNS ${resolvers.join(', ')}`,
+    limit.length === 0 ? 'no rate limit' : `limited to ${limit.join(', ')}`,
+  ].join(' · ');
+}
 
 function Devices() {
   const session = useSession();

@@ -60,11 +60,11 @@ function Forwards() {
         at="/forwards"
         columns={[
           ['purpose', 'l'],
-          ['uplink', 'xs'],
+          ['uplink', 's'],
           ['outsidePorts', 'xxs'],
-          ['device', 'm'],
-          ['service', 'm'],
-          ['sources', 'm'],
+          ['device', 'sm'],
+          ['service', 'sm'],
+          ['sources', 'ml'],
         ]}
         add={() => add(forwardSchema.parse({ id: newId(), uplink: uplinks[0]?.[0] ?? '' }), 'purpose')}
         addLabel="Add a forward"

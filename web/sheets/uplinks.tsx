@@ -135,7 +135,7 @@ function UplinkCard({ index, count, remove, move }: CardProps) {
         {routes && <Field at={`${at}/handoff/insidePrefix`} />}
       </div>
       <CallSheet index={index} uplink={uplink} />
-      <Figures title="Rates" of={what} at={rates.map((key) => `${at}/${key}`)}>
+      <Figures title="Rates" of={what} at={rates.map((key) => `${at}/${key}`)} says={ratesText(uplink)}>
         <div className="ledger">
           {rates.map((key) => (
             <Field key={key} at={`${at}/${key}`} />
@@ -175,6 +175,21 @@ function UplinkCard({ index, count, remove, move }: CardProps) {
 
 /** What is sold, and what the router lets in and sends. */
 const rates = ['rateDownMbps', 'rateUpMbps', 'shapeDownMbps', 'shapeUpMbps'] as const;
+
+/** Both directions of the contract and of the shaper, in a line. */
+function ratesText({ rateDownMbps, rateUpMbps, shapeDownMbps, shapeUpMbps, runs }: UplinkPlan): string {
+  const pair = (down: number | null, up: number | null): string =>
+    [down === null ? '' : `${down} Mb/s down`, up === null ? '' : `${up} Mb/s up`]
+      .filter((each) => each !== '')
+      .join(', ');
+  const contract = pair(rateDownMbps, rateUpMbps);
+  const shaped = pair(shapeDownMbps, shapeUpMbps);
+  return [
+    contract === '' ? 'contract rate not known' : `contract ${contract}`,
+    shaped === '' ? 'not shaped' : `shaped to ${shaped}`,
+    runs.length === 0 ? 'not measured yet' : `${runs.length} measured`,
+  ].join(' · ');
+}
 
 /** Of the settings of a WAN type only the paperwork knows these; the others have usual values. */
 function decidedOf(at: string): string[] {
