@@ -201,3 +201,4 @@ export { pictureOf, shownAs, type Picture, type PictureNode } from './picture/pi
 export { layoutOf, type Layout } from './picture/layout.ts';
 export { wayOfQuestion, type WayStep } from './picture/way.ts';
 export { momentOf, nodeOf, type NodeState } from './picture/overlays.ts';
+export { planJson } from './formats/plan-json.ts';

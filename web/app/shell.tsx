@@ -1,18 +1,18 @@
 import { mdiHistory, mdiKeyboardOutline, mdiRedo, mdiSafe, mdiUndo } from '@mdi/js';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
-import { Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import { FiguresContext, figuresSignal, toggleFigures } from '../parts/figures.tsx';
-import { SaveFile } from '../parts/save-file.tsx';
+import { planJson } from '../../core/index.ts';
+import { download } from '../parts/download.ts';
 import { Icon, SeverityMark } from '../parts/severity.tsx';
 import { clockText } from '../parts/time.ts';
 import { Workings } from '../workings/workings.tsx';
 import { AnalysisContext, Analyst, useAnalysis, type Analysis } from './analysis.ts';
 import { AskLine } from './ask-line.tsx';
 import type { Command } from './ask-search.ts';
-import { ConflictDialog } from './conflict.tsx';
 import { elementAt, FocusContext } from './focus.ts';
 import { LookButton } from './look-button.tsx';
 import { RecordsContext, useRecordsOf } from './records.ts';
@@ -21,9 +21,12 @@ import { MiniPicture } from '../picture/mini-picture.tsx';
 import { SecretsNote } from './secrets-note.tsx';
 import { sheetOf, sheets, type SheetKey } from './sheets.ts';
 import { Signal } from './signal.ts';
-import { ShortcutsDialog } from './shortcuts.tsx';
-import { VaultDialog } from './vault-dialog.tsx';
+import { useSources } from './sources.ts';
 import { beginToFollowVault, useVaultDialog, VaultContext } from './vault.ts';
+
+const ShortcutsDialog = lazy(async () => ({ default: (await import('./shortcuts.tsx')).ShortcutsDialog }));
+const VaultDialog = lazy(async () => ({ default: (await import('./vault-dialog.tsx')).VaultDialog }));
+const ConflictDialog = lazy(async () => ({ default: (await import('./conflict.tsx')).ConflictDialog }));
 
 /** The keys of the sheets, as they stand in a row on the keyboard: 1 to 9, 0, then the two beside it. */
 const sheetKeys = ['1', '2', '3', '4', '5', '6', '7', '8', '9', '0', 'minus', 'equal'];
@@ -166,17 +169,26 @@ export function Shell() {
                 </main>
                 {!wide && !bare && <Workings sheet={sheet as SheetKey} />}
               </div>
-              <ConflictDialog />
-              <ShortcutsDialog open={help} close={() => setHelp(false)} />
-              {vaultFor !== undefined && (
-                <VaultDialog open name={vaultFor} close={() => setVaultFor(undefined)} />
-              )}
+              <Suspense fallback={null}>
+                <Conflict />
+                {help && <ShortcutsDialog open close={() => setHelp(false)} />}
+
+                {vaultFor !== undefined && (
+                  <VaultDialog open name={vaultFor} close={() => setVaultFor(undefined)} />
+                )}
+              </Suspense>
             </VaultContext>
           </FiguresContext>
         </FocusContext>
       </RecordsContext>
     </AnalysisContext>
   );
+}
+
+/** Two windows on one site, and what each has: only where that is so. */
+function Conflict() {
+  const conflict = useSnapshot().save.kind === 'conflict';
+  return conflict ? <ConflictDialog /> : null;
 }
 
 function SiteName() {
@@ -348,15 +360,22 @@ function SaveWord({ snapshot: { save, revision, savedAt } }: { snapshot: Snapsho
 function SaveNote() {
   const session = useSession();
   const { save } = useSnapshot();
+  const sources = useSources();
   if (save.kind !== 'failed') return null;
   return (
     <div role="alert" className="note save-note">
       <p>{save.says}</p>
       <div className="row-actions">
         <Button onClick={() => void session.flush()}>Try again</Button>
-        <SaveFile format="plan" title="What is typed here, as a plan file">
+        <Button
+          title="What is typed here, as a plan file"
+          onClick={() => {
+            const made = sources();
+            download(planJson.fileName(made), [planJson.write(made)], planJson.mediaType);
+          }}
+        >
           Save what is typed as a file
-        </SaveFile>
+        </Button>
       </div>
     </div>
   );

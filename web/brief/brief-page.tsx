@@ -1,29 +1,21 @@
 import Button from '@mui/material/Button';
-import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
+import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import useSWR from 'swr';
-import {
-  askProvider,
-  compile,
-  emptyPlan,
-  interview,
-  patterns,
-  planOfBrief,
-  readBrief,
-  runChecks,
-  vaultSecretsOf,
-  type Answers,
-} from '../../core/index.ts';
+import { askProvider, emptyPlan, patterns, type Answers } from '../../core/index.ts';
 import { createSite, newId, sentence } from '../app/api.ts';
 import { LookButton } from '../app/look-button.tsx';
 import { isSignedOut, SignIn } from '../app/sign-in.tsx';
 import { waitingSecrets } from '../app/waiting-secrets.ts';
-import { FromSite } from './from-site.tsx';
+import { useBrief } from './use-brief.ts';
 import { dropDraft, keepDraft, loadDraft } from './brief-draft.ts';
 import { Outcome } from './outcome.tsx';
 import { QuestionCard } from './question-card.tsx';
 import { Understood } from './understood.tsx';
 import './brief.css';
+
+/** Its list of sites weighs more than the rest of the page. */
+const FromSite = lazy(async () => ({ default: (await import('./from-site.tsx')).FromSite }));
 
 const example =
   'Paste the letter of the provider, an order, a list of devices, the pages of the old router. Or write a sentence:\n\nbakery, fibre with user name on VLAN 7, cellular backup, till, two cameras, owner wants in from home';
@@ -38,26 +30,20 @@ export function Component() {
   const [again, setAgain] = useState<string>();
   const [editing, setEditing] = useState(draft.text.trim() === '');
   const [problem, setProblem] = useState('');
+  const [copying, setCopying] = useState(false);
   const field = useRef<HTMLTextAreaElement>(null);
   const habits = useSWR<{ probes: string[] }>('/api/habits');
-  const settled = useDeferredValue(text);
-  const brief = useMemo(() => readBrief(settled), [settled]);
   const probes = habits.data?.probes;
-  const { questions, facts } = useMemo(
-    () => interview(brief.facts, answers, { probes: probes ?? [] }),
-    [brief, answers, probes],
-  );
-  const made = useMemo(() => {
-    let count = 0;
-    const plan = planOfBrief(brief, facts, () => `row-${(count += 1)}`);
-    return { plan, findings: runChecks(compile(plan), new Date().toISOString().slice(0, 10)) };
-  }, [brief, facts]);
+  const result = useBrief(text, answers, probes);
   useEffect(() => {
     document.title = 'New site · Netter';
   }, []);
-  useEffect(() => keepDraft({ text, answers }, brief.secrets), [text, answers, brief]);
+  useEffect(() => {
+    if (result?.text === text) keepDraft({ text, answers }, result.brief.secrets);
+  }, [text, answers, result]);
 
-  const begun = settled.trim() !== '';
+  const begun = text.trim() !== '';
+  const questions = result?.questions ?? [];
   const open = questions.filter(
     ({ id, answer, problem }) => answer === undefined || problem !== undefined || id === again,
   );
@@ -77,10 +63,11 @@ export function Component() {
   };
   const make = async (): Promise<void> => {
     try {
-      const { id } = await createSite(planOfBrief(brief, facts, newId));
+      if (!result) return;
+      const { id } = await createSite(result.plan);
       waitingSecrets.set([
         ...waitingSecrets.get(),
-        ...vaultSecretsOf(brief, facts).map((secret) => ({ ...secret, siteId: id })),
+        ...result.secrets.map((secret) => ({ ...secret, siteId: id })),
       ]);
       dropDraft();
       await navigate(`/sites/${id}/picture`);
@@ -129,7 +116,7 @@ export function Component() {
               }}
             />
           ) : (
-            <Understood text={settled} brief={brief} />
+            result && <Understood text={result.text} brief={result.brief} />
           )}
           {!begun && (
             <div className="brief-start">
@@ -147,7 +134,15 @@ export function Component() {
                   </Button>
                 ))}
               </div>
-              <FromSite fail={setProblem} />
+              {copying ? (
+                <Suspense fallback={<p className="quiet">Opening …</p>}>
+                  <FromSite fail={setProblem} />
+                </Suspense>
+              ) : (
+                <div className="row-actions">
+                  <Button onClick={() => setCopying(true)}>As another site, for another customer …</Button>
+                </div>
+              )}
               <div className="row-actions">
                 <Button onClick={() => void empty()}>An empty site</Button>
                 <span className="quiet">Or leave it empty and answer the questions to the right.</span>
@@ -156,7 +151,9 @@ export function Component() {
           )}
         </section>
         <section className="brief-right" aria-label="Questions and outcome">
-          {current ? (
+          {!result ? (
+            <p className="quiet">Reading …</p>
+          ) : current ? (
             <QuestionCard
               key={`${current.id} ${current.problem ?? ''}`}
               question={current}
@@ -171,7 +168,14 @@ export function Component() {
               <p className="quiet">What only the provider knows stands on the call sheet of its line.</p>
             </section>
           )}
-          <Outcome plan={made.plan} findings={made.findings} make={() => void make()} open={open.length} />
+          {result && (
+            <Outcome
+              plan={result.plan}
+              findings={result.findings}
+              make={() => void make()}
+              open={open.length}
+            />
+          )}
           {problem !== '' && <p role="alert">{problem}</p>}
           <Answered
             questions={questions.filter(({ answer }) => answer !== undefined)}

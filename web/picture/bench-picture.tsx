@@ -2,6 +2,7 @@ import { mdiPause, mdiPlay } from '@mdi/js';
 import IconButton from '@mui/material/IconButton';
 import { useEffect, useState } from 'react';
 import { momentOf, type SimulationRun } from '../../core/index.ts';
+import { useSite } from '../app/analysis.ts';
 import { Icon } from '../parts/severity.tsx';
 import { SitePicture, type Overlay } from './site-picture.tsx';
 import { usePicture } from './use-picture.ts';
@@ -23,11 +24,12 @@ export function BenchPicture({
 }) {
   const drawn = usePicture();
   const [playing, setPlaying] = useState(false);
-  const { states, active } = momentOf(drawn.site, run, at);
+  const site = useSite();
+  const { states, active } = momentOf(site, run, at);
   const overlays = new Map<string, Overlay>();
-  for (const [id, { state, says }] of states)
-    overlays.set(drawn.shown(id), { tone: tones[state], word: says });
-  const line = drawn.site.lines.find(({ id }) => id === active);
+  for (const [id, { state, says }] of drawn ? states : [])
+    overlays.set(drawn!.shown(id), { tone: tones[state], word: says });
+  const line = site.lines.find(({ id }) => id === active);
   const way = line ? ['router', ...(line.box ? [`box:${line.id}`] : []), `line:${line.id}`, 'internet'] : [];
   useEffect(() => {
     if (!playing) return undefined;
@@ -59,7 +61,7 @@ export function BenchPicture({
         <span className="quiet">{line ? `Traffic leaves by ${line.name}.` : 'No line carries traffic.'}</span>
       </div>
       <div className="picture-frame">
-        <SitePicture picture={drawn.picture} layout={drawn.layout} overlays={overlays} way={way} />
+        {drawn && <SitePicture picture={drawn.picture} layout={drawn.layout} overlays={overlays} way={way} />}
       </div>
     </div>
   );

@@ -9,6 +9,7 @@ export function MiniPicture() {
   const drawn = usePicture();
   const marks = useMarks(drawn);
   const place = usePlace();
+  if (!drawn) return null;
   const here = place === '' ? undefined : nodeOf(drawn.site, place);
   return (
     <Link to="picture" className="mini-picture" title="Picture of the site" aria-label="Picture of the site">

@@ -1,5 +1,5 @@
-import { useMemo, type KeyboardEvent, type ReactNode } from 'react';
-import { layoutOf, type Layout, type Picture, type PictureNode, type Severity } from '../../core/index.ts';
+import type { KeyboardEvent, ReactNode } from 'react';
+import type { Layout, Picture, PictureNode, Severity } from '../../core/index.ts';
 import './picture.css';
 
 /** What is laid over one node: a tone with a pattern, and the word for it. */
@@ -20,8 +20,6 @@ const kindWords: Record<PictureNode['kind'], string> = {
   users: 'remote users',
   site: 'other site',
 };
-
-export const useLayout = (picture: Picture): Layout => useMemo(() => layoutOf(picture), [picture]);
 
 /** Arrows go to the nearest node in their direction; Enter is a click. */
 function neighbour(layout: Layout, from: string, key: string): string | undefined {

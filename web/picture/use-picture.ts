@@ -1,7 +1,6 @@
-import { useMemo, useState } from 'react';
+import { useEffect, useState } from 'react';
 import {
   nodeOf,
-  pictureOf,
   severityOrder,
   shownAs,
   type Layout,
@@ -9,8 +8,7 @@ import {
   type Severity,
   type Site,
 } from '../../core/index.ts';
-import { useAnalysis, useSite } from '../app/analysis.ts';
-import { useLayout } from './site-picture.tsx';
+import { analysisWorker, useAnalysis, useSite } from '../app/analysis.ts';
 
 export interface DrawnPicture {
   readonly site: Site;
@@ -23,26 +21,43 @@ export interface DrawnPicture {
   readonly shown: (id: string) => string;
 }
 
-/** The picture of the open site, as it is folded here. */
-export function usePicture(): DrawnPicture {
+/** The picture of the open site, as it is folded here; undefined while it is laid out. */
+export function usePicture(): DrawnPicture | undefined {
   const site = useSite();
+  const analysis = useAnalysis();
   const [open, setOpen] = useState<ReadonlySet<string>>(new Set());
-  const picture = useMemo(() => pictureOf(site, open), [site, open]);
-  const layout = useLayout(picture);
-  return {
-    site,
-    picture,
-    layout,
-    open,
-    toggle: (id) => setOpen(new Set(open.has(id) ? [...open].filter((each) => each !== id) : [...open, id])),
-    shown: (id) => shownAs(picture, site, id),
-  };
+  const [drawn, setDrawn] = useState<Pick<DrawnPicture, 'picture' | 'layout'>>();
+  useEffect(() => {
+    if (!analysis) return undefined;
+    let current = true;
+    void analysisWorker()
+      .picture([...open])
+      .then(
+        (found) => current && found && setDrawn(found),
+        () => {},
+      );
+    return () => {
+      current = false;
+    };
+  }, [analysis, open]);
+  return (
+    drawn && {
+      ...drawn,
+      site,
+      open,
+      toggle: (id) =>
+        setOpen(new Set(open.has(id) ? [...open].filter((each) => each !== id) : [...open, id])),
+      shown: (id) => shownAs(drawn.picture, site, id),
+    }
+  );
 }
 
 /** The gravest finding at each node. */
-export function useMarks({ site, shown }: DrawnPicture): ReadonlyMap<string, Severity> {
+export function useMarks(drawn: DrawnPicture | undefined): ReadonlyMap<string, Severity> {
   const findings = useAnalysis()?.findings;
   const marks = new Map<string, Severity>();
+  if (!drawn) return marks;
+  const { site, shown } = drawn;
   for (const { at, severity } of findings ?? []) {
     const id = nodeOf(site, at);
     if (id === undefined || severity === 'advice') continue;

@@ -39,7 +39,7 @@ export function Component() {
   const frame = useRef<HTMLDivElement>(null);
   const name = usePlanPiece((plan) => plan.site.name);
   const pick = (node: PictureNode): void => {
-    if (node.holds.length > 0) drawn.toggle(node.id);
+    if (node.holds.length > 0) drawn?.toggle(node.id);
     else if (node.at !== '')
       goTo(node.kind === 'network' || node.kind === 'line' ? `${node.at}/name` : node.at);
   };
@@ -72,7 +72,7 @@ export function Component() {
             </ToggleButton>
           ))}
         </ToggleButtonGroup>
-        {drawn.open.size > 0 && (
+        {drawn && drawn.open.size > 0 && (
           <Button className="plain" variant="text" onClick={() => [...drawn.open].forEach(drawn.toggle)}>
             Fold all groups
           </Button>
@@ -80,19 +80,21 @@ export function Component() {
       </div>
       <div className="picture-sheet">
         <div className="picture-frame" ref={frame}>
-          <SitePicture
-            picture={drawn.picture}
-            layout={drawn.layout}
-            pick={pick}
-            {...(mode === 'findings' && { marks })}
-            {...laid}
-          />
+          {drawn && (
+            <SitePicture
+              picture={drawn.picture}
+              layout={drawn.layout}
+              pick={pick}
+              {...(mode === 'findings' && { marks })}
+              {...laid}
+            />
+          )}
         </div>
         <aside className="picture-side" aria-label="Beside the picture" tabIndex={0}>
-          {mode === 'findings' && <FindingsLayer drawn={drawn} />}
-          {mode === 'packet' && <PacketLayer drawn={drawn} lay={setLaid} />}
-          {mode === 'reach' && <ReachLayer drawn={drawn} lay={setLaid} />}
-          {mode === 'proof' && <ProofLayer drawn={drawn} lay={setLaid} />}
+          {drawn && mode === 'findings' && <FindingsLayer drawn={drawn} />}
+          {drawn && mode === 'packet' && <PacketLayer drawn={drawn} lay={setLaid} />}
+          {drawn && mode === 'reach' && <ReachLayer drawn={drawn} lay={setLaid} />}
+          {drawn && mode === 'proof' && <ProofLayer drawn={drawn} lay={setLaid} />}
         </aside>
       </div>
     </>

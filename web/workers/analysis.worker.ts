@@ -10,6 +10,12 @@ import {
   exposureColumns,
   ExposureMemory,
   harmOf,
+  interview,
+  layoutOf,
+  pictureOf,
+  planOfBrief,
+  readBrief,
+  vaultSecretsOf,
   runChecks,
   runSheet,
   simulate,
@@ -21,6 +27,11 @@ import {
   writePcapng,
   type Accepted,
   type Answer,
+  type Answers,
+  type Brief,
+  type Interview,
+  type Layout,
+  type Picture,
   type Exchange,
   type ExposureMatrix,
   type Finding,
@@ -38,6 +49,14 @@ import {
   type Worked,
   type YearsResult,
 } from '../../core/index.ts';
+
+export interface BriefResult {
+  readonly brief: Brief;
+  readonly questions: Interview['questions'];
+  readonly plan: Plan;
+  readonly findings: readonly Finding[];
+  readonly secrets: readonly { readonly name: string; readonly value: string; readonly says: string }[];
+}
 
 export interface Analysis {
   readonly findings: readonly Finding[];
@@ -104,6 +123,24 @@ const api = {
       if (step.done) return step.value;
       if (!(await goOn(step.value))) return undefined;
     }
+  },
+  /** The picture of the site with these groups open, laid out. */
+  picture(open: readonly string[]): { picture: Picture; layout: Layout } | undefined {
+    const picture = site && pictureOf(site, new Set(open));
+    return picture && { picture, layout: layoutOf(picture) };
+  },
+  /** What a text says of a new site, what is still to be asked, and the plan as it comes out. */
+  brief(text: string, answers: Answers, probes: readonly string[], today: string): BriefResult {
+    const brief = readBrief(text);
+    const { questions, facts } = interview(brief.facts, answers, { probes });
+    const plan = planOfBrief(brief, facts, () => crypto.randomUUID().slice(0, 8));
+    return {
+      brief,
+      questions,
+      plan,
+      findings: runChecks(compile(plan), today),
+      secrets: vaultSecretsOf(brief, facts),
+    };
   },
   /** The way of a question's packet on the picture, with these groups open. */
   way: (question: string, open: readonly string[]) => site && wayOfQuestion(site, question, new Set(open)),
