@@ -16,6 +16,9 @@ import {
   exposure,
   fillSteps,
   findSite,
+  interview,
+  planOfBrief,
+  readBrief,
   folderFormats,
   formatAddress,
   formatPrefix,
@@ -130,6 +133,12 @@ export const commands: Readonly<Record<string, Command>> = {
     ['plan'],
     foundCommand,
     40,
+  ),
+  brief: command(
+    'brief FILE [--answer ID=VALUE,…]',
+    'A letter, an order or a sentence becomes a plan: what was understood of each line, what is still to be asked, and the plan as it comes out.',
+    ['answer'],
+    briefCommand,
   ),
   acceptance: command(
     'acceptance PLAN.json [--records RECORDS.json]',
@@ -570,6 +579,38 @@ function foundCommand(given: Given): Result<Answered> {
       }),
     },
     exit: site.contradictions.length > 0 ? 1 : 0,
+  });
+}
+
+/** The whole way from a text to a plan, as the page New site goes it; secrets of the text are left out. */
+function briefCommand(given: Given): Result<Answered> {
+  const [file] = given.operands;
+  if (file === undefined) return bad('usage', 'Name the file with the text: brief FILE.', '');
+  const text = readFile(file);
+  if (!text.ok) return text;
+  const answers = (given.options.answer ?? '').split(',').filter((each) => each.includes('='));
+  const brief = readBrief(text.value);
+  const { questions, facts } = interview(
+    brief.facts,
+    Object.fromEntries(
+      answers.map((each) => [each.slice(0, each.indexOf('=')), each.slice(each.indexOf('=') + 1)]),
+    ),
+  );
+  let count = 0;
+  return ok({
+    json: {
+      marks: brief.marks,
+      unused: brief.unused,
+      questions: questions.map(({ id, asks, likely, answer, problem, choices }) => ({
+        id,
+        asks,
+        choices: choices.map(({ value }) => value),
+        likely,
+        answer: answer ?? null,
+        problem: problem ?? null,
+      })),
+      plan: planOfBrief(brief, facts, () => `row-${(count += 1)}`),
+    },
   });
 }
 

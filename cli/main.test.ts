@@ -98,6 +98,29 @@ describe('netter', () => {
     expect(netter('schema').out.properties.format).toMatchObject({ const: 'netter-plan' });
   });
 
+  test('brief: a letter becomes a plan, and its password stands nowhere', () => {
+    const letter = file(
+      'letter.txt',
+      'Fibre, PPPoE, VLAN 7\nUser name: a1@line.example\nPassword: Wren-Teapot-41\n',
+    );
+    const made = netter('brief', letter, '--answer', 'name=Mill,box:fibre=bridged');
+    expect(made.exit).toBe(0);
+    expect(made.out).toMatchObject({
+      plan: {
+        site: { name: 'Mill' },
+        uplinks: [
+          {
+            type: 'pppoe',
+            vlan: 7,
+            handoff: { mode: 'bridged' },
+            settings: { pppoe: { userName: 'a1@line.example' } },
+          },
+        ],
+      },
+    });
+    expect(JSON.stringify(made.out)).not.toContain('Teapot');
+  });
+
   test('script, transcript and found: what is tried, what it said, and the site as it is', () => {
     expect(printed('script', demo('farrow-sound'), '--from', 'Office', '--on', 'macos').out).toContain(
       "say '@@ begin office'",

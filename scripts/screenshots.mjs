@@ -13,12 +13,28 @@ const foundPastes = [
   'Counter page TCP 8443 192.168.1.20 443',
 ];
 
+/** A made-up letter with two lines. */
+const letter = `Order confirmation 40-2219
+Customer: Lantern Books
+Installation address: 4 Weir Street, Porthaven
+
+Connection 1: fibre, 500/100 Mbit/s, PPPoE, VLAN 7
+User name: 00471122@line.example
+Password: Wren-Teapot-41
+Connection 2: LTE as backup, APN internet.sim.example
+
+Two tills and a card terminal, three cameras, the office printer.
+Guests in the reading corner get Wi-Fi.
+Card payments must be back within 60 seconds. The owner wants in from home.`;
+
 /** Takes the pictures of docs/screenshots anew, from the demo sites, at 1280 x 800; or those that are named. */
 const wanted = process.argv.slice(2);
 const pictures = [
   ['sites', '/'],
-  ['site', '/sites/farrow-sound/site', { focus: '/router/factoryAddress' }],
-  ['uplinks', '/sites/farrow-sound/uplinks', { focus: '/uplinks/0/settings/pppoe/largePackets' }],
+  ['brief', '/new', { letter }],
+  ['picture', '/sites/farrow-sound/picture?show=packet', { press: 'Next hop' }],
+  ['site', '/sites/farrow-sound/site', { focus: '/site/notes' }],
+  ['uplinks', '/sites/farrow-sound/uplinks', { focus: '/uplinks/0/settings/pppoe/userName' }],
   ['addresses', '/sites/hollin-edge/addresses', { focus: '/networks/0/prefix' }],
   ['rules', '/sites/hollin-edge/rules', { focus: '/forwards/0/outsidePorts' }],
   ['exposure', '/sites/farrow-sound/rules', { press: 'Tickets to Office: tcp 631', top: '#exposure' }],
@@ -29,24 +45,18 @@ const pictures = [
     '/sites/farrow-sound/remote-access',
     { press: 'Open Idris Vane, laptop', top: '#people' },
   ],
-  [
-    'site-to-site',
-    '/sites/mill-lane/remote-access',
-    { focus: '/vpn/sites/0/endpoint', top: '#sites-joined' },
-  ],
   ['timeline', '/sites/farrow-sound/bench', { press: 'Run the failure', top: '.timeline' }],
   [
     'bench',
     '/sites/farrow-sound/bench?part=line',
     { choose: ['Fault', 'wrong-password'], press: 'Bring it up', top: '#bring-up' },
   ],
-  ['vault', '/sites/farrow-sound/uplinks', { press: 'Vault, for Password' }],
   ['run-sheet', '/sites/farrow-sound/run-sheet', { open: "Change the router's own address" }],
   ['cabinet', '/sites/farrow-sound/cabinet'],
   ['found', '/sites/weir-street/found', { paste: foundPastes }],
   ['acceptance', '/sites/farrow-sound/acceptance'],
   ['handover', '/sites/farrow-sound/handover'],
-  ['dark', '/sites/hollin-edge/addresses', { focus: '/networks/1/dhcp/from', look: 'dark' }],
+  ['dark', '/sites/hollin-edge/addresses', { focus: '/networks/1/prefix', look: 'dark' }],
 ];
 
 const folder = mkdtempSync(join(tmpdir(), 'netter-'));
@@ -111,14 +121,21 @@ await record({
   reading: 'open',
 });
 
-for (const [name, path, { focus, open, choose, press, paste, top, look = 'light' } = {}] of pictures.filter(
-  ([each]) => wanted.length === 0 || wanted.includes(each),
-)) {
+for (const [
+  name,
+  path,
+  { letter, focus, open, choose, press, paste, top, look = 'light' } = {},
+] of pictures.filter(([each]) => wanted.length === 0 || wanted.includes(each))) {
   const page = await context.newPage();
   await page.emulateMedia({ colorScheme: look });
   await page.goto(address + path);
   await page.locator('h1').first().waitFor();
-  await page.waitForTimeout(800);
+  await page.waitForTimeout(2500);
+  if (letter) {
+    await page.getByLabel('What you have of the site').fill(letter);
+    await page.getByRole('button', { name: 'Show what was understood' }).click();
+    await page.waitForTimeout(1500);
+  }
   if (focus) await page.locator(`[data-at="${focus}"]`).focus();
   if (open) await page.getByRole('button', { name: open }).scrollIntoViewIfNeeded();
   if (choose) await page.getByRole('combobox', { name: choose[0], exact: true }).selectOption(choose[1]);

@@ -22,7 +22,7 @@ export function BenchPicture({
   at: number;
   moveTo: (at: number) => void;
 }) {
-  const drawn = usePicture();
+  const drawn = usePicture('large');
   const [playing, setPlaying] = useState(false);
   const site = useSite();
   const { states, active } = momentOf(site, run, at);

@@ -6,7 +6,7 @@ import { useMarks, usePicture } from './use-picture.ts';
 
 /** The picture at the edge of every sheet: where findings are, and where the field in focus is. */
 export function MiniPicture() {
-  const drawn = usePicture();
+  const drawn = usePicture('edge');
   const marks = useMarks(drawn);
   const place = usePlace();
   if (!drawn) return null;

@@ -21,25 +21,36 @@ export interface DrawnPicture {
   readonly shown: (id: string) => string;
 }
 
-/** The picture of the open site, as it is folded here; undefined while it is laid out. */
-export function usePicture(): DrawnPicture | undefined {
+/** Lays the picture out in this thread, where it is waited for: the other one is busy with findings. */
+const layOutHere = async (site: Site, open: ReadonlySet<string>) => {
+  const { layoutOf, pictureOf } = await import('./lay-out.ts');
+  const picture = pictureOf(site, open);
+  return { picture, layout: layoutOf(picture) };
+};
+
+/**
+ * The picture of the open site, as it is folded here; undefined while it is laid out. At the edge of a sheet it can
+ * wait for the thread that has the findings; large it is wanted at once.
+ */
+export function usePicture(place: 'large' | 'edge'): DrawnPicture | undefined {
   const site = useSite();
   const analysis = useAnalysis();
   const [open, setOpen] = useState<ReadonlySet<string>>(new Set());
   const [drawn, setDrawn] = useState<Pick<DrawnPicture, 'picture' | 'layout'>>();
+  const ready = place === 'large' ? site : analysis;
   useEffect(() => {
-    if (!analysis) return undefined;
+    if (!ready) return undefined;
     let current = true;
-    void analysisWorker()
-      .picture([...open])
-      .then(
-        (found) => current && found && setDrawn(found),
-        () => {},
-      );
+    void (place === 'large' ? layOutHere(site, open) : analysisWorker().picture([...open])).then(
+      (found) => current && found && setDrawn(found),
+      () => {},
+    );
     return () => {
       current = false;
     };
-  }, [analysis, open]);
+    // At the edge it follows the findings, not every key that is typed.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [ready, open, place]);
   return (
     drawn && {
       ...drawn,

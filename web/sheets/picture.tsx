@@ -30,7 +30,7 @@ const modes = [
 
 /** The site in one picture, and on it findings, a packet's way, the reach of somebody, or what is proven. */
 export function Component() {
-  const drawn = usePicture();
+  const drawn = usePicture('large');
   const marks = useMarks(drawn);
   const { goTo } = useFocus();
   const [search, setSearch] = useSearchParams();

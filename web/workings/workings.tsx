@@ -26,6 +26,7 @@ export function Workings({ sheet }: { sheet: SheetKey }) {
     return (
       <aside className="workings" aria-label="Workings">
         <AnalysisNote />
+        {at === '' && sheet !== 'run-sheet' && <SheetColumn sheet={sheet} />}
       </aside>
     );
   const touches = (finding: Finding): boolean =>
