@@ -66,7 +66,7 @@ function Visit() {
         {replaces && <Field at="/visit/oldRouter" />}
         {replaces && <Field at="/visit/oldAddress" />}
       </div>
-      <Figures title="Hours, and hosts of your own" at={visitFigures}>
+      <Figures title="Hours and hosts" at={visitFigures}>
         <div className="ledger">
           {visitFigures.map((each) => (
             <Field key={each} at={each} />
