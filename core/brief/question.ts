@@ -1,4 +1,4 @@
-import type { Facts } from './facts.ts';
+import type { Facts, LineFacts } from './facts.ts';
 
 /** One answer to choose, and what it changes. */
 export interface BriefChoice {
@@ -41,3 +41,52 @@ export type Answers = Readonly<Record<string, string>>;
 
 /** The answer that leaves a question to the provider. */
 export const askProvider = 'ask';
+
+/** Asks what the facts leave open; what an answer puts into them goes along with the question. */
+export type Kind = (facts: Facts, habits: Habits) => Asked[];
+
+export const choice = (value: string, title: string, changes: string): BriefChoice => ({
+  value,
+  title,
+  changes,
+});
+
+/** One question of each line that is not answered yet. */
+export const eachLine =
+  (
+    ask: (line: LineFacts, facts: Facts) => Omit<Asked, 'take'> | undefined,
+    take: (line: LineFacts, answer: string, from: string) => string | void,
+  ): Kind =>
+  (facts) =>
+    facts.lines.flatMap((line) => {
+      const question = ask(line, facts);
+      return question
+        ? [
+            {
+              ...question,
+              id: `${question.id}:${line.key}`,
+              take: (_, answer, from) => take(line, answer, from),
+            } as Asked,
+          ]
+        : [];
+    });
+
+/** A question whose answer stands on the paper of the provider, and is typed from it. */
+export const fromPaper = (
+  ask: (line: LineFacts) => { readonly id: string; readonly asks: string; readonly why: string } | undefined,
+  typed: NonNullable<BriefQuestion['typed']>,
+  take: (line: LineFacts, answer: string, from: string) => string | void,
+): Kind =>
+  eachLine((line) => {
+    const question = ask(line);
+    return (
+      question && {
+        ...question,
+        choices: [],
+        likely: askProvider,
+        because: 'It stands on the paper of the provider.',
+        typed,
+        provider: true,
+      }
+    );
+  }, take);

@@ -1,3 +1,4 @@
+import { openOrigins } from '../brief/origins.ts';
 import { acceptance } from '../acceptance/judge.ts';
 import { endingsOf } from '../formats/calendar.ts';
 import { isDay } from '../days.ts';
@@ -42,7 +43,7 @@ export function deskOf(plan: Plan, site: Site, records: readonly SiteRecord[]): 
       .map(({ name }) => name || 'unnamed uplink'),
     promises: accepted.length,
     proven: accepted.filter((each) => each.accepted).length,
-    unconfirmed: plan.origins.length,
+    unconfirmed: openOrigins(plan).length,
     probes: plan.uplinks.flatMap(({ watch }) => watch.targets.map(({ host }) => host)),
   };
 }

@@ -61,7 +61,8 @@ function Compared({ number }: { number: number }) {
   const { data, error } = useSWR<SiteDocument, unknown>(`/api/sites/${session.id}/revisions/${number}`);
   if (error !== undefined) return <p role="alert">{sentence(error)}</p>;
   if (!data) return <p className="quiet">Opening …</p>;
-  const differences = comparePlans(data.plan, plan);
+  // What a brief set and somebody confirmed is no change of the plan.
+  const differences = comparePlans(data.plan, plan).filter(({ path }) => !path.startsWith('origins'));
   return (
     <section aria-label={`Revision ${number}`}>
       <div className="row-actions">
