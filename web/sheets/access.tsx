@@ -16,6 +16,7 @@ import { SaveFile } from '../parts/save-file.tsx';
 import { PasteOrDrop } from '../parts/paste-or-drop.tsx';
 import { FaultList } from '../parts/severity.tsx';
 import { today } from '../parts/time.ts';
+import './bench.css';
 
 const stateWords: readonly (readonly [AccessState, string])[] = [
   ['in', 'in'],

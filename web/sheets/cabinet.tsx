@@ -10,6 +10,7 @@ import { StepBody } from './step-body.tsx';
 import { TimerStrip } from './timer.tsx';
 import './cabinet.css';
 import './run-sheet.css';
+import './acceptance.css';
 
 const keys: readonly (readonly [string, string])[] = [
   ['N', 'next step'],

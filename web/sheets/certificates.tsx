@@ -10,6 +10,7 @@ import { download } from '../parts/download.ts';
 import { today } from '../parts/time.ts';
 import { RemoveButton, useRows } from '../parts/rows.tsx';
 import { TableHead } from '../parts/table-head.tsx';
+import './bench.css';
 
 const authorityName = 'authority';
 

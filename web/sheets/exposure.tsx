@@ -7,6 +7,7 @@ import { useSession } from '../app/session.ts';
 import { MatrixHead } from '../parts/matrix-head.tsx';
 import { TableHead } from '../parts/table-head.tsx';
 import './rules.css';
+import './bench.css';
 
 /** Who can reach what, exactly, as the thread computes it; each cell opens into its rules and packets. */
 export function Exposure() {

@@ -17,6 +17,7 @@ import { siteOf, useSite } from '../app/analysis.ts';
 import { useSession } from '../app/session.ts';
 import { WorkedSum } from '../parts/worked.tsx';
 import { StateList } from './state-list.tsx';
+import './bench.css';
 
 interface Other {
   readonly document: SiteDocument;

@@ -1,5 +1,6 @@
 import { fibreBudget, judgeOptical } from '../../core/index.ts';
 import { useSite } from '../app/analysis.ts';
+import './addresses.css';
 
 const lowest = -34;
 const highest = 2;

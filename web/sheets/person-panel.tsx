@@ -9,6 +9,7 @@ import { useSession } from '../app/session.ts';
 import { reveal, useVault, useVaultDialog } from '../app/vault.ts';
 import { download } from '../parts/download.ts';
 import { sealBundle } from '../parts/seal.ts';
+import './print-visit.css';
 
 const shortestPassphrase = 12;
 

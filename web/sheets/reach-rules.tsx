@@ -5,6 +5,7 @@ import { usePlanPiece } from '../app/session.ts';
 import { useNetworkChoices, type Choices } from '../parts/choices.ts';
 import { Field } from '../parts/field.tsx';
 import { MoreButton, MoveButtons, RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
+import './addresses.css';
 
 type Reach = Plan['reach'][number];
 

@@ -18,6 +18,7 @@ import { ReachMatrix } from './reach-matrix.tsx';
 import { ForwardCallList } from './forward-calls.tsx';
 import { ReachRules } from './reach-rules.tsx';
 import './rules.css';
+import './addresses.css';
 
 type StaticRoute = Plan['routes'][number];
 

@@ -11,6 +11,7 @@ import { ScriptPanel } from './script-panel.tsx';
 import { StepBody } from './step-body.tsx';
 import { PrintVisit } from './print-visit.tsx';
 import './run-sheet.css';
+import './acceptance.css';
 
 export function Component() {
   const analysis = useAnalysis();
