@@ -3,7 +3,7 @@ import { confirmPatch, labelAt, missingOf, openOrigins, termAt } from '../../cor
 import { useSite } from '../app/analysis.ts';
 import { useFocus } from '../app/focus.ts';
 import { usePlan, useSession } from '../app/session.ts';
-import { sheetOf, sheets, type SheetKey } from '../app/sheets.ts';
+import { sheetOf, type SheetKey } from '../app/sheets.ts';
 
 /** What a sheet decides, and who waits for it. */
 const about: Partial<Record<SheetKey, readonly [decides: string, waits: string]>> = {
@@ -44,7 +44,7 @@ export function SheetColumn({ sheet }: { sheet: SheetKey }) {
   const words = about[sheet];
   return (
     <>
-      <h2>{sheets.find(({ key }) => key === sheet)?.title ?? 'Workings'}</h2>
+      <h2>This sheet</h2>
       {words && <p>{words[0]}</p>}
       {missing.length > 0 && (
         <>
