@@ -19,7 +19,7 @@ export function readProse(row: Row, collector: Collector): void {
       chooseBackup(row.text.slice(clause.start, clause.end), collector);
     const tokens = [...found, ...row.values.filter(within)].sort((a, b) => a.start - b.start);
     for (const token of tokens)
-      if ('text' in token && isWord(token)) readWord(row, token, found, backups.includes(token), collector);
+      if ('text' in token && isWord(token)) readWord(row, token, backups.includes(token), collector);
       else readValue(row, token as ValueToken, row.text.slice(clause.start, clause.end), collector);
     for (const word of found)
       if (word.kind === 'backup' && collector.facts.lines.some((line) => line.backup))
@@ -70,13 +70,7 @@ function chooseBackup(clause: string, collector: Collector): void {
   }
 }
 
-function readWord(
-  row: Row,
-  token: WordToken,
-  found: readonly WordToken[],
-  isBackup: boolean,
-  collector: Collector,
-): void {
+function readWord(row: Row, token: WordToken, isBackup: boolean, collector: Collector): void {
   const { facts } = collector;
   switch (token.kind) {
     case 'ordinal': {
@@ -87,7 +81,7 @@ function readWord(
       return collector.mark(token, `line ${token.number}`);
     }
     case 'medium':
-      return readMedium(row, token, found, isBackup, collector);
+      return readMedium(row, token, isBackup, collector);
     case 'type': {
       if (
         /\bno\s+$/i.test(row.text.slice(0, token.start)) ||
@@ -125,7 +119,6 @@ function readWord(
 function readMedium(
   { text }: Row,
   token: Extract<WordToken, { kind: 'medium' }>,
-  found: readonly WordToken[],
   isBackup: boolean,
   collector: Collector,
 ): void {
@@ -154,7 +147,6 @@ function readMedium(
   // "4G router", "the landlord's router": a box of its own routes in front.
   const router = /^\s*(?:modem )?router\b/i.test(text.slice(token.end)) && medium !== 'router';
   if (medium === 'router' || router) line.box ??= collector.said('routes' as const);
-  void found;
 }
 
 function readValue(row: Row, token: ValueToken, clause: string, collector: Collector): void {
