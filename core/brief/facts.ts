@@ -77,7 +77,7 @@ export interface DeviceFacts {
 }
 
 /** Somebody or something outside that wants to reach something inside. */
-export interface OutsideWish {
+interface OutsideWish {
   /** What is to be reached, as the text says it. */
   readonly target: string;
   readonly purpose: Purpose | undefined;

@@ -1,5 +1,5 @@
 /** A site to start from: a text like any other, read and asked about like any other. */
-export interface Pattern {
+interface Pattern {
   readonly title: string;
   readonly text: string;
 }

@@ -43,7 +43,7 @@ const mostRows = 50;
 const guestLeaseMinutes = 120;
 
 /** Where a private block of the site's own begins: by its name, away from the blocks that boxes come with. */
-export function ownSpace(name: string): Prefix {
+function ownSpace(name: string): Prefix {
   let hash = 0x811c9dc5;
   for (const letter of name.toLowerCase()) hash = Math.imul(hash ^ letter.codePointAt(0)!, 0x01000193) >>> 0;
   // 10.16 to 10.239: home routers and far ends of tunnels mostly have lower or higher ones (common practice, no source).

@@ -37,7 +37,7 @@ export interface Cell extends At {
 const all = (line: string, form: RegExp): RegExpExecArray[] => [...line.matchAll(form)];
 
 /** Figure before a noun, or behind it: "two outdoor cameras", "3 x till", "cameras (4)". */
-export function countAt(line: string, { start, end }: At): number {
+function countAt(line: string, { start, end }: At): number {
   const before = line.slice(0, start);
   const forms = [
     /(?:^|[^\w.])(\d{1,3})\s*(?:(?:x|×|pcs\.?|off)\s*)?$/i,

@@ -8,15 +8,7 @@ import { compile } from '../site/compile.ts';
  * equipment closed to networks that manage nothing, names in the tunnel, a pool beside a fixed address, a promise that
  * faster probes keep.
  */
-const mended = new Set([
-  'equipment-open',
-  'vpn-no-resolver',
-  'pool-held',
-  'pool-edge',
-  'promise-late',
-  'false-alarms',
-  'unwatched-carrier',
-]);
+const mended = new Set(['equipment-open', 'vpn-no-resolver', 'pool-held', 'pool-edge', 'promise-late']);
 
 /** More rounds than this mean that two fixes undo each other. */
 const mostRounds = 30;

@@ -102,7 +102,7 @@ function between(picture: Picture, from: string, to: string, closed: (id: string
 }
 
 /** A packet's way on the picture, hop by hop: there, or back. */
-export function wayOf(picture: Picture, site: Site, flow: Flow, trace: Trace, back = false): WayStep[] {
+function wayOf(picture: Picture, site: Site, flow: Flow, trace: Trace, back = false): WayStep[] {
   const line = lineOf(site, flow, trace);
   const closed = (id: string): boolean =>
     /^(?:line|box):/.test(id) && line !== undefined && id !== `line:${line.id}` && id !== `box:${line.id}`;

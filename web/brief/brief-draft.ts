@@ -1,7 +1,7 @@
 import type { Answers } from '../../core/index.ts';
 
 /** A brief that was begun in this tab: it survives a reload, without the passwords that stood in it. */
-export interface BriefDraft {
+interface BriefDraft {
   readonly text: string;
   readonly answers: Answers;
 }

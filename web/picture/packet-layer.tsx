@@ -7,7 +7,7 @@ import type { Answer, Result, WayStep } from '../../core/index.ts';
 import { analysisWorker, useAnalysis } from '../app/analysis.ts';
 import { useFocus } from '../app/focus.ts';
 import { Icon } from '../parts/severity.tsx';
-import type { Laid } from '../sheets/picture.tsx';
+import type { Laid } from './site-picture.tsx';
 import type { DrawnPicture } from './use-picture.ts';
 
 interface Followed {

@@ -4,8 +4,7 @@ import { nodeOf } from '../../core/index.ts';
 import { useAnalysis } from '../app/analysis.ts';
 import { useVisit } from '../app/visit.ts';
 import { clockText } from '../parts/time.ts';
-import type { Laid } from '../sheets/picture.tsx';
-import type { Overlay } from './site-picture.tsx';
+import type { Laid, Overlay } from './site-picture.tsx';
 import type { DrawnPicture } from './use-picture.ts';
 
 /** What is proven on site, by whom, and what is next. */

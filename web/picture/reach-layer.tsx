@@ -2,8 +2,7 @@ import { useEffect, useState } from 'react';
 import { nodeOf, type ExposureMatrix, type MatrixCell } from '../../core/index.ts';
 import { analysisWorker } from '../app/analysis.ts';
 import { useSession, usePlan } from '../app/session.ts';
-import type { Laid } from '../sheets/picture.tsx';
-import type { Overlay } from './site-picture.tsx';
+import type { Laid, Overlay } from './site-picture.tsx';
 import type { DrawnPicture } from './use-picture.ts';
 
 /** What one sender reaches, on the picture: with a tone, a pattern and a word on everything. */

@@ -8,6 +8,12 @@ export interface Overlay {
   readonly word: string;
 }
 
+/** What is laid over the picture by the part beside it. */
+export interface Laid {
+  readonly overlays?: ReadonlyMap<string, Overlay>;
+  readonly way?: readonly string[];
+}
+
 const kindWords: Record<PictureNode['kind'], string> = {
   internet: '',
   line: 'line',

@@ -12,14 +12,8 @@ import { PacketLayer } from '../picture/packet-layer.tsx';
 import { ProofLayer } from '../picture/proof-layer.tsx';
 import { ReachLayer } from '../picture/reach-layer.tsx';
 import { saveSvg } from '../picture/save-svg.ts';
-import { SitePicture, type Overlay } from '../picture/site-picture.tsx';
+import { SitePicture, type Laid } from '../picture/site-picture.tsx';
 import { useMarks, usePicture } from '../picture/use-picture.ts';
-
-/** What is laid over the picture by the part beside it. */
-export interface Laid {
-  readonly overlays?: ReadonlyMap<string, Overlay>;
-  readonly way?: readonly string[];
-}
 
 const modes = [
   ['findings', 'Findings'],
