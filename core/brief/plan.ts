@@ -32,6 +32,7 @@ export function planOfBrief({ secrets }: Pick<Brief, 'secrets'>, facts: Facts, n
   const { networks, devices } = insideOf(facts, { name, taken, ...tools });
   const empty = emptyPlan(name, newId);
   for (const [key, said] of Object.entries(facts.site)) tell(`/site/${key}`, said.from);
+  if (facts.branches) tell('/site/notes', facts.branches.from);
   if (facts.oldRouter) tell('/visit/oldRouter', facts.oldRouter.from);
   const base: Plan = {
     ...empty,
@@ -39,6 +40,9 @@ export function planOfBrief({ secrets }: Pick<Brief, 'secrets'>, facts: Facts, n
       ...empty.site,
       ...Object.fromEntries(Object.entries(facts.site).map(([key, said]) => [key, said.value])),
       name,
+      notes: facts.branches
+        ? `One of ${facts.branches.value} sites: connect them on Remote access once both are here.`
+        : '',
     },
     contacts: facts.contacts.map(({ name, role, phone, email }) =>
       contactSchema.parse({ id: newId(), name, role, phone, email }),

@@ -41,7 +41,7 @@ export function readSite(row: Row, collector: Collector): void {
     facts.branches = collector.said(count);
     collector.mark(
       { start: branches.index, end: branches.index + branches[0].length },
-      `${count} sites that are connected`,
+      `one of ${count} sites: noted, to be connected on Remote access`,
     );
   }
 }

@@ -1,7 +1,7 @@
 import type { Conflict } from '../../core/index.ts';
 import { valueText } from '../parts/value-text.ts';
 import { TableHead } from '../parts/table-head.tsx';
-import '../sheets/history.css';
+import './merge-table.css';
 
 /** What was chosen for each value that differs; what is not chosen stays as it is here. */
 export type MergeChoices = Record<string, 'mine' | 'theirs'>;

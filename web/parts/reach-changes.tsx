@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import type { Plan, ReachChange } from '../../core/index.ts';
 import { analysisWorker, siteOf } from '../app/analysis.ts';
-import '../sheets/rules.css';
+import './reach-changes.css';
 
 /** Sentences that are shown; the rest are counted. */
 const most = 12;
