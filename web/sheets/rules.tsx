@@ -61,9 +61,9 @@ function Forwards() {
         at="/forwards"
         columns={[
           ['purpose', 'l'],
-          ['uplink', 's'],
+          ['uplink', 'm'],
           ['outsidePorts', 'xxs'],
-          ['device', 'sm'],
+          ['device', 'm'],
           ['service', 'sm'],
           ['sources', 'ml'],
         ]}
