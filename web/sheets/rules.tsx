@@ -61,11 +61,11 @@ function Forwards() {
         at="/forwards"
         columns={[
           ['purpose', 'l'],
-          ['uplink', 'm'],
+          ['uplink', 'sm'],
           ['outsidePorts', 'xxs'],
-          ['device', 'm'],
+          ['device', 'sm'],
           ['service', 'sm'],
-          ['sources', 'ml'],
+          ['sources', 'm'],
         ]}
         add={() => add(forwardSchema.parse({ id: newId(), uplink: uplinks[0]?.[0] ?? '' }), 'purpose')}
         addLabel="Add a forward"
