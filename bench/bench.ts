@@ -28,6 +28,7 @@ import {
   peerVerdict,
   parseQuery,
   planSchema,
+  planVersion,
   profileText,
   readPlan,
   runChecks,
@@ -108,7 +109,7 @@ function largePlan(): Plan {
   }));
   return planSchema.parse({
     format: 'netter-plan',
-    version: 6,
+    version: planVersion,
     demo: true,
     site: { name: 'Large' },
     kit: [{ id: 'r', role: 'router' }],
@@ -397,8 +398,8 @@ async function server(): Promise<void> {
   if (!demo.ok) throw new Error(demo.problem.says);
   await store.create('first', demo.value);
   await database.exec(
-    `insert into sites (id, name, customer, town, demo, revision, saved_at, touched, blockers, warnings)
-     select 'x' || n, 'Site ' || n, 'Customer ' || n % 300, 'Town ' || n % 900, false, 1, now() - n * interval '1 minute', 20000 - n, n % 4, n % 7 from generate_series(1, 9999) n`,
+    `insert into sites (id, name, customer, town, demo, revision, saved_at, touched, blockers, warnings, words)
+     select 'x' || n, 'Site ' || n, 'Customer ' || n % 300, 'Town ' || n % 900, false, 1, now() - n * interval '1 minute', 20000 - n, n % 4, n % 7, 'site ' || n || chr(10) || (select words from sites where id = 'first') from generate_series(1, 9999) n`,
   );
   const get = (url: string): Promise<unknown> => app.inject({ method: 'GET', url, headers });
   note('first page of the list', '10 000 sites', ms(await time(15, () => get('/api/sites'))), 'under 100 ms');

@@ -5,6 +5,7 @@ export { dayAfter, daysBetween, isDay } from './days.ts';
 export { formatAddress, parseAddress } from './net/address.ts';
 export { formatPrefix, hostsOf } from './net/prefix.ts';
 export { formatPorts } from './net/ports.ts';
+export { planVersion } from './plan/version.ts';
 export { withCleanLines } from './plan/clean.ts';
 export { emptyPlan } from './plan/defaults.ts';
 export { comparePlans, mergePlans, type Conflict, type Difference, type Merge } from './plan/compare.ts';
