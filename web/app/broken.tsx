@@ -1,3 +1,4 @@
+import Typography from '@mui/material/Typography';
 import { Link, useRouteError } from 'react-router';
 
 /** Where a page fails or does not exist: a sentence and the way back. What was saved is on the server. */
@@ -5,7 +6,7 @@ export function Broken() {
   const error = useRouteError();
   return (
     <main className="page">
-      <h1>{error ? 'This page failed' : 'There is nothing at this address'}</h1>
+      <Typography variant="h1">{error ? 'This page failed' : 'There is nothing at this address'}</Typography>
       <p>
         {error
           ? 'What was saved is kept. Load the page again; if it fails again, open another sheet.'

@@ -1,4 +1,9 @@
 import Button from '@mui/material/Button';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
+import Typography from '@mui/material/Typography';
 import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import useSWR from 'swr';
@@ -7,7 +12,8 @@ import { getJson, postJson, sendFile, sentence, type SiteDocument } from './api.
 import { LookButton } from './look-button.tsx';
 import type { ThreeWays } from './merge-dialog.tsx';
 import { isSignedOut, SignIn } from './sign-in.tsx';
-import { TableHead } from '../parts/table-head.tsx';
+import { Headings } from '../parts/table-head.tsx';
+import { Input } from '../parts/inputs.tsx';
 import './data-page.css';
 
 const MergeDialog = lazy(async () => ({ default: (await import('./merge-dialog.tsx')).MergeDialog }));
@@ -34,7 +40,7 @@ export function Component() {
   return (
     <main className="page data-page">
       <header className="page-head">
-        <h1>Data</h1>
+        <Typography variant="h1">Data</Typography>
         <p className="quiet">Backups, the trash, and the browsers that are signed in.</p>
         <Link to="/" className="page-link">
           Sites
@@ -69,7 +75,9 @@ function Damage() {
   if (!found || (found.damaged.length === 0 && found.tables.length === 0)) return null;
   return (
     <section role="alert" className="note" aria-labelledby="damage">
-      <h2 id="damage">Damaged in the data folder</h2>
+      <Typography variant="h2" id="damage">
+        Damaged in the data folder
+      </Typography>
       <ul>
         {found.damaged.map(({ id, name, revision, newestReadable }) => (
           <li key={id}>
@@ -115,7 +123,9 @@ function Backups({ act }: { act: Act }) {
     });
   return (
     <section aria-labelledby="backups">
-      <h2 id="backups">Backups</h2>
+      <Typography variant="h2" id="backups">
+        Backups
+      </Typography>
       <p>
         One file holds everything: sites, revisions, records, templates, the trash and the sealed vault.
         Netter makes one every day into <span className="mono">{data?.folder}</span> and keeps seven days and
@@ -138,23 +148,23 @@ function Backups({ act }: { act: Act }) {
       </div>
       {data && data.backups.length === 0 && <p className="empty">No backup yet.</p>}
       {data && data.backups.length > 0 && (
-        <table className="sites" aria-label="Backups">
-          <TableHead columns={['File', 'Made', 'Size', 'How']} />
-          <tbody>
+        <Table className="sites" aria-label="Backups">
+          <Headings columns={['File', 'Made', 'Size', 'How']} />
+          <TableBody>
             {data.backups.slice(0, 12).map(({ name, bytes, madeAt, byItself }) => (
-              <tr key={name}>
-                <td>
+              <TableRow key={name}>
+                <TableCell>
                   <a className="mono" href={`/api/backups/${name}`} download={name}>
                     {name}
                   </a>
-                </td>
-                <td className="mono">{dayText(madeAt)}</td>
-                <td className="mono">{sizeText(bytes)}</td>
-                <td>{byItself ? 'by itself' : 'by hand'}</td>
-              </tr>
+                </TableCell>
+                <TableCell className="mono">{dayText(madeAt)}</TableCell>
+                <TableCell className="mono">{sizeText(bytes)}</TableCell>
+                <TableCell>{byItself ? 'by itself' : 'by hand'}</TableCell>
+              </TableRow>
             ))}
-          </tbody>
-        </table>
+          </TableBody>
+        </Table>
       )}
     </section>
   );
@@ -235,7 +245,9 @@ function BringIn({ act }: { act: Act }) {
     incoming?.sites.filter(({ relation }) => relation === 'new' || relation === 'ahead').length ?? 0;
   return (
     <section aria-labelledby="bring-in">
-      <h2 id="bring-in">Restore, or merge another laptop</h2>
+      <Typography variant="h2" id="bring-in">
+        Restore, or merge another laptop
+      </Typography>
       <p>
         Choose a backup file. It is looked at first; nothing here is overwritten. A site that was changed on
         both laptops is shown like a conflict, value by value.
@@ -258,31 +270,31 @@ function BringIn({ act }: { act: Act }) {
             {incoming.damaged.length > 0 &&
               ` Could not be read when it was made: ${incoming.damaged.join(', ')}.`}
           </p>
-          <table className="sites" aria-label="Sites in the backup">
-            <TableHead columns={['Site', 'Revision there', 'Here', 'What']} actions />
-            <tbody>
+          <Table className="sites" aria-label="Sites in the backup">
+            <Headings columns={['Site', 'Revision there', 'Here', 'What']} actions />
+            <TableBody>
               {incoming.sites.map((site) => (
-                <tr key={site.id}>
-                  <td>{site.name || 'unnamed site'}</td>
-                  <td className="mono">{site.revision}</td>
-                  <td className="mono">{site.revisionHere ?? '–'}</td>
-                  <td>{relationWords[site.relation]}</td>
-                  <td>
+                <TableRow key={site.id}>
+                  <TableCell>{site.name || 'unnamed site'}</TableCell>
+                  <TableCell className="mono">{site.revision}</TableCell>
+                  <TableCell className="mono">{site.revisionHere ?? '–'}</TableCell>
+                  <TableCell>{relationWords[site.relation]}</TableCell>
+                  <TableCell>
                     {site.relation === 'diverged' && (
                       <Button aria-label={`Merge ${site.name}`} onClick={() => void begin(site)}>
                         Merge …
                       </Button>
                     )}
-                  </td>
-                </tr>
+                  </TableCell>
+                </TableRow>
               ))}
-            </tbody>
-          </table>
+            </TableBody>
+          </Table>
           {incoming.vault === 'other' && (
             <label className="data-field">
               Passphrase of the vault in the backup, if its secrets are to come along (the vault here must be
               open)
-              <input
+              <Input
                 type="password"
                 className="boxed mono"
                 autoComplete="off"
@@ -345,20 +357,22 @@ function Trash({ act }: { act: Act }) {
   const sites = data?.sites ?? [];
   return (
     <section aria-labelledby="trash">
-      <h2 id="trash">Trash</h2>
+      <Typography variant="h2" id="trash">
+        Trash
+      </Typography>
       {sites.length === 0 ? (
         <p className="empty">Empty. A site that is removed stays here for 30 days.</p>
       ) : (
-        <table className="sites" aria-label="Removed sites">
-          <TableHead columns={['Site', 'Customer', 'Revision', 'Removed']} actions />
-          <tbody>
+        <Table className="sites" aria-label="Removed sites">
+          <Headings columns={['Site', 'Customer', 'Revision', 'Removed']} actions />
+          <TableBody>
             {sites.map(({ id, name, customer, revision, deletedAt }) => (
-              <tr key={id}>
-                <td>{name || 'unnamed site'}</td>
-                <td>{customer}</td>
-                <td className="mono">{revision}</td>
-                <td className="mono">{dayText(deletedAt)}</td>
-                <td className="row-buttons">
+              <TableRow key={id}>
+                <TableCell>{name || 'unnamed site'}</TableCell>
+                <TableCell>{customer}</TableCell>
+                <TableCell className="mono">{revision}</TableCell>
+                <TableCell className="mono">{dayText(deletedAt)}</TableCell>
+                <TableCell className="row-buttons">
                   <Button
                     aria-label={`Put ${name} back`}
                     onClick={() =>
@@ -386,11 +400,11 @@ function Trash({ act }: { act: Act }) {
                       Erase
                     </Button>
                   )}
-                </td>
-              </tr>
+                </TableCell>
+              </TableRow>
             ))}
-          </tbody>
-        </table>
+          </TableBody>
+        </Table>
       )}
     </section>
   );
@@ -411,18 +425,20 @@ function Browsers({ act }: { act: Act }) {
     act(async () => setAddress((await postJson<{ address: string }>('/api/sign-in/codes', {})).address));
   return (
     <section aria-labelledby="browsers">
-      <h2 id="browsers">Signed-in browsers</h2>
-      <table className="sites" aria-label="Signed-in browsers">
-        <TableHead columns={['Browser', 'Since', 'Last used']} actions />
-        <tbody>
+      <Typography variant="h2" id="browsers">
+        Signed-in browsers
+      </Typography>
+      <Table className="sites" aria-label="Signed-in browsers">
+        <Headings columns={['Browser', 'Since', 'Last used']} actions />
+        <TableBody>
           {data?.browsers.map(({ id, label, startedAt, usedAt, thisOne }) => (
-            <tr key={id}>
-              <td>
+            <TableRow key={id}>
+              <TableCell>
                 {label} {thisOne && <span className="tag">this one</span>}
-              </td>
-              <td className="mono">{dayText(startedAt)}</td>
-              <td className="mono">{dayText(usedAt)}</td>
-              <td>
+              </TableCell>
+              <TableCell className="mono">{dayText(startedAt)}</TableCell>
+              <TableCell className="mono">{dayText(usedAt)}</TableCell>
+              <TableCell>
                 {thisOne ? (
                   <Button
                     onClick={() =>
@@ -439,11 +455,11 @@ function Browsers({ act }: { act: Act }) {
                     End its session
                   </Button>
                 )}
-              </td>
-            </tr>
+              </TableCell>
+            </TableRow>
           ))}
-        </tbody>
-      </table>
+        </TableBody>
+      </Table>
       <div className="row-actions">
         <Button onClick={() => void invite()}>Sign in another browser</Button>
       </div>

@@ -20,7 +20,8 @@ import { colours, themeFor } from './theme.ts';
 
 // The server gives each page a nonce, without which the browser refuses the library's styles.
 const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce;
-const cache = createCache({ key: 'n', ...(nonce !== undefined && { nonce }) });
+// They stand before the product's own, which say what differs.
+const cache = createCache({ key: 'n', prepend: true, ...(nonce !== undefined && { nonce }) });
 
 function App() {
   const look = useLook();

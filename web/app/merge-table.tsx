@@ -1,6 +1,11 @@
+import Radio from '@mui/material/Radio';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
 import type { Conflict } from '../../core/index.ts';
 import { valueText } from '../parts/value-text.ts';
-import { TableHead } from '../parts/table-head.tsx';
+import { Headings } from '../parts/table-head.tsx';
 import './merge-table.css';
 
 /** What was chosen for each value that differs; what is not chosen stays as it is here. */
@@ -18,29 +23,30 @@ export function MergeTable({
 }) {
   if (conflicts.length === 0) return null;
   return (
-    <table className="conflicts" aria-label="Changed on both sides">
-      <TableHead columns={['Value', 'Before', 'Here', 'There']} />
-      <tbody>
+    <Table className="conflicts" aria-label="Changed on both sides">
+      <Headings columns={['Value', 'Before', 'Here', 'There']} />
+      <TableBody>
         {conflicts.map(({ path, label, base, mine, theirs }) => (
-          <tr key={path}>
-            <th scope="row">{label}</th>
-            <td className="mono">{valueText(base)}</td>
+          <TableRow key={path}>
+            <TableCell component="th" scope="row">
+              {label}
+            </TableCell>
+            <TableCell className="mono">{valueText(base)}</TableCell>
             {(['mine', 'theirs'] as const).map((side) => (
-              <td key={side}>
+              <TableCell key={side}>
                 <label>
-                  <input
-                    type="radio"
+                  <Radio
                     name={path}
                     checked={(choices[path] ?? 'mine') === side}
                     onChange={() => choose({ ...choices, [path]: side })}
                   />{' '}
                   <span className="mono">{valueText(side === 'mine' ? mine : theirs)}</span>
                 </label>
-              </td>
+              </TableCell>
             ))}
-          </tr>
+          </TableRow>
         ))}
-      </tbody>
-    </table>
+      </TableBody>
+    </Table>
   );
 }

@@ -1,6 +1,7 @@
 import { mdiHistory, mdiKeyboardOutline, mdiRedo, mdiSafe, mdiUndo } from '@mdi/js';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
+import Typography from '@mui/material/Typography';
 import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
@@ -201,7 +202,9 @@ function SiteName() {
       <Link to="/" className="top-home" title="All sites">
         Sites
       </Link>
-      <h1 title={name}>{name}</h1>
+      <Typography variant="h1" title={name}>
+        {name}
+      </Typography>
     </div>
   );
 }

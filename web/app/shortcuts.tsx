@@ -3,6 +3,10 @@ import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
 
 const keys: readonly (readonly [string, string])[] = [
   ['Alt 1 … Alt 9, Alt 0, Alt -', 'open a sheet'],
@@ -20,18 +24,18 @@ export function ShortcutsDialog({ open, close }: { open: boolean; close: () => v
     <Dialog open={open} onClose={close}>
       <DialogTitle>By keyboard</DialogTitle>
       <DialogContent>
-        <table className="keys">
-          <tbody>
+        <Table className="keys">
+          <TableBody>
             {keys.map(([key, does]) => (
-              <tr key={key}>
-                <th scope="row">
+              <TableRow key={key}>
+                <TableCell component="th" scope="row">
                   <kbd>{key}</kbd>
-                </th>
-                <td>{does}</td>
-              </tr>
+                </TableCell>
+                <TableCell>{does}</TableCell>
+              </TableRow>
             ))}
-          </tbody>
-        </table>
+          </TableBody>
+        </Table>
       </DialogContent>
       <DialogActions>
         <Button onClick={close} autoFocus>

@@ -1,7 +1,9 @@
 import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
 import { useEffect, useState, type FormEvent } from 'react';
 import { useNavigate } from 'react-router';
 import { ApiError, getJson, postJson, sentence } from './api.ts';
+import { Input } from '../parts/inputs.tsx';
 
 /** The code in a one-time address, or the code itself. */
 const codeOf = (typed: string): string => typed.trim().split('#').at(-1) ?? '';
@@ -49,7 +51,7 @@ export function SignIn({ problem = '', done }: { problem?: string; done: () => v
   };
   return (
     <main className="page">
-      <h1>Sign in</h1>
+      <Typography variant="h1">Sign in</Typography>
       <p>
         This browser is not signed in. Netter shows its sites only to browsers that its owner has signed in.
       </p>
@@ -65,7 +67,7 @@ export function SignIn({ problem = '', done }: { problem?: string; done: () => v
         <li>Or paste the address here.</li>
       </ol>
       <form className="page-tools" onSubmit={(event) => void send(event)}>
-        <input
+        <Input
           className="boxed mono search"
           aria-label="One-time address"
           placeholder="http://127.0.0.1:4860/sign-in#…"

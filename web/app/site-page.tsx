@@ -1,4 +1,5 @@
 import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
 import { useEffect, useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import useSWR from 'swr';
@@ -27,7 +28,7 @@ export function SitePage() {
   if (error !== undefined)
     return (
       <main className="page">
-        <h1>This site did not open</h1>
+        <Typography variant="h1">This site did not open</Typography>
         <p role="alert">{sentence(error)}</p>
         {recoverable(error) && (
           <p>

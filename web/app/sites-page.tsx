@@ -1,4 +1,5 @@
 import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
 import { lazy, Suspense, useEffect, useRef, useState, type DragEvent } from 'react';
 import { Link, useNavigate } from 'react-router';
 import useSWR from 'swr';
@@ -9,6 +10,7 @@ import type { ThreeWays } from './merge-dialog.tsx';
 import { DeskFilter, SiteTable, type ListShow, type ListSort } from './sites-table.tsx';
 import { LookButton } from './look-button.tsx';
 import { isSignedOut, SignIn } from './sign-in.tsx';
+import { Input } from '../parts/inputs.tsx';
 
 const MergeDialog = lazy(async () => ({ default: (await import('./merge-dialog.tsx')).MergeDialog }));
 
@@ -102,7 +104,7 @@ export function SitesPage() {
   return (
     <main className="page" onDragOver={(event) => event.preventDefault()} onDrop={onDrop}>
       <header className="page-head">
-        <h1>Netter</h1>
+        <Typography variant="h1">Netter</Typography>
         <p className="quiet">Edge routers, from survey to handover.</p>
         <Link to="/data" className="page-link">
           Data
@@ -110,7 +112,7 @@ export function SitesPage() {
         <LookButton />
       </header>
       <div className="page-tools">
-        <input
+        <Input
           type="search"
           className="search"
           aria-label="Find a site"

@@ -1,11 +1,16 @@
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { Link } from 'react-router';
 import useSWR from 'swr';
 import { SeverityMark } from '../parts/severity.tsx';
-import { TableHead } from '../parts/table-head.tsx';
+import { Headings } from '../parts/table-head.tsx';
 import { clockText, dayOnly, today } from '../parts/time.ts';
 import type { SiteRow } from './api.ts';
+import { Select } from '../parts/inputs.tsx';
 import './sites.css';
 
 export type ListShow = 'all' | 'open' | 'due' | 'awaiting' | 'unproven';
@@ -54,8 +59,8 @@ export function DeskFilter({
           </ToggleButton>
         ))}
       </ToggleButtonGroup>
-      <select
-        className="choice boxed"
+      <Select
+        className="boxed"
         aria-label="Order of the sites"
         value={sort}
         onChange={({ target }) => order(target.value as ListSort)}
@@ -65,7 +70,7 @@ export function DeskFilter({
             {title}
           </option>
         ))}
-      </select>
+      </Select>
     </div>
   );
 }
@@ -73,34 +78,34 @@ export function DeskFilter({
 /** The sites, each with what is due on it. */
 export function SiteTable({ rows }: { rows: readonly SiteRow[] }) {
   return (
-    <table className="sites" aria-label="Sites">
-      <TableHead columns={['Site', 'Customer', 'Findings', 'Next', 'Proven', 'Saved']} />
-      <tbody>
+    <Table className="sites" aria-label="Sites">
+      <Headings columns={['Site', 'Customer', 'Findings', 'Next', 'Proven', 'Saved']} />
+      <TableBody>
         {rows.map((row) => (
-          <tr key={row.id}>
-            <td>
+          <TableRow key={row.id}>
+            <TableCell>
               <Link to={`/sites/${row.id}/picture`}>{row.name || 'unnamed site'}</Link>{' '}
               {row.demo && <span className="tag">demo</span>}
               {row.town !== '' && <span className="site-town">{row.town}</span>}
-            </td>
-            <td>{row.customer}</td>
-            <td>
+            </TableCell>
+            <TableCell>{row.customer}</TableCell>
+            <TableCell>
               <OpenCounts row={row} />
-            </td>
-            <td>
+            </TableCell>
+            <TableCell>
               <Due row={row} />
-            </td>
-            <td className="mono">
+            </TableCell>
+            <TableCell className="mono">
               {row.desk && row.desk.promises > 0 ? `${row.desk.proven}/${row.desk.promises}` : ''}
-            </td>
-            <td>
+            </TableCell>
+            <TableCell>
               <span className="mono">{clockText(row.savedAt)}</span>
               <span className="site-town mono">revision {row.revision}</span>
-            </td>
-          </tr>
+            </TableCell>
+          </TableRow>
         ))}
-      </tbody>
-    </table>
+      </TableBody>
+    </Table>
   );
 }
 

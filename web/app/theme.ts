@@ -66,6 +66,12 @@ export const colours = (look: Look): Record<string, string> => ({
 
 export const themeFor = (look: Look): Theme => {
   const { paper, raised, ink, faint, line, blue, red } = inks[look];
+  const tick = {
+    padding: 0,
+    color: faint,
+    '& svg': { fontSize: 20 },
+    '&.Mui-focusVisible': { outline: `2px solid ${blue}` },
+  };
   return createTheme({
     palette: {
       mode: look === 'dark' ? 'dark' : 'light',
@@ -78,6 +84,11 @@ export const themeFor = (look: Look): Theme => {
     typography: {
       fontFamily: sans,
       fontSize: 13.5,
+      body1: { fontSize: 14.5, lineHeight: 1.45 },
+      h1: { fontSize: 26, fontWeight: 700, lineHeight: 1.2, letterSpacing: 0 },
+      h2: { fontSize: 22, fontWeight: 700, lineHeight: 1.2, letterSpacing: 0 },
+      h3: { fontSize: 15.5, fontWeight: 700, lineHeight: 1.45, letterSpacing: 0 },
+      h4: { fontSize: 15.5, fontWeight: 700, lineHeight: 1.45, letterSpacing: 0 },
       button: { textTransform: 'none', fontWeight: 600, letterSpacing: 0 },
     },
     // Nothing moves: at a cabinet every answer is wanted at once, and in glare a fade is a flicker.
@@ -89,8 +100,42 @@ export const themeFor = (look: Look): Theme => {
           root: { borderColor: 'currentColor', lineHeight: 1.5, minWidth: 0, padding: '2px 10px' },
         },
       },
+      // A field is a line of the page: its letters, its height, no box of its own.
       MuiInputBase: {
-        styleOverrides: { root: { fontSize: 'inherit' }, input: { padding: 0, height: 'auto' } },
+        styleOverrides: {
+          root: { font: 'inherit', letterSpacing: 'inherit', color: 'inherit', minWidth: 0 },
+          input: {
+            padding: 0,
+            height: 'auto',
+            textOverflow: 'ellipsis',
+            '&::placeholder': { color: faint, opacity: 0.75 },
+          },
+        },
+      },
+      MuiNativeSelect: {
+        styleOverrides: {
+          icon: { color: faint, fontSize: 18 },
+          select: { minWidth: 0, '&&': { paddingRight: 18 } },
+        },
+      },
+      MuiFormLabel: { styleOverrides: { root: { font: 'inherit', color: faint } } },
+      MuiCheckbox: { defaultProps: { disableRipple: true, size: 'small' }, styleOverrides: { root: tick } },
+      MuiRadio: { defaultProps: { disableRipple: true, size: 'small' }, styleOverrides: { root: tick } },
+      MuiTableCell: {
+        styleOverrides: {
+          root: {
+            font: 'inherit',
+            letterSpacing: 'inherit',
+            color: 'inherit',
+            padding: 0,
+            border: 0,
+            verticalAlign: 'top',
+          },
+        },
+      },
+      MuiMenuItem: {
+        defaultProps: { disableRipple: true },
+        styleOverrides: { root: { minHeight: 0, padding: '6px 16px' } },
       },
       MuiDialog: { defaultProps: { maxWidth: 'md' } },
       MuiToggleButton: {

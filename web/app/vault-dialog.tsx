@@ -12,6 +12,7 @@ import { usePlanPiece, useSession } from './session.ts';
 import { download } from '../parts/download.ts';
 import { bytesOf, filePrefix, type SealedFile } from './sealed-file.ts';
 import { clipboardSeconds, copyForAWhile, reveal, useSecretNames, useVault } from './vault.ts';
+import { Input, Tick } from '../parts/inputs.tsx';
 import './vault-dialog.css';
 
 /** Passwords, PINs and keys: made, opened, filled and locked here, and kept nowhere else. */
@@ -69,7 +70,7 @@ function Secret({
   return (
     <label>
       {label}
-      <input
+      <Input
         type="password"
         className="boxed mono"
         value={value}
@@ -158,7 +159,7 @@ function Unlock({ ask }: { ask: Ask }) {
         >
           <label>
             Type this sentence: {forgetSentence}
-            <input
+            <Input
               className="boxed mono"
               value={typed}
               autoComplete="off"
@@ -253,7 +254,7 @@ function Secrets({ ask, wanted, fail }: { ask: Ask; wanted: string; fail: (says:
       >
         <label>
           Name
-          <input
+          <Input
             className="boxed mono"
             value={name}
             onChange={({ target }) => setName(target.value)}
@@ -262,8 +263,8 @@ function Secrets({ ask, wanted, fail }: { ask: Ask; wanted: string; fail: (says:
         </label>
         <Secret label="Secret" value={secret} change={setSecret} first={wanted !== ''} />
         <label className="vault-line">
-          <input type="checkbox" checked={given} onChange={({ target }) => setGiven(target.checked)} /> The
-          provider chose it: keep it as it is. Otherwise one that is easy to guess is refused.
+          <Tick checked={given} onChange={({ target }) => setGiven(target.checked)} /> The provider chose it:
+          keep it as it is. Otherwise one that is easy to guess is refused.
         </label>
       </Form>
       {said && <p role="status">{said}</p>}

@@ -1,4 +1,5 @@
 import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
 import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import useSWR from 'swr';
@@ -12,6 +13,7 @@ import { dropDraft, keepDraft, loadDraft } from './brief-draft.ts';
 import { Outcome } from './outcome.tsx';
 import { QuestionCard } from './question-card.tsx';
 import { Understood } from './understood.tsx';
+import { TextArea } from '../parts/inputs.tsx';
 import './brief.css';
 
 /** Its list of sites weighs more than the rest of the page. */
@@ -79,7 +81,7 @@ export function Component() {
   return (
     <main className="page brief">
       <header className="page-head">
-        <h1>New site</h1>
+        <Typography variant="h1">New site</Typography>
         <p className="quiet">
           Paste what you have, answer what decides something. Nothing is saved before you make the site.
         </p>
@@ -91,7 +93,7 @@ export function Component() {
       <div className="brief-columns">
         <section aria-label="What you have">
           <div className="brief-head">
-            <h2>What you have</h2>
+            <Typography variant="h2">What you have</Typography>
             {begun && (
               <Button onClick={() => setEditing(!editing)}>
                 {editing ? 'Show what was understood' : 'Edit the text'}
@@ -99,7 +101,7 @@ export function Component() {
             )}
           </div>
           {editing || !begun ? (
-            <textarea
+            <TextArea
               ref={field}
               className="brief-text"
               aria-label="What you have of the site"
@@ -120,7 +122,7 @@ export function Component() {
           )}
           {!begun && (
             <div className="brief-start">
-              <h3>Or start from</h3>
+              <Typography variant="h3">Or start from</Typography>
               <div className="brief-patterns">
                 {patterns.map(({ title, text: pattern }) => (
                   <Button
@@ -164,7 +166,7 @@ export function Component() {
             />
           ) : (
             <section className="question">
-              <h2>Nothing is left to ask</h2>
+              <Typography variant="h2">Nothing is left to ask</Typography>
               <p className="quiet">What only the provider knows stands on the call sheet of its line.</p>
             </section>
           )}
@@ -205,7 +207,7 @@ function Answered({
   if (questions.length === 0) return null;
   return (
     <section className="answered" aria-label="Answered">
-      <h3>Answered</h3>
+      <Typography variant="h3">Answered</Typography>
       <ul>
         {questions.map(({ id, asks, answer, likely, choices }) => {
           const given = answer === '' ? likely : answer!;

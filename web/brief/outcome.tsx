@@ -1,4 +1,5 @@
 import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
 import { titleAt, type Finding, type Plan } from '../../core/index.ts';
 import { SeverityMark } from '../parts/severity.tsx';
 
@@ -22,7 +23,7 @@ export function Outcome({
   return (
     <section className="outcome" aria-label="What comes out">
       <div className="brief-head">
-        <h3>What comes out</h3>
+        <Typography variant="h3">What comes out</Typography>
         <span>
           {count('blocker') > 0 && <SeverityMark severity="blocker" count={count('blocker')} />}{' '}
           {count('warning') > 0 && <SeverityMark severity="warning" count={count('warning')} />}

@@ -1,6 +1,8 @@
 import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
 import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
 import { askProvider, type BriefQuestion } from '../../core/index.ts';
+import { Input } from '../parts/inputs.tsx';
 
 /** One question: the likely answer first, each with what it changes; by key, by click, or typed. */
 export function QuestionCard({
@@ -63,7 +65,7 @@ export function QuestionCard({
       <p className="question-count">
         Question {number} of {of}
       </p>
-      <h2>{question.asks}</h2>
+      <Typography variant="h2">{question.asks}</Typography>
       <p className="quiet">{question.why}</p>
       {choices.length > 0 && (
         <ol className="question-choices">
@@ -92,7 +94,7 @@ export function QuestionCard({
       {question.typed && (
         <label className="question-typed">
           <span>{question.typed.term}</span>
-          <input
+          <Input
             ref={input}
             className="boxed mono"
             value={typed}

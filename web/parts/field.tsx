@@ -1,4 +1,6 @@
 import Button from '@mui/material/Button';
+import FormLabel from '@mui/material/FormLabel';
+import InputBase from '@mui/material/InputBase';
 import { memo, useId, useState, type ComponentProps, type ReactNode } from 'react';
 import {
   fieldAt,
@@ -15,6 +17,7 @@ import { useFocus, useIsFocused } from '../app/focus.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
 import { useVaultDialog } from '../app/vault.ts';
 import { useReferenceChoices, type Choices } from './choices.ts';
+import { Input, Select, Tick } from './inputs.tsx';
 import { SeverityMark } from './severity.tsx';
 
 /** The value at a pointer of the plan: a field is drawn anew only when its own value changes. */
@@ -93,9 +96,9 @@ function Line({
   return (
     <div className={classes}>
       {!bare && (
-        <label htmlFor={id} className="field-label">
+        <FormLabel htmlFor={id} className="field-label">
           {of ? `${field.term} of ${of}` : field.term}
-        </label>
+        </FormLabel>
       )}
       <div className="field-value">
         {children}
@@ -141,7 +144,7 @@ const standIn = ({ field, placeholder }: Props<CatalogueField>): string | undefi
 function GrowingText({ mono, ...props }: ComponentProps<'textarea'> & { readonly mono: boolean }) {
   return (
     <span className={mono ? 'grow mono' : 'grow'} data-text={props.value}>
-      <textarea rows={1} {...props} />
+      <InputBase inputComponent="textarea" inputProps={{ rows: 1, ...props }} />
     </span>
   );
 }
@@ -173,7 +176,7 @@ function Text(props: Props<TextField>) {
           }
         />
       ) : (
-        <input
+        <Input
           {...common}
           className={field.mono ? 'typed mono' : 'typed'}
           onChange={({ target }) => edit(target.value)}
@@ -223,7 +226,7 @@ function Figure(props: Props<NumberField>) {
   const means = (text: string): number => (rate ? (rateOf(text) ?? 0) : Number(text));
   return (
     <Line {...props} id={id}>
-      <input
+      <Input
         {...control}
         className="typed mono"
         value={typed !== undefined && means(typed) === (stored ?? 0) ? typed : (stored ?? '')}
@@ -288,9 +291,8 @@ function Choice(props: Props<CatalogueField> & { readonly choices: Choices }) {
       : props.choices.filter(([each]) => each === value);
   return (
     <Line {...props} id={id}>
-      <select
+      <Select
         {...control}
-        className="choice"
         value={value}
         onPointerDown={() => setEntered(true)}
         onFocus={() => {
@@ -308,7 +310,7 @@ function Choice(props: Props<CatalogueField> & { readonly choices: Choices }) {
             {label}
           </option>
         ))}
-      </select>
+      </Select>
     </Line>
   );
 }
@@ -332,9 +334,7 @@ function Several({ at, field, bare, choices }: Props<CatalogueField> & { readonl
       <span className={bare ? 'ticks' : 'ticks ticks-row'}>
         {choices.map(([name, title]) => (
           <label key={name}>
-            <input
-              type="checkbox"
-              className="tick"
+            <Tick
               checked={chosen.includes(name)}
               onFocus={() => focus.place.set(at)}
               onChange={({ target }) => {
@@ -360,10 +360,8 @@ function Switch(props: Props<SwitchField>) {
   const { id, edit, settle, control } = useControl(props);
   return (
     <Line {...props} id={id}>
-      <input
+      <Tick
         {...control}
-        type="checkbox"
-        className="tick"
         checked={value}
         onChange={(event) => {
           edit(event.target.checked);

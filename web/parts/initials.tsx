@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { Input } from './inputs.tsx';
 
 /** Who holds the laptop: kept on this machine, and put on every record. */
 export function Initials() {
@@ -6,7 +7,7 @@ export function Initials() {
   return (
     <label className="initials">
       Initials
-      <input
+      <Input
         data-initials
         className="mono boxed"
         value={initials}

@@ -1,17 +1,18 @@
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
 import './matrix.css';
 
 /** The head of a table in which rows send and columns receive. */
 export const MatrixHead = ({ columns }: { columns: readonly (readonly [key: string, name: string])[] }) => (
-  <thead>
-    <tr>
-      <th scope="col" className="matrix-corner">
-        from ↓ to →
-      </th>
+  <TableHead>
+    <TableRow>
+      <TableCell className="matrix-corner">from ↓ to →</TableCell>
       {columns.map(([key, name]) => (
-        <th key={key} scope="col">
+        <TableCell key={key} scope="col">
           {name}
-        </th>
+        </TableCell>
       ))}
-    </tr>
-  </thead>
+    </TableRow>
+  </TableHead>
 );

@@ -1,4 +1,5 @@
 import { useState, type DragEvent } from 'react';
+import { TextArea } from './inputs.tsx';
 
 /** Letters of text that is taken. */
 const mostLetters = 200_000;
@@ -27,7 +28,7 @@ export function PasteOrDrop({
   };
   return (
     <>
-      <textarea
+      <TextArea
         className="boxed mono profile-paste"
         aria-label={label}
         placeholder="Paste it, or drop the file here. It stays in this window and is not saved."

@@ -1,6 +1,11 @@
 import { mdiArrowDown, mdiArrowUp, mdiChevronDown, mdiChevronUp, mdiTrashCanOutline } from '@mdi/js';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
 import { useMemo, useState, type ClipboardEvent, type ReactNode } from 'react';
 import { fieldAt, termAt, valueAt } from '../../core/index.ts';
 import { elementAt } from '../app/focus.ts';
@@ -8,6 +13,7 @@ import { usePlanPiece, useSession } from '../app/session.ts';
 import type { Choices } from './choices.ts';
 import { Field } from './field.tsx';
 import { Icon } from './severity.tsx';
+import { TextArea } from './inputs.tsx';
 
 /**
  * The rows of one list of the plan, by id, and what can be done with them. The component is drawn anew when rows come,
@@ -150,26 +156,26 @@ export function PlanTable<Row extends { id: string }>({
   return (
     <RowTable {...table} add={() => add(row(), columns[0]![0])}>
       {ids.map((id, index) => (
-        <tr key={id} data-at={`${at}/${index}`} tabIndex={-1}>
+        <TableRow key={id} data-at={`${at}/${index}`} tabIndex={-1}>
           {columns.map(([key]) => {
             const place = `${at}/${index}/${key}`;
             return (
-              <td key={key}>
+              <TableCell key={key}>
                 {fieldAt(place) && !cell?.(key, index) ? (
                   <Field bare at={place} {...(choices[key] && { choices: choices[key] })} />
                 ) : (
                   cell?.(key, index)
                 )}
-              </td>
+              </TableCell>
             );
           })}
-          <td>
+          <TableCell>
             <RemoveButton
               what={`${what} ${index + 1}${of ? ` of ${of}` : ''}`}
               onClick={() => remove(index)}
             />
-          </td>
-        </tr>
+          </TableCell>
+        </TableRow>
       ))}
     </RowTable>
   );
@@ -201,27 +207,27 @@ export function RowTable({
       {children.length === 0 ? (
         <p className="empty">{empty}</p>
       ) : (
-        <table aria-label={label}>
+        <Table aria-label={label}>
           <colgroup>
             {headings.map(([heading, width]) => (
               <col key={heading} className={`w-${width}`} />
             ))}
             <col className="w-button" />
           </colgroup>
-          <thead>
-            <tr>
+          <TableHead>
+            <TableRow>
               {headings.map(([heading]) => (
-                <th key={heading} scope="col">
+                <TableCell key={heading} scope="col">
                   {heading}
-                </th>
+                </TableCell>
               ))}
-              <th>
+              <TableCell>
                 <span className="hidden">Remove</span>
-              </th>
-            </tr>
-          </thead>
-          <tbody>{children}</tbody>
-        </table>
+              </TableCell>
+            </TableRow>
+          </TableHead>
+          <TableBody>{children}</TableBody>
+        </Table>
       )}
       <div className="row-actions">
         <Button onClick={add}>{addLabel}</Button>
@@ -251,8 +257,9 @@ function PasteBox({ label, hint, take }: { label: string; hint: string; take: (t
     <div className="paste-box">
       <label>
         {hint}
-        <textarea
+        <TextArea
           autoFocus
+          className="boxed mono"
           aria-label={`Rows for ${label}`}
           rows={5}
           value={text}

@@ -1,3 +1,4 @@
+import Typography from '@mui/material/Typography';
 import { useLayoutEffect, useRef, useState, type ReactNode } from 'react';
 
 /** Title of a sheet, what it is for in one line, what belongs at its right edge, and its parts where they are many. */
@@ -13,7 +14,7 @@ export function SheetHead({
   return (
     <header className="sheet-head">
       <div>
-        <h2>{title}</h2>
+        <Typography variant="h2">{title}</Typography>
         <p className="quiet">{says}</p>
       </div>
       {children && <div className="sheet-tools">{children}</div>}

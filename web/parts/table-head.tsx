@@ -1,17 +1,19 @@
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
+
 /** Headings of a table; `actions` adds a column of buttons, whose heading only a reader of the screen needs. */
-export const TableHead = ({ columns, actions }: { columns: readonly string[]; actions?: boolean }) => (
-  <thead>
-    <tr>
+export const Headings = ({ columns, actions }: { columns: readonly string[]; actions?: boolean }) => (
+  <TableHead>
+    <TableRow>
       {columns.map((each) => (
-        <th key={each} scope="col">
-          {each}
-        </th>
+        <TableCell key={each}>{each}</TableCell>
       ))}
       {actions && (
-        <th scope="col">
+        <TableCell>
           <span className="hidden">What to do</span>
-        </th>
+        </TableCell>
       )}
-    </tr>
-  </thead>
+    </TableRow>
+  </TableHead>
 );

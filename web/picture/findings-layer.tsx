@@ -1,3 +1,4 @@
+import Typography from '@mui/material/Typography';
 import { nodeOf } from '../../core/index.ts';
 import { useAnalysis } from '../app/analysis.ts';
 import { useFocus } from '../app/focus.ts';
@@ -15,7 +16,7 @@ export function FindingsLayer({ drawn }: { drawn: DrawnPicture }) {
   if (findings.length === 0)
     return (
       <>
-        <h3>No findings</h3>
+        <Typography variant="h3">No findings</Typography>
         <p className="quiet">
           Nothing that stops or endangers this site is known. Advice stands on its sheets. Follow a packet, or
           look at what somebody reaches.
@@ -24,7 +25,9 @@ export function FindingsLayer({ drawn }: { drawn: DrawnPicture }) {
     );
   return (
     <>
-      <h3>{findings.length === 1 ? 'One finding' : `${findings.length} findings`}</h3>
+      <Typography variant="h3">
+        {findings.length === 1 ? 'One finding' : `${findings.length} findings`}
+      </Typography>
       <ul>
         {findings.slice(0, most).map((finding) => {
           const node = nodeOf(drawn.site, finding.at);

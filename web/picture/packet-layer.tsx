@@ -9,6 +9,7 @@ import { useFocus } from '../app/focus.ts';
 import { Icon } from '../parts/severity.tsx';
 import type { Laid } from './site-picture.tsx';
 import type { DrawnPicture } from './use-picture.ts';
+import { Input } from '../parts/inputs.tsx';
 
 interface Followed {
   readonly answer: Result<Answer>;
@@ -69,7 +70,7 @@ export function PacketLayer({ drawn, lay }: { drawn: DrawnPicture; lay: (laid: L
       >
         <label>
           <span className="quiet">A packet</span>
-          <input
+          <Input
             className="boxed mono"
             value={typed}
             list="picture-names"

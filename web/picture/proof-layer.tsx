@@ -1,3 +1,4 @@
+import Typography from '@mui/material/Typography';
 import { useEffect, useMemo } from 'react';
 import { Link } from 'react-router';
 import { nodeOf } from '../../core/index.ts';
@@ -37,9 +38,9 @@ export function ProofLayer({ drawn, lay }: { drawn: DrawnPicture; lay: (laid: La
   const proven = accepted?.filter((each) => each.accepted) ?? [];
   return (
     <>
-      <h3>
+      <Typography variant="h3">
         {proven.length} of {accepted?.length ?? 0} proven
-      </h3>
+      </Typography>
       {next && (
         <p>
           Next: <Link to="../run-sheet">{next.title}</Link>

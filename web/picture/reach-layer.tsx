@@ -4,6 +4,7 @@ import { analysisWorker } from '../app/analysis.ts';
 import { useSession, usePlan } from '../app/session.ts';
 import type { Laid, Overlay } from './site-picture.tsx';
 import type { DrawnPicture } from './use-picture.ts';
+import { Select } from '../parts/inputs.tsx';
 
 /** What one sender reaches, on the picture: with a tone, a pattern and a word on everything. */
 export function ReachLayer({ drawn, lay }: { drawn: DrawnPicture; lay: (laid: Laid) => void }) {
@@ -48,17 +49,13 @@ export function ReachLayer({ drawn, lay }: { drawn: DrawnPicture; lay: (laid: La
     <>
       <label className="picture-ask">
         <span className="quiet">What is reached by</span>
-        <select
-          className="choice boxed"
-          value={row?.from ?? from}
-          onChange={({ target }) => setFrom(target.value)}
-        >
+        <Select className="boxed" value={row?.from ?? from} onChange={({ target }) => setFrom(target.value)}>
           {(matrix?.rows ?? []).map((each) => (
             <option key={`${each.kind} ${each.from}`} value={each.from}>
               {each.from}
             </option>
           ))}
-        </select>
+        </Select>
       </label>
       {!matrix && <p className="quiet">Computing every packet of every sender …</p>}
       {row && (

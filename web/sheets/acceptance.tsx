@@ -1,6 +1,12 @@
 import { mdiCheck, mdiClose, mdiDotsHorizontal } from '@mdi/js';
 import Button from '@mui/material/Button';
 import InputBase from '@mui/material/InputBase';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
+import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { rungs, rungOf, shortestProof, strengthOf, type Accepted, type RungId } from '../../core/index.ts';
@@ -11,6 +17,7 @@ import { Initials } from '../parts/initials.tsx';
 import { Icon } from '../parts/severity.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
 import { dayText } from '../parts/time.ts';
+import { Select } from '../parts/inputs.tsx';
 import './acceptance.css';
 import './run-sheet.css';
 
@@ -40,16 +47,16 @@ export function Component() {
         </p>
       )}
       {accepted.length > 0 && (
-        <table className="promises" aria-label="Promises">
-          <thead>
-            <tr>
-              <th scope="col">Promise</th>
-              <th scope="col">On paper</th>
-              <th scope="col">On the bench</th>
-              <th scope="col">On site</th>
-              <th scope="col">Still missing</th>
-            </tr>
-          </thead>
+        <Table className="promises" aria-label="Promises">
+          <TableHead>
+            <TableRow>
+              <TableCell>Promise</TableCell>
+              <TableCell>On paper</TableCell>
+              <TableCell>On the bench</TableCell>
+              <TableCell>On site</TableCell>
+              <TableCell>Still missing</TableCell>
+            </TableRow>
+          </TableHead>
           {accepted.map((each) => (
             <PromiseRows
               key={each.promise.id}
@@ -58,9 +65,9 @@ export function Component() {
               toggle={() => setOpen(open === each.promise.id ? '' : each.promise.id)}
             />
           ))}
-        </table>
+        </Table>
       )}
-      <h3>Levels of evidence</h3>
+      <Typography variant="h3">Levels of evidence</Typography>
       <ol className="ladder">
         {rungs.map((rung) => (
           <li key={rung.id}>
@@ -77,21 +84,21 @@ function PromiseRows({ accepted, open, toggle }: { accepted: Accepted; open: boo
   const { promise, best, missing } = accepted;
   const focus = useFocus();
   return (
-    <tbody className={accepted.accepted ? 'promise-kept' : ''}>
-      <tr onFocus={() => focus.place.set(promise.at)}>
-        <th scope="row">
+    <TableBody className={accepted.accepted ? 'promise-kept' : ''}>
+      <TableRow onFocus={() => focus.place.set(promise.at)}>
+        <TableCell component="th" scope="row">
           {promise.says}
           <span className="quiet">needs: {promise.needs.map((rung) => rungOf(rung).title).join('; ')}</span>
-        </th>
-        <td>
+        </TableCell>
+        <TableCell>
           <State good={promise.paper.kept} word={promise.paper.kept ? 'kept' : 'not kept'} />{' '}
           {promise.paper.question !== '' && (
             <Link to={`../ask?q=${encodeURIComponent(promise.paper.question)}`} title={promise.paper.says}>
               see the path
             </Link>
           )}
-        </td>
-        <td>
+        </TableCell>
+        <TableCell>
           {promise.bench ? (
             <>
               <State good={promise.bench.kept} word={promise.bench.kept ? 'shown' : 'not shown'} />{' '}
@@ -102,8 +109,8 @@ function PromiseRows({ accepted, open, toggle }: { accepted: Accepted; open: boo
           ) : (
             <span className="quiet">as on paper</span>
           )}
-        </td>
-        <td>
+        </TableCell>
+        <TableCell>
           {accepted.accepted ? (
             <State good word={best?.says ?? ''} />
           ) : best ? (
@@ -111,22 +118,22 @@ function PromiseRows({ accepted, open, toggle }: { accepted: Accepted; open: boo
           ) : (
             <State word={accepted.evidence.length > 0 ? 'nothing that counts' : 'nothing yet'} />
           )}
-        </td>
-        <td>
+        </TableCell>
+        <TableCell>
           {missing || 'nothing'}{' '}
           <Button aria-expanded={open} onClick={toggle}>
             Evidence
           </Button>
-        </td>
-      </tr>
+        </TableCell>
+      </TableRow>
       {open && (
-        <tr>
-          <td colSpan={5}>
+        <TableRow>
+          <TableCell colSpan={5}>
             <EvidenceBox accepted={accepted} />
-          </td>
-        </tr>
+          </TableCell>
+        </TableRow>
       )}
-    </tbody>
+    </TableBody>
   );
 }
 
@@ -195,17 +202,13 @@ function EvidenceBox({ accepted }: { accepted: Accepted }) {
       >
         <label>
           Seen
-          <select
-            className="choice boxed"
-            value={rung}
-            onChange={(event) => setRung(event.target.value as RungId)}
-          >
+          <Select className="boxed" value={rung} onChange={(event) => setRung(event.target.value as RungId)}>
             {offered.map((each) => (
               <option key={each.id} value={each.id}>
                 {strengthOf(each.id) + 1}. {each.title}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
         <label>
           Reading

@@ -1,4 +1,10 @@
 import Button from '@mui/material/Button';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
+import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import {
   accessEvents,
@@ -42,7 +48,9 @@ export function AccessSection() {
   const next = events.find((each) => each.day > day);
   return (
     <section aria-labelledby="access">
-      <h3 id="access">Remote access today</h3>
+      <Typography variant="h3" id="access">
+        Remote access today
+      </Typography>
       <p>
         {list.length} {list.length === 1 ? 'device' : 'devices'}: {counts.join(', ')}.
         {next && (
@@ -71,24 +79,24 @@ function Events({ events, day }: { events: readonly AccessEvent[]; day: string }
     <details className="access-events" onToggle={({ currentTarget }) => setOpen(currentTarget.open)}>
       <summary>Changes of access, and what will: {events.length}</summary>
       {open && (
-        <table className="losses" aria-label="Changes of access">
-          <thead>
-            <tr>
-              <th scope="col">Day</th>
-              <th scope="col">Who</th>
-              <th scope="col">What</th>
-            </tr>
-          </thead>
-          <tbody>
+        <Table className="losses" aria-label="Changes of access">
+          <TableHead>
+            <TableRow>
+              <TableCell>Day</TableCell>
+              <TableCell>Who</TableCell>
+              <TableCell>What</TableCell>
+            </TableRow>
+          </TableHead>
+          <TableBody>
             {events.map((each) => (
-              <tr key={each.day + each.who + each.what} className={each.day > day ? 'to-come' : ''}>
-                <td className="mono">{each.day}</td>
-                <td>{each.who}</td>
-                <td>{each.what}</td>
-              </tr>
+              <TableRow key={each.day + each.who + each.what} className={each.day > day ? 'to-come' : ''}>
+                <TableCell className="mono">{each.day}</TableCell>
+                <TableCell>{each.who}</TableCell>
+                <TableCell>{each.what}</TableCell>
+              </TableRow>
             ))}
-          </tbody>
-        </table>
+          </TableBody>
+        </Table>
       )}
     </details>
   );
@@ -109,7 +117,9 @@ function RouterList() {
   };
   return (
     <>
-      <h4 className="sub">Peer list of the router</h4>
+      <Typography variant="h4" className="sub">
+        Peer list of the router
+      </Typography>
       <PasteOrDrop label="Peer list of the router" value={text} onText={setText} />
       {parsed && !parsed.ok && <p role="alert">{parsed.problem.says}</p>}
       {compared && (

@@ -1,4 +1,7 @@
 import Button from '@mui/material/Button';
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
+import Typography from '@mui/material/Typography';
 import { memo } from 'react';
 import {
   deviceSchema,
@@ -71,7 +74,7 @@ const NetworkCard = memo(function NetworkCard({
   return (
     <fieldset className="card" aria-label={name} data-at={at} tabIndex={-1}>
       <div className="card-head">
-        <h3>{name}</h3>
+        <Typography variant="h3">{name}</Typography>
         <span className="quiet">
           {titleAt(`${at}/purpose`, network.purpose)},{' '}
           {network.vlan === null ? 'untagged' : `VLAN ${network.vlan}`}
@@ -130,7 +133,9 @@ function Devices() {
   };
   return (
     <section aria-labelledby="devices" data-at="/devices" tabIndex={-1}>
-      <h3 id="devices">Devices</h3>
+      <Typography variant="h3" id="devices">
+        Devices
+      </Typography>
       <RowTable
         at="/devices"
         columns={[
@@ -168,31 +173,31 @@ const DeviceRows = memo(function DeviceRows({
   const name = usePlanPiece((plan) => plan.devices[index]?.name ?? '');
   return (
     <>
-      <tr data-at={at} tabIndex={-1}>
-        <td>
+      <TableRow data-at={at} tabIndex={-1}>
+        <TableCell>
           <Field bare at={`${at}/name`} />
-        </td>
-        <td>
+        </TableCell>
+        <TableCell>
           <Field bare at={`${at}/mac`} />
-        </td>
-        <td>
+        </TableCell>
+        <TableCell>
           <Field bare at={`${at}/network`} choices={networks} />
-        </td>
-        <td>
+        </TableCell>
+        <TableCell>
           <Field bare at={`${at}/addressing`} />
-        </td>
-        <td>
+        </TableCell>
+        <TableCell>
           <Field bare at={`${at}/address`} />
-        </td>
-        <td>
+        </TableCell>
+        <TableCell>
           <RemoveButton what={name || 'device'} onClick={() => remove(index)} />
-        </td>
-      </tr>
-      <tr className="row-more">
-        <td colSpan={6}>
+        </TableCell>
+      </TableRow>
+      <TableRow className="row-more">
+        <TableCell colSpan={6}>
           <Services at={`${at}/services`} of={name} />
-        </td>
-      </tr>
+        </TableCell>
+      </TableRow>
     </>
   );
 });

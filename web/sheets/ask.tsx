@@ -1,6 +1,12 @@
 import { mdiArrowRightThin } from '@mdi/js';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
+import Typography from '@mui/material/Typography';
 import { Fragment, useEffect, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import {
@@ -145,31 +151,31 @@ function HopTable({ title, hops }: { title: string; hops: readonly HopText[] }) 
   const focus = useFocus();
   return (
     <section className="hops">
-      <h3>{title}</h3>
-      <table>
-        <thead>
-          <tr>
-            <th scope="col">Where</th>
-            <th scope="col">Table entry</th>
-            <th scope="col">Decision</th>
-          </tr>
-        </thead>
-        <tbody>
+      <Typography variant="h3">{title}</Typography>
+      <Table>
+        <TableHead>
+          <TableRow>
+            <TableCell>Where</TableCell>
+            <TableCell>Table entry</TableCell>
+            <TableCell>Decision</TableCell>
+          </TableRow>
+        </TableHead>
+        <TableBody>
           {hops.map((hop, index) => {
             const sameNode = hops[index - 1]?.node === hop.node;
             return (
-              <tr
+              <TableRow
                 key={`${hop.node}${hop.stage}`}
                 className={`hop hop-${hop.kind} ${hop.stops ? 'hop-stops' : ''} ${sameNode ? 'hop-same' : ''}`}
               >
-                <th scope="row">
+                <TableCell component="th" scope="row">
                   {!sameNode && <span className="hop-node">{hop.node}</span>}
                   <span className="hop-stage">{hop.stage}</span>
-                </th>
-                <td>
+                </TableCell>
+                <TableCell>
                   <span className="mono">{hop.looked}</span>
-                </td>
-                <td>
+                </TableCell>
+                <TableCell>
                   {hop.decided}
                   {hop.at !== undefined && (
                     <IconButton
@@ -189,12 +195,12 @@ function HopTable({ title, hops }: { title: string; hops: readonly HopText[] }) 
                     </div>
                   )}
                   {!hop.changed && index === 0 && <div className="hop-header mono">{hop.before}</div>}
-                </td>
-              </tr>
+                </TableCell>
+              </TableRow>
             );
           })}
-        </tbody>
-      </table>
+        </TableBody>
+      </Table>
     </section>
   );
 }

@@ -1,6 +1,7 @@
 import Button from '@mui/material/Button';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
+import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { faultsOf, titleAt, type Exchange } from '../../core/index.ts';
@@ -11,6 +12,7 @@ import { download } from '../parts/download.ts';
 import { FaultBench } from './fault-bench.tsx';
 import { RandomYears } from './random-years.tsx';
 import { ClientBench } from './client-bench.tsx';
+import { Select } from '../parts/inputs.tsx';
 import './bench.css';
 
 /** One run, and what it was made with. */
@@ -72,7 +74,9 @@ export function BringUp() {
   return (
     <>
       <section aria-labelledby="bring-up">
-        <h3 id="bring-up">Bring a line up</h3>
+        <Typography variant="h3" id="bring-up">
+          Bring a line up
+        </Typography>
         {line === undefined ? (
           <p className="empty">There is no uplink to bring up yet.</p>
         ) : faults.length === 0 ? (
@@ -89,8 +93,8 @@ export function BringUp() {
           >
             <label>
               Line
-              <select
-                className="choice boxed"
+              <Select
+                className="boxed"
                 value={chosen}
                 onChange={({ target }) => setChosen(Number(target.value))}
               >
@@ -99,22 +103,18 @@ export function BringUp() {
                     {each.name}, {titleAt('/uplinks/*/type', each.type)}
                   </option>
                 ))}
-              </select>
+              </Select>
             </label>
             <label>
               Fault
-              <select
-                className="choice boxed"
-                value={known}
-                onChange={({ target }) => setFault(target.value)}
-              >
+              <Select className="boxed" value={known} onChange={({ target }) => setFault(target.value)}>
                 <option value="">none: as it should be</option>
                 {faults.map(({ name, title }) => (
                   <option key={name} value={name}>
                     {title}
                   </option>
                 ))}
-              </select>
+              </Select>
             </label>
             <Button type="submit" variant="contained" disabled={!ready}>
               Bring it up

@@ -1,4 +1,5 @@
 import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
 import { useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link } from 'react-router';
@@ -76,7 +77,7 @@ export function Component() {
           {step.learntFrom > 0 && <span className="quiet"> (from {step.learntFrom} earlier jobs)</span>}
           {state.done && <strong> done by {state.last?.initials}</strong>}
         </p>
-        <h2>{step.title}</h2>
+        <Typography variant="h2">{step.title}</Typography>
         <StepBody
           key={step.id}
           step={step}

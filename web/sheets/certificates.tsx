@@ -1,4 +1,9 @@
 import Button from '@mui/material/Button';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
+import Typography from '@mui/material/Typography';
 import { useEffect, useState } from 'react';
 import { certificateOf, certificateSchema, type CertificatePlan } from '../../core/index.ts';
 import { newId, postJson, sentence } from '../app/api.ts';
@@ -9,7 +14,8 @@ import { reveal, useVault, useVaultDialog } from '../app/vault.ts';
 import { download } from '../parts/download.ts';
 import { today } from '../parts/time.ts';
 import { RemoveButton, useRows } from '../parts/rows.tsx';
-import { TableHead } from '../parts/table-head.tsx';
+import { Headings } from '../parts/table-head.tsx';
+import { Input, Select } from '../parts/inputs.tsx';
 import './bench.css';
 
 const authorityName = 'authority';
@@ -97,7 +103,9 @@ export function Certificates() {
     });
   return (
     <section aria-labelledby="certificates" data-at="/vpn/certificates" tabIndex={-1}>
-      <h3 id="certificates">Certificates of the site</h3>
+      <Typography variant="h3" id="certificates">
+        Certificates of the site
+      </Typography>
       {state !== 'open' ? (
         <p className="empty">
           Keys of certificates are in the vault.{' '}
@@ -121,7 +129,7 @@ export function Certificates() {
         >
           <label>
             For
-            <input
+            <Input
               className="boxed"
               value={person}
               placeholder={use === 'server' ? 'the name that remote users call' : 'a person and a device'}
@@ -139,18 +147,18 @@ export function Certificates() {
           </label>
           <label>
             As
-            <select
-              className="choice boxed"
+            <Select
+              className="boxed"
               value={use}
               onChange={({ target }) => setUse(target.value as 'client' | 'server')}
             >
               <option value="client">a person</option>
               <option value="server">the router</option>
-            </select>
+            </Select>
           </label>
           <label>
             Days
-            <input
+            <Input
               className="boxed mono short"
               inputMode="numeric"
               value={days}
@@ -164,15 +172,17 @@ export function Certificates() {
       )}
       {problem && <p role="alert">{problem}</p>}
       {certificates.length > 0 && (
-        <table className="losses" aria-label="Certificates">
-          <TableHead columns={['For', 'Serial', 'State']} actions />
-          <tbody>
+        <Table className="losses" aria-label="Certificates">
+          <Headings columns={['For', 'Serial', 'State']} actions />
+          <TableBody>
             {certificates.map((each, index) => (
-              <tr key={each.id}>
-                <th scope="row">{each.person}</th>
-                <td className="mono">{each.serial.slice(0, 8)}…</td>
-                <td>{each.revoked ? `revoked ${each.revoked}` : `until ${each.until}`}</td>
-                <td>
+              <TableRow key={each.id}>
+                <TableCell component="th" scope="row">
+                  {each.person}
+                </TableCell>
+                <TableCell className="mono">{each.serial.slice(0, 8)}…</TableCell>
+                <TableCell>{each.revoked ? `revoked ${each.revoked}` : `until ${each.until}`}</TableCell>
+                <TableCell>
                   <Button
                     aria-label={`Save the certificate of ${each.person}`}
                     onClick={() => download(`${each.person}.pem`, [each.pem], 'application/x-pem-file')}
@@ -216,16 +226,16 @@ export function Certificates() {
                     </Button>
                   )}
                   <RemoveButton what={`the certificate of ${each.person}`} onClick={() => remove(index)} />
-                </td>
-              </tr>
+                </TableCell>
+              </TableRow>
             ))}
-          </tbody>
-        </table>
+          </TableBody>
+        </Table>
       )}
       {authority.pem !== '' && (
         <div className="row-actions">
           {state === 'open' && (
-            <input
+            <Input
               type="password"
               className="boxed mono"
               aria-label="Password of a .p12 file"

@@ -1,8 +1,10 @@
 import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { situations, simulateClient, type SituationName } from '../../core/index.ts';
 import { analysisWorker, useSite } from '../app/analysis.ts';
 import { download } from '../parts/download.ts';
+import { Select } from '../parts/inputs.tsx';
 
 /** A client in a situation, as it looks at both ends. */
 export function ClientBench() {
@@ -30,23 +32,25 @@ export function ClientBench() {
   };
   return (
     <section aria-labelledby="client">
-      <h3 id="client">Simulate a remote user</h3>
+      <Typography variant="h3" id="client">
+        Simulate a remote user
+      </Typography>
       <div className="bench-form">
         <label>
           Who
-          <select className="choice boxed" value={peer.id} onChange={({ target }) => setChosen(target.value)}>
+          <Select className="boxed" value={peer.id} onChange={({ target }) => setChosen(target.value)}>
             {peers.map(({ id, name, revoked }) => (
               <option key={id} value={id}>
                 {name}
                 {revoked ? ' (revoked)' : ''}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
         <label>
           Where
-          <select
-            className="choice boxed"
+          <Select
+            className="boxed"
             value={situation}
             onChange={({ target }) => setSituation(target.value as SituationName)}
           >
@@ -55,7 +59,7 @@ export function ClientBench() {
                 {title}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
       </div>
       <p className={works ? 'bench-says' : 'bench-says bench-failed'}>{says}</p>

@@ -1,3 +1,4 @@
+import Typography from '@mui/material/Typography';
 import { exceptionSchema, expectedSentence, type Plan } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
 import { usePlanPiece } from '../app/session.ts';
@@ -21,7 +22,9 @@ export function Expectations() {
   const networks = usePlanPiece((plan) => plan.networks);
   return (
     <section aria-labelledby="expectations" className="expectations">
-      <h3 id="expectations">What each network is for</h3>
+      <Typography variant="h3" id="expectations">
+        What each network is for
+      </Typography>
       <p className="quiet">
         What passes is compared with this. A difference is a finding, with a packet that shows it.
       </p>
@@ -66,7 +69,9 @@ function Exceptions() {
   const parties = useParties();
   return (
     <>
-      <h4 id="exceptions">Accepted exceptions</h4>
+      <Typography variant="h4" id="exceptions">
+        Accepted exceptions
+      </Typography>
       <PlanTable<Plan['exceptions'][number]>
         at="/exceptions"
         columns={[

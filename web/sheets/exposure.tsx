@@ -1,3 +1,8 @@
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
+import Typography from '@mui/material/Typography';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import type { ExposureMatrix, MatrixRow, Opening } from '../../core/index.ts';
@@ -5,7 +10,8 @@ import { analysisWorker, useAnalysis, useSite } from '../app/analysis.ts';
 import { useFocus } from '../app/focus.ts';
 import { useSession } from '../app/session.ts';
 import { MatrixHead } from '../parts/matrix-head.tsx';
-import { TableHead } from '../parts/table-head.tsx';
+import { Headings } from '../parts/table-head.tsx';
+import { Select } from '../parts/inputs.tsx';
 import './rules.css';
 import './bench.css';
 
@@ -20,30 +26,32 @@ export function Exposure() {
     ?.cells.find(({ column }) => column === open?.column);
   return (
     <section aria-labelledby="exposure">
-      <h3 id="exposure">Who can reach what</h3>
+      <Typography variant="h3" id="exposure">
+        Who can reach what
+      </Typography>
       <p className="quiet">
         Computed from all rules, routes, tunnels and services together: every packet of every sender.
       </p>
       {lines.length > 0 && (
         <label className="exposure-lines">
           Lines
-          <select className="choice boxed" value={down} onChange={({ target }) => setDown(target.value)}>
+          <Select className="boxed" value={down} onChange={({ target }) => setDown(target.value)}>
             <option value="">all up</option>
             {lines.map(({ id, name }) => (
               <option key={id} value={id}>
                 {name} is down
               </option>
             ))}
-          </select>
+          </Select>
         </label>
       )}
       {matrix && (
         <>
           <FromOutside row={matrix.rows[0]} />
           <div className="matrix-scroll">
-            <table className="matrix exposure" aria-label="Who can reach what">
+            <Table className="matrix exposure" aria-label="Who can reach what">
               <MatrixHead columns={matrix.columns.map((column) => [column, column] as const)} />
-              <tbody>
+              <TableBody>
                 {matrix.rows.map((row) => (
                   <Row
                     key={`${row.kind} ${row.from}`}
@@ -58,8 +66,8 @@ export function Exposure() {
                     }
                   />
                 ))}
-              </tbody>
-            </table>
+              </TableBody>
+            </Table>
           </div>
           {open && cell && <Openings from={open.from} to={open.column} openings={cell.openings} />}
         </>
@@ -123,10 +131,12 @@ function Row({
   toggle: (column: string) => void;
 }) {
   return (
-    <tr className={row.kind === 'internet' ? 'exposure-internet' : ''}>
-      <th scope="row">{row.from}</th>
+    <TableRow className={row.kind === 'internet' ? 'exposure-internet' : ''}>
+      <TableCell component="th" scope="row">
+        {row.from}
+      </TableCell>
       {row.cells.map(({ column, text, openings }) => (
-        <td key={column}>
+        <TableCell key={column}>
           {column === row.from ? (
             <span className="matrix-self">itself</span>
           ) : openings.length === 0 ? (
@@ -142,23 +152,23 @@ function Row({
               {text}
             </button>
           )}
-        </td>
+        </TableCell>
       ))}
-    </tr>
+    </TableRow>
   );
 }
 
 function Openings({ from, to, openings }: { from: string; to: string; openings: readonly Opening[] }) {
   const { goTo } = useFocus();
   return (
-    <table className="losses" aria-label={`What ${from} can reach: ${to}`}>
-      <TableHead columns={['Reaches', 'Services', 'Because', 'A packet that shows it']} />
-      <tbody>
+    <Table className="losses" aria-label={`What ${from} can reach: ${to}`}>
+      <Headings columns={['Reaches', 'Services', 'Because', 'A packet that shows it']} />
+      <TableBody>
         {openings.slice(0, 60).map(({ to: target, services, only, at, rule, witness }) => (
-          <tr key={target + services + witness}>
-            <td>{target}</td>
-            <td className="mono">{services}</td>
-            <td>
+          <TableRow key={target + services + witness}>
+            <TableCell>{target}</TableCell>
+            <TableCell className="mono">{services}</TableCell>
+            <TableCell>
               {at === undefined ? (
                 rule
               ) : (
@@ -167,15 +177,15 @@ function Openings({ from, to, openings }: { from: string; to: string; openings: 
                 </button>
               )}
               {only !== '' && `; from ${only} only`}
-            </td>
-            <td>
+            </TableCell>
+            <TableCell>
               <Link className="mono" to={`../ask?q=${encodeURIComponent(witness)}`}>
                 {witness}
               </Link>
-            </td>
-          </tr>
+            </TableCell>
+          </TableRow>
         ))}
-      </tbody>
-    </table>
+      </TableBody>
+    </Table>
   );
 }

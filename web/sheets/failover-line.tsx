@@ -1,3 +1,4 @@
+import Typography from '@mui/material/Typography';
 import { watchTargetSchema, watchText } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
 import { useSite } from '../app/analysis.ts';
@@ -37,7 +38,7 @@ export function FailoverLine({ index }: { index: number }) {
   return (
     <fieldset className="card" aria-label={`Monitoring of ${name}`} data-at={at} tabIndex={-1}>
       <div className="card-head">
-        <h4>{name}</h4>
+        <Typography variant="h4">{name}</Typography>
         <span className="quiet">{index === 0 ? 'first in order' : 'backup'}</span>
       </div>
       <Figures title="Monitoring" of={name} at={[at]} says={watchText(site, index)}>

@@ -1,3 +1,6 @@
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
+import Typography from '@mui/material/Typography';
 import {
   backupLoadSchema,
   failoverPromiseSchema,
@@ -19,6 +22,7 @@ import { Figures } from '../parts/figures.tsx';
 import { PlanTable, RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
 import { FailoverLine } from './failover-line.tsx';
+import { Select } from '../parts/inputs.tsx';
 
 type Rule = Plan['failover']['rules'][number];
 
@@ -39,7 +43,9 @@ export function Component() {
       )}
       <Promises />
       <section aria-labelledby="watching">
-        <h3 id="watching">Line monitoring</h3>
+        <Typography variant="h3" id="watching">
+          Line monitoring
+        </Typography>
         {ids
           .split(' ')
           .filter((id) => id !== '')
@@ -56,7 +62,9 @@ export function Component() {
 function Promises() {
   return (
     <section aria-labelledby="promises" data-at="/failover/promises" tabIndex={-1}>
-      <h3 id="promises">Promises</h3>
+      <Typography variant="h3" id="promises">
+        Promises
+      </Typography>
       <PlanTable
         at="/failover/promises"
         columns={[
@@ -118,7 +126,9 @@ function Rules() {
   const rules = usePlanPiece((plan) => plan.failover.rules);
   return (
     <section aria-labelledby="failover-rules" data-at="/failover/rules" tabIndex={-1}>
-      <h3 id="failover-rules">Which traffic uses which line</h3>
+      <Typography variant="h3" id="failover-rules">
+        Which traffic uses which line
+      </Typography>
       <Figures title="Use of the lines" at={['/failover/sharing', '/failover/sticky']}>
         <div className="ledger">
           <Field at="/failover/sharing" />
@@ -139,19 +149,18 @@ function Rules() {
         empty="No rule: everything uses the lines in the order of the Uplinks sheet. Add one for what must stay on a line, or must not use up the backup."
       >
         {ids.map((id, index) => (
-          <tr key={id} data-at={`/failover/rules/${index}`} tabIndex={-1}>
-            <td>
+          <TableRow key={id} data-at={`/failover/rules/${index}`} tabIndex={-1}>
+            <TableCell>
               <Field bare at={`/failover/rules/${index}/network`} choices={networks} />
-            </td>
-            <td>
+            </TableCell>
+            <TableCell>
               <Field bare at={`/failover/rules/${index}/protocol`} />
-            </td>
-            <td>
+            </TableCell>
+            <TableCell>
               <Field bare at={`/failover/rules/${index}/ports`} />
-            </td>
-            <td>
-              <select
-                className="choice"
+            </TableCell>
+            <TableCell>
+              <Select
                 aria-label={termAt(`/failover/rules/${index}/lines`)}
                 data-at={`/failover/rules/${index}/lines`}
                 value={rules[index]?.lines.join(',') ?? ''}
@@ -168,15 +177,15 @@ function Rules() {
                     {label}
                   </option>
                 ))}
-              </select>
-            </td>
-            <td>
+              </Select>
+            </TableCell>
+            <TableCell>
               <Field bare at={`/failover/rules/${index}/says`} />
-            </td>
-            <td>
+            </TableCell>
+            <TableCell>
               <RemoveButton what={`rule ${index + 1}`} onClick={() => remove(index)} />
-            </td>
-          </tr>
+            </TableCell>
+          </TableRow>
         ))}
       </RowTable>
     </section>
@@ -197,7 +206,9 @@ function Change() {
   ].map((key) => `/failover/${key}`);
   return (
     <section aria-labelledby="change">
-      <h3 id="change">Switching over, and what it costs</h3>
+      <Typography variant="h3" id="change">
+        Switching over, and what it costs
+      </Typography>
       <Figures title="Over and back" at={places}>
         <div className="ledger">
           {places.map((place) => (

@@ -1,4 +1,10 @@
 import Button from '@mui/material/Button';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
+import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import {
   faultKinds,
@@ -12,6 +18,7 @@ import { newId } from '../app/api.ts';
 import { RemoveButton } from '../parts/rows.tsx';
 import { BenchPicture } from '../picture/bench-picture.tsx';
 import { Moment, Timeline } from './timeline.tsx';
+import { Input, Select } from '../parts/inputs.tsx';
 
 /** One fault as it is chosen, before it is run. */
 interface Chosen extends ScriptedFault {
@@ -55,7 +62,9 @@ export function FaultBench() {
   };
   return (
     <section aria-labelledby="fault-bench">
-      <h3 id="fault-bench">Simulate a line failure</h3>
+      <Typography variant="h3" id="fault-bench">
+        Simulate a line failure
+      </Typography>
       <form
         className="fault-form"
         onSubmit={(event) => {
@@ -93,7 +102,7 @@ export function FaultBench() {
           </Button>
           <label>
             Watch for{' '}
-            <input
+            <Input
               className="boxed mono short"
               inputMode="numeric"
               value={minutes}
@@ -120,7 +129,9 @@ export function FaultBench() {
           <Moment run={run} at={at} />
           {kept && kept !== run && (
             <>
-              <h4 className="sub">Saved run</h4>
+              <Typography variant="h4" className="sub">
+                Saved run
+              </Typography>
               <Timeline run={kept} at={at} moveTo={setAt} />
             </>
           )}
@@ -148,7 +159,7 @@ function FaultRow({
     <label>
       {label}
       <span>
-        <input
+        <Input
           className="boxed mono short"
           inputMode="numeric"
           aria-label={`${label}, fault ${index + 1}`}
@@ -165,8 +176,8 @@ function FaultRow({
     <div className="fault-row">
       <label>
         What fails
-        <select
-          className="choice boxed"
+        <Select
+          className="boxed"
           aria-label={`What fails, fault ${index + 1}`}
           value={fault.kind}
           onChange={({ target }) => {
@@ -179,13 +190,13 @@ function FaultRow({
               {title}
             </option>
           ))}
-        </select>
+        </Select>
       </label>
       {fault.kind !== 'restart' && (
         <label>
           On
-          <select
-            className="choice boxed"
+          <Select
+            className="boxed"
             aria-label={`On which line, fault ${index + 1}`}
             value={fault.line}
             onChange={({ target }) => change({ line: target.value })}
@@ -195,7 +206,7 @@ function FaultRow({
                 {name}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
       )}
       {number('At', 'atSeconds', 's')}
@@ -237,28 +248,32 @@ function Verdict({
           : `Traffic switched ${run.switches} ${run.switches === 1 ? 'time' : 'times'}.`}{' '}
         {run.backupGigabytes > 0 && `${run.backupGigabytes} GB went over the backup.`}
       </p>
-      <table className="losses" aria-label="Traffic lost">
-        <thead>
-          <tr>
-            <th scope="col">Traffic</th>
-            <th scope="col">Longest gap</th>
-            <th scope="col">Lost in total</th>
-            <th scope="col">Sessions lost</th>
-            {other && <th scope="col">Longest gap, saved run</th>}
-          </tr>
-        </thead>
-        <tbody>
+      <Table className="losses" aria-label="Traffic lost">
+        <TableHead>
+          <TableRow>
+            <TableCell>Traffic</TableCell>
+            <TableCell>Longest gap</TableCell>
+            <TableCell>Lost in total</TableCell>
+            <TableCell>Sessions lost</TableCell>
+            {other && <TableCell>Longest gap, saved run</TableCell>}
+          </TableRow>
+        </TableHead>
+        <TableBody>
           {run.flows.map((flow) => (
-            <tr key={flow.id}>
-              <th scope="row">{flow.name}</th>
-              <td className="mono">{gap(flow)}</td>
-              <td className="mono">{flow.secondsLost} s</td>
-              <td className="mono">{flow.sessionsLost}</td>
-              {other && <td className="mono">{gap(other.flows.find(({ id }) => id === flow.id))}</td>}
-            </tr>
+            <TableRow key={flow.id}>
+              <TableCell component="th" scope="row">
+                {flow.name}
+              </TableCell>
+              <TableCell className="mono">{gap(flow)}</TableCell>
+              <TableCell className="mono">{flow.secondsLost} s</TableCell>
+              <TableCell className="mono">{flow.sessionsLost}</TableCell>
+              {other && (
+                <TableCell className="mono">{gap(other.flows.find(({ id }) => id === flow.id))}</TableCell>
+              )}
+            </TableRow>
           ))}
-        </tbody>
-      </table>
+        </TableBody>
+      </Table>
       <div className="row-actions">
         <Button onClick={keep}>{kept === run ? 'Discard the saved run' : 'Save this run to compare'}</Button>
         {kept === run && (

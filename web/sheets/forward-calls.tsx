@@ -1,3 +1,9 @@
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
+import Typography from '@mui/material/Typography';
 import { forwardCalls } from '../../core/index.ts';
 import { useSite } from '../app/analysis.ts';
 import { CopyButton } from '../parts/copy.tsx';
@@ -9,30 +15,34 @@ export function ForwardCallList() {
   const why = [...new Set(calls.map(({ insideSays }) => insideSays).filter((each) => each !== ''))];
   return (
     <>
-      <h4 className="sub">What is typed to get there</h4>
+      <Typography variant="h4" className="sub">
+        What is typed to get there
+      </Typography>
       <div className="matrix-scroll">
-        <table className="calls">
-          <thead>
-            <tr>
-              <th scope="col">Forward</th>
-              <th scope="col">From outside</th>
-              <th scope="col">From inside</th>
-            </tr>
-          </thead>
-          <tbody>
+        <Table className="calls">
+          <TableHead>
+            <TableRow>
+              <TableCell>Forward</TableCell>
+              <TableCell>From outside</TableCell>
+              <TableCell>From inside</TableCell>
+            </TableRow>
+          </TableHead>
+          <TableBody>
             {calls.map(({ forward, outside, inside }) => (
-              <tr key={forward.id}>
-                <th scope="row">{forward.name}</th>
-                <td className="mono">
+              <TableRow key={forward.id}>
+                <TableCell component="th" scope="row">
+                  {forward.name}
+                </TableCell>
+                <TableCell className="mono">
                   {outside} <CopyButton value={outside} what={`${forward.name}, from outside`} />
-                </td>
-                <td className="mono">
+                </TableCell>
+                <TableCell className="mono">
                   {inside} <CopyButton value={inside} what={`${forward.name}, from inside`} />
-                </td>
-              </tr>
+                </TableCell>
+              </TableRow>
             ))}
-          </tbody>
-        </table>
+          </TableBody>
+        </Table>
       </div>
       {why.map((each) => (
         <p key={each} className="quiet">

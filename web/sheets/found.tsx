@@ -1,4 +1,10 @@
 import Button from '@mui/material/Button';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
+import Typography from '@mui/material/Typography';
 import { useMemo, useState } from 'react';
 import {
   besidePlan,
@@ -15,6 +21,7 @@ import {
 import { useSite } from '../app/analysis.ts';
 import { usePlan, useSession } from '../app/session.ts';
 import { SheetHead } from '../parts/sheet-head.tsx';
+import { TextArea } from '../parts/inputs.tsx';
 import './found.css';
 
 const hints: readonly (readonly [string, string])[] = [
@@ -79,7 +86,7 @@ export function Component() {
             </div>
           ))}
         </dl>
-        <textarea
+        <TextArea
           className="boxed mono"
           rows={4}
           value={text}
@@ -216,7 +223,7 @@ function plannedChain(site: Site): ChainBox[] {
 function Chain({ title, boxes }: { title: string; boxes: readonly ChainBox[] }) {
   return (
     <section aria-label={title}>
-      <h3>{title}</h3>
+      <Typography variant="h3">{title}</Typography>
       <ol className="found-chain">
         {boxes.map(({ name, facts }) => (
           <li key={`${name}${facts.join()}`}>
@@ -238,24 +245,26 @@ function Chain({ title, boxes }: { title: string; boxes: readonly ChainBox[] }) 
 function BesideTable({ rows, patch }: { rows: readonly Beside[]; patch: (row: Beside) => void }) {
   if (rows.length === 0) return <p className="empty">Nothing to compare yet.</p>;
   return (
-    <table className="found-rows">
-      <thead>
-        <tr>
-          <th scope="col">What</th>
-          <th scope="col">Found</th>
-          <th scope="col">Planned</th>
-          <th scope="col">
+    <Table className="found-rows">
+      <TableHead>
+        <TableRow>
+          <TableCell>What</TableCell>
+          <TableCell>Found</TableCell>
+          <TableCell>Planned</TableCell>
+          <TableCell>
             <span className="skip">Take over</span>
-          </th>
-        </tr>
-      </thead>
-      <tbody>
+          </TableCell>
+        </TableRow>
+      </TableHead>
+      <TableBody>
         {rows.map((row) => (
-          <tr key={row.what + row.found} className={row.differs ? 'found-differs' : ''}>
-            <th scope="row">{row.what}</th>
-            <td className="mono">{row.found}</td>
-            <td className="mono">{row.differs ? row.planned : 'the same'}</td>
-            <td>
+          <TableRow key={row.what + row.found} className={row.differs ? 'found-differs' : ''}>
+            <TableCell component="th" scope="row">
+              {row.what}
+            </TableCell>
+            <TableCell className="mono">{row.found}</TableCell>
+            <TableCell className="mono">{row.differs ? row.planned : 'the same'}</TableCell>
+            <TableCell>
               {row.take && (
                 <Button
                   title={row.take.says}
@@ -265,10 +274,10 @@ function BesideTable({ rows, patch }: { rows: readonly Beside[]; patch: (row: Be
                   Take over
                 </Button>
               )}
-            </td>
-          </tr>
+            </TableCell>
+          </TableRow>
         ))}
-      </tbody>
-    </table>
+      </TableBody>
+    </Table>
   );
 }

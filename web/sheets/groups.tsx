@@ -1,4 +1,7 @@
 import Button from '@mui/material/Button';
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
+import Typography from '@mui/material/Typography';
 import { vpnGrantSchema, vpnGroupSchema, type GroupPlan } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
 import { usePlanPiece } from '../app/session.ts';
@@ -13,7 +16,9 @@ export function Groups() {
   const { ids, add, remove } = useRows<GroupPlan>('/vpn/groups');
   return (
     <section aria-labelledby="groups" data-at="/vpn/groups" tabIndex={-1}>
-      <h3 id="groups">Groups and what each may reach</h3>
+      <Typography variant="h3" id="groups">
+        Groups and what each may reach
+      </Typography>
       {ids.map((id, index) => (
         <GroupCard key={id} index={index} remove={remove} />
       ))}
@@ -65,24 +70,24 @@ function GroupCard({ index, remove }: { index: number; remove: (index: number) =
           empty="Reaches nothing yet."
         >
           {ids.map((id, row) => (
-            <tr key={id} data-at={`${at}/grants/${row}`} tabIndex={-1}>
-              <td>
+            <TableRow key={id} data-at={`${at}/grants/${row}`} tabIndex={-1}>
+              <TableCell>
                 {grants?.[row]?.device ? (
                   <span className="quiet cell-text">that of the device</span>
                 ) : (
                   <Field bare at={`${at}/grants/${row}/network`} choices={networks} />
                 )}
-              </td>
-              <td>
+              </TableCell>
+              <TableCell>
                 <Field bare at={`${at}/grants/${row}/device`} choices={devices} />
-              </td>
-              <td>
+              </TableCell>
+              <TableCell>
                 <Field bare at={`${at}/grants/${row}/service`} choices={servicesOf(grants?.[row]?.device)} />
-              </td>
-              <td>
+              </TableCell>
+              <TableCell>
                 <RemoveButton what={`grant ${row + 1}`} onClick={() => removeGrant(row)} />
-              </td>
-            </tr>
+              </TableCell>
+            </TableRow>
           ))}
         </RowTable>
       </div>

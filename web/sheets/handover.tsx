@@ -3,6 +3,12 @@ import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
+import Typography from '@mui/material/Typography';
 import { Fragment, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { unfinished, type RecordSection } from '../../core/index.ts';
@@ -56,7 +62,7 @@ export function Component() {
       </SheetHead>
       <article className="record" aria-label="Record">
         <header className="record-head">
-          <h1>{record.title}</h1>
+          <Typography variant="h1">{record.title}</Typography>
           <p>
             Record of the edge router. {record.says} Revision <span className="mono">{revision}</span>,{' '}
             {dayText(savedAt)}
@@ -87,32 +93,32 @@ export function Component() {
 function RecordTable({ section: { title, headings, rows, mono, none } }: { section: RecordSection }) {
   return (
     <section>
-      <h2>{title}</h2>
+      <Typography variant="h2">{title}</Typography>
       {rows.length === 0 ? (
         <p>{none}</p>
       ) : (
-        <table>
-          <thead>
-            <tr>
+        <Table>
+          <TableHead>
+            <TableRow>
               {headings.map((heading) => (
-                <th key={heading} scope="col">
+                <TableCell key={heading} scope="col">
                   {heading}
-                </th>
+                </TableCell>
               ))}
-            </tr>
-          </thead>
-          <tbody>
+            </TableRow>
+          </TableHead>
+          <TableBody>
             {rows.map((cells, index) => (
-              <tr key={index}>
+              <TableRow key={index}>
                 {cells.map((cell, place) => (
-                  <td key={place}>
+                  <TableCell key={place}>
                     {mono.includes(place) ? <span className="mono mono-list">{cell}</span> : cell}
-                  </td>
+                  </TableCell>
                 ))}
-              </tr>
+              </TableRow>
             ))}
-          </tbody>
-        </table>
+          </TableBody>
+        </Table>
       )}
     </section>
   );

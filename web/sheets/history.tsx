@@ -1,4 +1,9 @@
 import Button from '@mui/material/Button';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
+import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import useSWR from 'swr';
 import { comparePlans } from '../../core/index.ts';
@@ -8,7 +13,7 @@ import { ReachChanges } from '../parts/reach-changes.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
 import { dayText } from '../parts/time.ts';
 import { valueText } from '../parts/value-text.ts';
-import { TableHead } from '../parts/table-head.tsx';
+import { Headings } from '../parts/table-head.tsx';
 import './history.css';
 
 interface Kept {
@@ -66,9 +71,9 @@ function Compared({ number }: { number: number }) {
   return (
     <section aria-label={`Revision ${number}`}>
       <div className="row-actions">
-        <h3>
+        <Typography variant="h3">
           Revision {number}, {dayText(data.savedAt)}
-        </h3>
+        </Typography>
         <Button disabled={differences.length === 0} onClick={() => session.replace(data.plan)}>
           Take this revision back
         </Button>
@@ -78,18 +83,20 @@ function Compared({ number }: { number: number }) {
       ) : (
         <>
           <ReachChanges before={data.plan} after={plan} />
-          <table className="conflicts" aria-label="Differences">
-            <TableHead columns={['Value', 'Then', 'Now']} />
-            <tbody>
+          <Table className="conflicts" aria-label="Differences">
+            <Headings columns={['Value', 'Then', 'Now']} />
+            <TableBody>
               {differences.slice(0, 200).map((each) => (
-                <tr key={each.path}>
-                  <th scope="row">{each.label}</th>
-                  <td className="mono">{valueText(each.before)}</td>
-                  <td className="mono">{valueText(each.after)}</td>
-                </tr>
+                <TableRow key={each.path}>
+                  <TableCell component="th" scope="row">
+                    {each.label}
+                  </TableCell>
+                  <TableCell className="mono">{valueText(each.before)}</TableCell>
+                  <TableCell className="mono">{valueText(each.after)}</TableCell>
+                </TableRow>
               ))}
-            </tbody>
-          </table>
+            </TableBody>
+          </Table>
         </>
       )}
     </section>

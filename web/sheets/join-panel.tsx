@@ -1,4 +1,10 @@
 import Button from '@mui/material/Button';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
+import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import useSWR from 'swr';
 import {
@@ -17,6 +23,7 @@ import { siteOf, useSite } from '../app/analysis.ts';
 import { useSession } from '../app/session.ts';
 import { WorkedSum } from '../parts/worked.tsx';
 import { StateList } from './state-list.tsx';
+import { Select, Tick } from '../parts/inputs.tsx';
 import './bench.css';
 
 interface Other {
@@ -99,9 +106,7 @@ export function JoinPanel() {
           <legend>Connect to</legend>
           {rows.map(({ id, name }) => (
             <label key={id}>
-              <input
-                type="checkbox"
-                className="tick"
+              <Tick
                 checked={chosen.includes(id)}
                 onChange={({ target }) => {
                   setSaid('');
@@ -117,20 +122,20 @@ export function JoinPanel() {
         <div className="bench-form">
           <label>
             Shape
-            <select
-              className="choice boxed"
+            <Select
+              className="boxed"
               value={shape}
               onChange={({ target }) => setShape(target.value as JoinShape)}
             >
               <option value="mesh">every site to every other</option>
               <option value="hub">all through one</option>
-            </select>
+            </Select>
           </label>
           {shape === 'hub' && (
             <label>
               Through
-              <select
-                className="choice boxed"
+              <Select
+                className="boxed"
                 value={center ? nameOf(center) : ''}
                 onChange={({ target }) => setHub(target.value)}
               >
@@ -139,7 +144,7 @@ export function JoinPanel() {
                     {nameOf(each)}
                   </option>
                 ))}
-              </select>
+              </Select>
             </label>
           )}
         </div>
@@ -153,7 +158,9 @@ export function JoinPanel() {
           {sites.length > 2 && <WorkedSum worked={tunnelsWorked(sites.length)} />}
           {joined.tunnels.map(({ ends, states }) => (
             <div key={ends.map(nameOf).join()}>
-              <h4 className="sub">{ends.map(nameOf).join(' and ')}</h4>
+              <Typography variant="h4" className="sub">
+                {ends.map(nameOf).join(' and ')}
+              </Typography>
               <StateList label={`The tunnel between ${ends.map(nameOf).join(' and ')}`} states={states} />
             </div>
           ))}
@@ -176,27 +183,29 @@ function CalledOtherwise({ joined }: { joined: Joined }) {
   );
   if (rows.length === 0) return null;
   return (
-    <table className="losses" aria-label="Device addresses at the other sites">
-      <thead>
-        <tr>
-          <th scope="col">Device</th>
-          <th scope="col">Site, network</th>
-          <th scope="col">There</th>
-          <th scope="col">Address seen from elsewhere</th>
-        </tr>
-      </thead>
-      <tbody>
+    <Table className="losses" aria-label="Device addresses at the other sites">
+      <TableHead>
+        <TableRow>
+          <TableCell>Device</TableCell>
+          <TableCell>Site, network</TableCell>
+          <TableCell>There</TableCell>
+          <TableCell>Address seen from elsewhere</TableCell>
+        </TableRow>
+      </TableHead>
+      <TableBody>
         {rows.map(({ name, own, elsewhere, site, network, as }) => (
-          <tr key={`${formatPrefix(as)} ${own}`}>
-            <th scope="row">{name}</th>
-            <td>
+          <TableRow key={`${formatPrefix(as)} ${own}`}>
+            <TableCell component="th" scope="row">
+              {name}
+            </TableCell>
+            <TableCell>
               {nameOf(site)}, {network.name}
-            </td>
-            <td className="mono">{own}</td>
-            <td className="mono">{elsewhere}</td>
-          </tr>
+            </TableCell>
+            <TableCell className="mono">{own}</TableCell>
+            <TableCell className="mono">{elsewhere}</TableCell>
+          </TableRow>
         ))}
-      </tbody>
-    </table>
+      </TableBody>
+    </Table>
   );
 }

@@ -1,3 +1,7 @@
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
 import { titleAt, type RunStep } from '../../core/index.ts';
 import { usePlanPiece } from '../app/session.ts';
 
@@ -17,15 +21,15 @@ export function Lights({ step, note }: { step: RunStep; note: (text: string) => 
     <details className="lights">
       <summary>What do the lights show?</summary>
       {boxes.map(({ item, at }) => (
-        <table key={at} aria-label={`Lights of ${item.model || titleAt(`${at}/role`, item.role)}`}>
+        <Table key={at} aria-label={`Lights of ${item.model || titleAt(`${at}/role`, item.role)}`}>
           <caption>
             {item.model || titleAt(`${at}/role`, item.role)}
             {item.card.source !== '' && <span className="quiet"> ({item.card.source})</span>}
           </caption>
-          <tbody>
+          <TableBody>
             {item.card.lights.map((light, index) => (
-              <tr key={light.id}>
-                <th scope="row">
+              <TableRow key={light.id}>
+                <TableCell component="th" scope="row">
                   <button
                     type="button"
                     className="timer-chip"
@@ -34,13 +38,13 @@ export function Lights({ step, note }: { step: RunStep; note: (text: string) => 
                   >
                     {light.light}: {light.shows}
                   </button>
-                </th>
-                <td>{titleAt(`${at}/card/lights/${index}/stage`, light.stage)}</td>
-                <td>{light.tryThis}</td>
-              </tr>
+                </TableCell>
+                <TableCell>{titleAt(`${at}/card/lights/${index}/stage`, light.stage)}</TableCell>
+                <TableCell>{light.tryThis}</TableCell>
+              </TableRow>
             ))}
-          </tbody>
-        </table>
+          </TableBody>
+        </Table>
       ))}
     </details>
   );

@@ -1,4 +1,7 @@
 import Button from '@mui/material/Button';
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
+import Typography from '@mui/material/Typography';
 import { memo, useMemo, useState } from 'react';
 import {
   accessOf,
@@ -30,7 +33,9 @@ export function People() {
   const addOne = (): void => add(newPeer(siteOf(session.snapshot().plan), newId(), today()), 'person');
   return (
     <section aria-labelledby="people" data-at="/vpn/peers" tabIndex={-1}>
-      <h3 id="people">Remote users, one row per device</h3>
+      <Typography variant="h3" id="people">
+        Remote users, one row per device
+      </Typography>
       <RowTable
         at="/vpn/peers"
         columns={[
@@ -89,21 +94,21 @@ const PersonRow = memo(function PersonRow({
   const name = [peer.person, peer.name].filter((part) => part !== '').join(', ') || 'this device';
   return (
     <>
-      <tr data-at={at} tabIndex={-1} className={peer.revoked ? 'revoked' : ''}>
-        <td>
+      <TableRow data-at={at} tabIndex={-1} className={peer.revoked ? 'revoked' : ''}>
+        <TableCell>
           <Field bare at={`${at}/person`} />
-        </td>
-        <td>
+        </TableCell>
+        <TableCell>
           <Field bare at={`${at}/name`} />
-        </td>
-        <td>
+        </TableCell>
+        <TableCell>
           <Field bare at={`${at}/group`} choices={groups} />
-        </td>
-        <td>
+        </TableCell>
+        <TableCell>
           <Field bare at={`${at}/address`} />
-        </td>
-        <td className="cell-text">{accessOf(peer, today(), keyed).says}</td>
-        <td>
+        </TableCell>
+        <TableCell className="cell-text">{accessOf(peer, today(), keyed).says}</TableCell>
+        <TableCell>
           <Button
             className="plain"
             variant="text"
@@ -113,11 +118,11 @@ const PersonRow = memo(function PersonRow({
           >
             {opened ? 'less' : 'open'}
           </Button>
-        </td>
-      </tr>
+        </TableCell>
+      </TableRow>
       {opened && (
-        <tr className="row-more">
-          <td colSpan={6}>
+        <TableRow className="row-more">
+          <TableCell colSpan={6}>
             <div className="ledger">
               <Field at={`${at}/system`} />
               <Field at={`${at}/software`} />
@@ -143,8 +148,8 @@ const PersonRow = memo(function PersonRow({
             </div>
             <PersonActions index={index} peer={peer} name={name} remove={remove} />
             {peer.revoked ? <Revoked name={name} /> : <PersonPanel index={index} />}
-          </td>
-        </tr>
+          </TableCell>
+        </TableRow>
       )}
     </>
   );

@@ -1,4 +1,9 @@
 import Button from '@mui/material/Button';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
+import Typography from '@mui/material/Typography';
 import { useCallback, useEffect, useState } from 'react';
 import { createPortal } from 'react-dom';
 import { fileName, pageOf, pageText, peerFormats, type PersonPage, type Secrets } from '../../core/index.ts';
@@ -9,6 +14,7 @@ import { useSession } from '../app/session.ts';
 import { reveal, useVault, useVaultDialog } from '../app/vault.ts';
 import { download } from '../parts/download.ts';
 import { sealBundle } from '../parts/seal.ts';
+import { Input } from '../parts/inputs.tsx';
 import './print-visit.css';
 
 const shortestPassphrase = 12;
@@ -49,7 +55,9 @@ export function PersonPanel({ index }: { index: number }) {
   return (
     <div className="profile-page">
       <div>
-        <h4 className="sub">For {peer.name}</h4>
+        <Typography variant="h4" className="sub">
+          For {peer.name}
+        </Typography>
         <ol className="steps-plain">
           {page.steps.map((each) => (
             <li key={each}>{each}</li>
@@ -165,7 +173,7 @@ function SealForm({ save }: { save: (passphrase: string) => Promise<void> }) {
         void send();
       }}
     >
-      <input
+      <Input
         type="password"
         className="boxed mono"
         aria-label="Passphrase for a sealed file"
@@ -196,7 +204,7 @@ function Printed({ page, picture, done }: { page: PersonPage; picture: string; d
   }, [done]);
   return createPortal(
     <article className="paper-page" aria-label={page.title}>
-      <h1>{page.title}</h1>
+      <Typography variant="h1">{page.title}</Typography>
       <div className="paper-top">
         <ol>
           {page.steps.map((each) => (
@@ -205,18 +213,20 @@ function Printed({ page, picture, done }: { page: PersonPage; picture: string; d
         </ol>
         {picture && <div className="paper-code" dangerouslySetInnerHTML={{ __html: picture }} />}
       </div>
-      <h2>What you can reach</h2>
-      <table>
-        <tbody>
+      <Typography variant="h2">What you can reach</Typography>
+      <Table>
+        <TableBody>
           {page.opens.map(({ what, where }) => (
-            <tr key={what}>
-              <th scope="row">{what}</th>
-              <td className="mono">{where}</td>
-            </tr>
+            <TableRow key={what}>
+              <TableCell component="th" scope="row">
+                {what}
+              </TableCell>
+              <TableCell className="mono">{where}</TableCell>
+            </TableRow>
           ))}
-        </tbody>
-      </table>
-      <h2>If it does not work</h2>
+        </TableBody>
+      </Table>
+      <Typography variant="h2">If it does not work</Typography>
       <ul>
         {page.ifNot.map((each) => (
           <li key={each}>{each}</li>

@@ -1,3 +1,11 @@
+import Button from '@mui/material/Button';
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
+import Typography from '@mui/material/Typography';
 import { useEffect, useState } from 'react';
 import { createPortal } from 'react-dom';
 import { houseCard, labelStrip, type RunStep } from '../../core/index.ts';
@@ -21,6 +29,7 @@ export function PrintVisit() {
   const session = useSession();
   const { revision } = useSnapshot();
   const [page, setPage] = useState<Page>();
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   useEffect(() => {
     if (page === undefined) return;
     if (page === 'run-sheet') keepRevision(session.id, revision, 'print');
@@ -29,19 +38,26 @@ export function PrintVisit() {
   }, [page, session.id, revision]);
   return (
     <>
-      <select
-        className="choice boxed"
-        aria-label="Print"
-        value=""
-        onChange={({ target }) => setPage(target.value as Page)}
+      <Button
+        aria-haspopup="menu"
+        aria-expanded={anchor !== null}
+        onClick={({ currentTarget }) => setAnchor(currentTarget)}
       >
-        <option value="">Print …</option>
-        {Object.entries(titles).map(([id, title]) => (
-          <option key={id} value={id}>
-            {title}
-          </option>
+        Print …
+      </Button>
+      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
+        {(Object.keys(titles) as Page[]).map((each) => (
+          <MenuItem
+            key={each}
+            onClick={() => {
+              setAnchor(null);
+              setPage(each);
+            }}
+          >
+            {titles[each]}
+          </MenuItem>
         ))}
-      </select>
+      </Menu>
       {page !== undefined && createPortal(<Paper page={page} />, document.body)}
     </>
   );
@@ -61,9 +77,9 @@ function RunSheetPaper() {
   const { revision } = useSnapshot();
   return (
     <>
-      <h1>
+      <Typography variant="h1">
         Run sheet: {site.about.name || 'Unnamed site'}, revision {revision}
-      </h1>
+      </Typography>
       <ol className="paper-steps">
         {visit?.steps.map((step) => (
           <PaperStep key={step.id} step={step} done={visit.stateOf(step).done} />
@@ -85,16 +101,18 @@ const PaperStep = ({ step, done }: { step: RunStep; done: boolean }) => (
       </p>
     ))}
     {step.entries.length > 0 && (
-      <table>
-        <tbody>
+      <Table>
+        <TableBody>
           {step.entries.map((entry) => (
-            <tr key={entry.label + entry.value}>
-              <th scope="row">{entry.label}</th>
-              <td className="mono">{entry.value}</td>
-            </tr>
+            <TableRow key={entry.label + entry.value}>
+              <TableCell component="th" scope="row">
+                {entry.label}
+              </TableCell>
+              <TableCell className="mono">{entry.value}</TableCell>
+            </TableRow>
           ))}
-        </tbody>
-      </table>
+        </TableBody>
+      </Table>
     )}
     <p>{step.proof}</p>
     {step.fields.length > 0 && (
@@ -117,7 +135,7 @@ function LabelPaper() {
   const site = useSite();
   return (
     <>
-      <h1>Labels: {site.about.name || 'Unnamed site'}</h1>
+      <Typography variant="h1">Labels: {site.about.name || 'Unnamed site'}</Typography>
       <ul className="paper-labels">
         {labelStrip(site).map(({ title, text }) => (
           <li key={`${title}${text}`}>
@@ -134,20 +152,22 @@ function HouseCardPaper() {
   const card = houseCard(useSite());
   return (
     <>
-      <h1>{card.title}</h1>
+      <Typography variant="h1">{card.title}</Typography>
       {card.parts.map(({ heading, rows }) => (
         <section key={heading}>
-          <h2>{heading}</h2>
-          <table>
-            <tbody>
+          <Typography variant="h2">{heading}</Typography>
+          <Table>
+            <TableBody>
               {rows.map(([label, value]) => (
-                <tr key={label + value}>
-                  <th scope="row">{label}</th>
-                  <td>{value}</td>
-                </tr>
+                <TableRow key={label + value}>
+                  <TableCell component="th" scope="row">
+                    {label}
+                  </TableCell>
+                  <TableCell>{value}</TableCell>
+                </TableRow>
               ))}
-            </tbody>
-          </table>
+            </TableBody>
+          </Table>
         </section>
       ))}
     </>

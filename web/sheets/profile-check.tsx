@@ -1,3 +1,4 @@
+import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { checkProfile, parseProfile } from '../../core/index.ts';
 import { useSite } from '../app/analysis.ts';
@@ -12,7 +13,9 @@ export function ProfileCheck() {
   const checked = parsed?.ok ? checkProfile(site, parsed.value) : undefined;
   return (
     <section aria-labelledby="profile-check">
-      <h3 id="profile-check">Check a client profile</h3>
+      <Typography variant="h3" id="profile-check">
+        Check a client profile
+      </Typography>
       <PasteOrDrop label="Check a client profile" value={text} onText={setText} />
       {parsed && !parsed.ok && <p role="alert">{parsed.problem.says}</p>}
       {checked && (

@@ -1,8 +1,10 @@
 import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
 import { proxy } from 'comlink';
 import { useRef, useState } from 'react';
 import { outageClasses, type YearsResult } from '../../core/index.ts';
 import { analysisWorker, useSite } from '../app/analysis.ts';
+import { Select } from '../parts/inputs.tsx';
 
 const count = 10_000;
 const classWords = ['15 s', '45 s', '2 min', '10 min', '1 h', '6 h', 'longer'];
@@ -34,10 +36,12 @@ export function RandomYears() {
   };
   return (
     <section aria-labelledby="random-years">
-      <h3 id="random-years">Availability over random years</h3>
+      <Typography variant="h3" id="random-years">
+        Availability over random years
+      </Typography>
       <div className="row-actions">
-        <select
-          className="choice boxed"
+        <Select
+          className="boxed"
           aria-label="Promise"
           value={promise.id}
           onChange={({ target }) => setChosen(target.value)}
@@ -47,7 +51,7 @@ export function RandomYears() {
               {says}
             </option>
           ))}
-        </select>
+        </Select>
         {done === undefined ? (
           <Button variant="contained" onClick={() => void draw()}>
             Draw {count} years

@@ -1,3 +1,4 @@
+import Typography from '@mui/material/Typography';
 import { parseTools, rateRunSchema, type RateRunPlan } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
 import { usePlanPiece } from '../app/session.ts';
@@ -23,7 +24,9 @@ export function RateRuns({ index }: { index: number }) {
   };
   return (
     <section data-at={at} tabIndex={-1} aria-label={`Measured rates of ${name}`}>
-      <h4 className="sub">Measured rates</h4>
+      <Typography variant="h4" className="sub">
+        Measured rates
+      </Typography>
       <PlanTable
         at={at}
         of={name}

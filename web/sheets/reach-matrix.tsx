@@ -1,3 +1,7 @@
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
 import { reachSchema, type Plan } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
@@ -25,18 +29,20 @@ export function ReachMatrix() {
   };
   return (
     <div className="matrix-scroll">
-      <table className="matrix" aria-label="Which network may reach which">
+      <Table className="matrix" aria-label="Which network may reach which">
         <MatrixHead columns={networks.map(({ id, name }) => [id, name] as const)} />
-        <tbody>
+        <TableBody>
           {networks.map((from) => (
-            <tr key={from.id}>
-              <th scope="row">{from.name}</th>
+            <TableRow key={from.id}>
+              <TableCell component="th" scope="row">
+                {from.name}
+              </TableCell>
               {networks.map((to) => {
                 if (from.id === to.id)
                   return (
-                    <td key={to.id} className="matrix-self">
+                    <TableCell key={to.id} className="matrix-self">
                       itself
-                    </td>
+                    </TableCell>
                   );
                 const rows = reach.filter(
                   (row) => row.from === from.id && row.destination === 'network' && row.to === to.id,
@@ -45,7 +51,7 @@ export function ReachMatrix() {
                 const all = rows[0] !== undefined && opensAll(rows[0]);
                 const word = all ? 'all' : rows.some(({ action }) => action === 'allow') ? 'some' : 'nothing';
                 return (
-                  <td key={to.id}>
+                  <TableCell key={to.id}>
                     <button
                       type="button"
                       className={`matrix-cell matrix-${word}`}
@@ -55,13 +61,13 @@ export function ReachMatrix() {
                     >
                       {word}
                     </button>
-                  </td>
+                  </TableCell>
                 );
               })}
-            </tr>
+            </TableRow>
           ))}
-        </tbody>
-      </table>
+        </TableBody>
+      </Table>
     </div>
   );
 }

@@ -1,3 +1,5 @@
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
 import { memo, useState } from 'react';
 import { reachSchema, type Plan } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
@@ -54,30 +56,30 @@ const ReachRow = memo(function ReachRow({ index, count, networks, remove, move }
   if (!row) return null;
   const what = `rule ${index + 1}`;
   return (
-    <tr data-at={at} tabIndex={-1}>
-      <td>
+    <TableRow data-at={at} tabIndex={-1}>
+      <TableCell>
         <Field bare at={`${at}/action`} />
-      </td>
-      <td>
+      </TableCell>
+      <TableCell>
         <Field bare at={`${at}/from`} choices={networks} />
-      </td>
-      <td>
+      </TableCell>
+      <TableCell>
         <Field bare at={`${at}/destination`} />
         {row.destination === 'network' && <Field bare at={`${at}/to`} choices={networks} />}
-      </td>
-      <td>
+      </TableCell>
+      <TableCell>
         <Limits at={at} row={row} more={row.limitMbps !== null || open} />
-      </td>
-      <td className="order">
+      </TableCell>
+      <TableCell className="order">
         <MoveButtons what={what} index={index} count={count} move={move} />
-      </td>
-      <td>
+      </TableCell>
+      <TableCell>
         <RemoveButton what={what} onClick={() => remove(index)} />
         {row.action === 'allow' && row.limitMbps === null && (
           <MoreButton what={what} open={open} toggle={() => setOpen(!open)} />
         )}
-      </td>
-    </tr>
+      </TableCell>
+    </TableRow>
   );
 });
 

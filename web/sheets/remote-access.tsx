@@ -1,4 +1,9 @@
 import Button from '@mui/material/Button';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
+import Typography from '@mui/material/Typography';
 import { Link } from 'react-router';
 import {
   freePool,
@@ -76,7 +81,9 @@ function Tunnel() {
   };
   return (
     <section aria-labelledby="tunnel" data-at="/vpn" tabIndex={-1}>
-      <h3 id="tunnel">Tunnel settings of the router</h3>
+      <Typography variant="h3" id="tunnel">
+        Tunnel settings of the router
+      </Typography>
       <div className="ledger">
         <div className="secret-field">
           <Field at="/vpn/pool" />
@@ -127,24 +134,24 @@ function Endpoints() {
 function Values() {
   const site = useSite();
   return (
-    <table className="values" aria-label="What to enter">
-      <tbody>
+    <Table className="values" aria-label="What to enter">
+      <TableBody>
         {methodOf(site.vpn.way)
           ?.entries(site)
           .map((each) => (
-            <tr key={each.label}>
-              <th scope="row">
+            <TableRow key={each.label}>
+              <TableCell component="th" scope="row">
                 {each.label}
                 <span className="quiet">{each.alsoCalled.join(', ')}</span>
-              </th>
-              <td>{each.value}</td>
-              <td>
+              </TableCell>
+              <TableCell>{each.value}</TableCell>
+              <TableCell>
                 <CopyButton value={each.value} what={each.label} at={each.at} />
-              </td>
-            </tr>
+              </TableCell>
+            </TableRow>
           ))}
-      </tbody>
-    </table>
+      </TableBody>
+    </Table>
   );
 }
 
@@ -153,7 +160,9 @@ function OtherTunnel() {
   const site = useSite();
   return (
     <section aria-labelledby="tunnel" data-at="/vpn" tabIndex={-1}>
-      <h3 id="tunnel">{wayTitles[site.vpn.way]}: what to enter</h3>
+      <Typography variant="h3" id="tunnel">
+        {wayTitles[site.vpn.way]}: what to enter
+      </Typography>
       <div className="ledger">
         <Field at="/vpn/pool" />
         <Field at="/vpn/resolver" />

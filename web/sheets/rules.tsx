@@ -1,3 +1,6 @@
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
+import Typography from '@mui/material/Typography';
 import { memo, useState } from 'react';
 import {
   forwardSchema,
@@ -31,7 +34,9 @@ export function Component() {
       />
       <Forwards />
       <section aria-labelledby="between" data-at="/reach" tabIndex={-1}>
-        <h3 id="between">Between networks and outward</h3>
+        <Typography variant="h3" id="between">
+          Between networks and outward
+        </Typography>
         <ReachMatrix />
         <ReachRules />
       </section>
@@ -56,7 +61,9 @@ function Forwards() {
   };
   return (
     <section aria-labelledby="forwards" data-at="/forwards" tabIndex={-1}>
-      <h3 id="forwards">Port forwarding</h3>
+      <Typography variant="h3" id="forwards">
+        Port forwarding
+      </Typography>
       <RowTable
         at="/forwards"
         columns={[
@@ -103,20 +110,20 @@ const ForwardRow = memo(function ForwardRow({ index, uplinks, devices, remove }:
   const chosen = services?.find((service) => service.id === forward.service);
   const inside = forward.service === '' ? forward.insidePorts : (chosen?.ports ?? '');
   return (
-    <tr data-at={at} tabIndex={-1}>
-      <td>
+    <TableRow data-at={at} tabIndex={-1}>
+      <TableCell>
         <Field bare at={`${at}/purpose`} />
-      </td>
-      <td>
+      </TableCell>
+      <TableCell>
         <Field bare at={`${at}/uplink`} choices={uplinks} />
-      </td>
-      <td>
+      </TableCell>
+      <TableCell>
         <Field bare at={`${at}/outsidePorts`} placeholder={inside || 'port'} />
-      </td>
-      <td>
+      </TableCell>
+      <TableCell>
         <Field bare at={`${at}/device`} choices={devices} />
-      </td>
-      <td>
+      </TableCell>
+      <TableCell>
         {((services?.length ?? 0) > 0 || forward.service !== '') && (
           <Field
             bare
@@ -133,8 +140,8 @@ const ForwardRow = memo(function ForwardRow({ index, uplinks, devices, remove }:
             <Field bare at={`${at}/insidePorts`} />
           </span>
         )}
-      </td>
-      <td>
+      </TableCell>
+      <TableCell>
         <Field bare at={`${at}/sources`} />
         {more && (
           <>
@@ -142,12 +149,12 @@ const ForwardRow = memo(function ForwardRow({ index, uplinks, devices, remove }:
             <Field bare at={`${at}/acceptedBy`} placeholder="accepted by" />
           </>
         )}
-      </td>
-      <td>
+      </TableCell>
+      <TableCell>
         <RemoveButton what={what} onClick={() => remove(index)} />
         {!used && <MoreButton what={what} open={open} toggle={() => setOpen(!open)} />}
-      </td>
-    </tr>
+      </TableCell>
+    </TableRow>
   );
 });
 
@@ -155,7 +162,9 @@ function OutboundNat() {
   const uplinks = useUplinkChoices();
   return (
     <section aria-labelledby="outbound">
-      <h3 id="outbound">Source NAT and outbound</h3>
+      <Typography variant="h3" id="outbound">
+        Source NAT and outbound
+      </Typography>
       {uplinks.length === 0 && <p className="empty">No uplink yet.</p>}
       <div className="ledger">
         {uplinks.map(([id, name], index) => (
@@ -170,7 +179,9 @@ function OutboundNat() {
 function RouterHabits() {
   return (
     <section aria-labelledby="habits">
-      <h3 id="habits">What the router does by itself</h3>
+      <Typography variant="h3" id="habits">
+        What the router does by itself
+      </Typography>
       <div className="ledger">
         <Field at="/router/hairpin" />
         <Field at="/router/portControl" />
@@ -186,7 +197,9 @@ function Routes() {
   const { ids, add, remove } = useRows<StaticRoute>('/routes');
   return (
     <section aria-labelledby="routes" data-at="/routes" tabIndex={-1}>
-      <h3 id="routes">Static routes</h3>
+      <Typography variant="h3" id="routes">
+        Static routes
+      </Typography>
       <RowTable
         at="/routes"
         columns={[
@@ -199,20 +212,20 @@ function Routes() {
         empty="None: every subnet is directly connected, and everything else leaves by the first uplink that is up."
       >
         {ids.map((id, index) => (
-          <tr key={id} data-at={`/routes/${index}`} tabIndex={-1}>
-            <td>
+          <TableRow key={id} data-at={`/routes/${index}`} tabIndex={-1}>
+            <TableCell>
               <Field bare at={`/routes/${index}/prefix`} />
-            </td>
-            <td>
+            </TableCell>
+            <TableCell>
               <Field bare at={`/routes/${index}/via`} />
-            </td>
-            <td>
+            </TableCell>
+            <TableCell>
               <Field bare at={`/routes/${index}/notes`} />
-            </td>
-            <td>
+            </TableCell>
+            <TableCell>
               <RemoveButton what={`route ${index + 1}`} onClick={() => remove(index)} />
-            </td>
-          </tr>
+            </TableCell>
+          </TableRow>
         ))}
       </RowTable>
     </section>

@@ -1,4 +1,5 @@
 import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import {
   desktops,
@@ -18,6 +19,7 @@ import { useVisit } from '../app/visit.ts';
 import { CopyButton } from '../parts/copy.tsx';
 import { download } from '../parts/download.ts';
 import { addToDraft } from './step-draft.ts';
+import { Select, TextArea } from '../parts/inputs.tsx';
 
 /** One short script a network, and one place for what it printed. */
 export function ScriptPanel() {
@@ -28,7 +30,9 @@ export function ScriptPanel() {
   const text = writeScript(site, desktop, network);
   return (
     <section className="script-panel" aria-labelledby="scripts">
-      <h3 id="scripts">Proof by script</h3>
+      <Typography variant="h3" id="scripts">
+        Proof by script
+      </Typography>
       <p>
         Run it on a laptop that hangs on the network, and paste everything that it prints. It only looks, and
         changes nothing; read it before you run it.
@@ -36,19 +40,19 @@ export function ScriptPanel() {
       <div className="script-choose">
         <label>
           From
-          <select className="choice boxed" value={from} onChange={({ target }) => setFrom(target.value)}>
+          <Select className="boxed" value={from} onChange={({ target }) => setFrom(target.value)}>
             {site.networks.map(({ id, name }) => (
               <option key={id} value={id}>
                 {name}
               </option>
             ))}
             <option value="outside">a truly other network</option>
-          </select>
+          </Select>
         </label>
         <label>
           On
-          <select
-            className="choice boxed"
+          <Select
+            className="boxed"
             value={desktop}
             onChange={({ target }) => setDesktop(target.value as Desktop)}
           >
@@ -57,7 +61,7 @@ export function ScriptPanel() {
                 {title}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
         <CopyButton value={text} what="script" />
         <Button
@@ -129,7 +133,7 @@ function PasteBack() {
     <div className="paste-back">
       <label className="step-reading">
         What it printed
-        <textarea
+        <TextArea
           className="boxed mono"
           rows={5}
           value={text}

@@ -1,4 +1,5 @@
 import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
 import {
   endOf,
   endOfFar,
@@ -17,13 +18,16 @@ import { PlanTable, RemoveButton, useRows } from '../parts/rows.tsx';
 import { WorkedSum } from '../parts/worked.tsx';
 import { JoinPanel } from './join-panel.tsx';
 import { StateList } from './state-list.tsx';
+import { Tick } from '../parts/inputs.tsx';
 
 /** Other sites of the customer, joined by tunnels whose ends are made in one step. */
 export function JoinedSites() {
   const { ids, add, remove } = useRows<FarSitePlan>('/vpn/sites');
   return (
     <section aria-labelledby="sites-joined" data-at="/vpn/sites" tabIndex={-1}>
-      <h3 id="sites-joined">Site-to-site</h3>
+      <Typography variant="h3" id="sites-joined">
+        Site-to-site
+      </Typography>
       {ids.map((id, index) => (
         <FarSiteCard key={id} index={index} remove={remove} />
       ))}
@@ -93,9 +97,7 @@ function JoinedNetworks({ at, index }: { at: string; index: number }) {
       <span className="ticks ticks-row">
         {site.networks.map((network) => (
           <label key={network.id}>
-            <input
-              type="checkbox"
-              className="tick"
+            <Tick
               checked={joined.includes(network)}
               onChange={({ target }) => {
                 const next = site.networks.filter((each) =>

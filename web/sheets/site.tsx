@@ -1,4 +1,5 @@
 import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
 import { ModelCard } from './model-card.tsx';
 import { contactSchema, kitSchema, routerServiceSchema, titleAt, type KitItem } from '../../core/index.ts';
 import { Link } from 'react-router';
@@ -15,7 +16,9 @@ export function Component() {
     <>
       <SheetHead title="Site" says="Where it is, who it is for, and what is in the box." />
       <section aria-labelledby="place">
-        <h3 id="place">The place</h3>
+        <Typography variant="h3" id="place">
+          The place
+        </Typography>
         <div className="ledger">
           <Field at="/site/name" />
           <Field at="/site/customer" />
@@ -56,7 +59,9 @@ function Visit() {
   return (
     <section aria-labelledby="visit">
       <div className="section-head">
-        <h3 id="visit">The next visit</h3>
+        <Typography variant="h3" id="visit">
+          The next visit
+        </Typography>
         <Button component={Link} to="../found">
           What is here?
         </Button>
@@ -80,7 +85,9 @@ function Visit() {
 function Contacts() {
   return (
     <section aria-labelledby="people">
-      <h3 id="people">People</h3>
+      <Typography variant="h3" id="people">
+        People
+      </Typography>
       <PlanTable
         at="/contacts"
         columns={[
@@ -103,7 +110,9 @@ function Kit() {
   const hasRouter = usePlanPiece((plan) => plan.kit.some((item) => item.role === 'router'));
   return (
     <section aria-labelledby="kit" data-at="/kit" tabIndex={-1}>
-      <h3 id="kit">Equipment</h3>
+      <Typography variant="h3" id="kit">
+        Equipment
+      </Typography>
       {ids.map((id, index) => (
         <KitCard key={id} index={index} remove={remove} />
       ))}

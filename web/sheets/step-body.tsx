@@ -1,5 +1,10 @@
 import Button from '@mui/material/Button';
 import InputBase from '@mui/material/InputBase';
+import Radio from '@mui/material/Radio';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
 import { useState } from 'react';
 import {
   capitalized,
@@ -126,23 +131,25 @@ export function StepBody({
 function Entries({ step }: { step: RunStep }) {
   if (step.entries.length === 0) return null;
   return (
-    <table className="entries" aria-label={`What to enter: ${step.title}`}>
-      <tbody>
+    <Table className="entries" aria-label={`What to enter: ${step.title}`}>
+      <TableBody>
         {step.entries.map((entry) => (
           <EntryRow key={entry.label + entry.value} entry={entry} />
         ))}
-      </tbody>
-    </table>
+      </TableBody>
+    </Table>
   );
 }
 
 function EntryRow({ entry }: { entry: Entry }) {
   const openVault = useVaultDialog();
   return (
-    <tr>
-      <th scope="row">{entry.label}</th>
-      <td className="mono entry-value">{entry.value}</td>
-      <td>
+    <TableRow>
+      <TableCell component="th" scope="row">
+        {entry.label}
+      </TableCell>
+      <TableCell className="mono entry-value">{entry.value}</TableCell>
+      <TableCell>
         {entry.secret === undefined ? (
           <CopyButton value={entry.value} what={entry.label} at={entry.at} />
         ) : (
@@ -150,11 +157,11 @@ function EntryRow({ entry }: { entry: Entry }) {
             Vault
           </Button>
         )}
-      </td>
-      <td className="quiet entry-names">
+      </TableCell>
+      <TableCell className="quiet entry-names">
         {entry.alsoCalled.length > 0 && `also called ${entry.alsoCalled.join(', ')}`}
-      </td>
-    </tr>
+      </TableCell>
+    </TableRow>
   );
 }
 
@@ -273,10 +280,9 @@ function ReadingInput({
         <legend>{label}</legend>
         {field.choices.map((choice) => (
           <label key={choice.value}>
-            <input
-              type="radio"
+            <Radio
               name={field.key}
-              aria-label={`${label}: ${choice.title}`}
+              slotProps={{ input: { 'aria-label': `${label}: ${choice.title}` } }}
               checked={value === choice.value}
               onChange={() => change(choice.value)}
             />{' '}

@@ -1,4 +1,7 @@
 import Button from '@mui/material/Button';
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
+import Typography from '@mui/material/Typography';
 import { useTheme } from '@mui/material/styles';
 import { useMemo, useState } from 'react';
 import {
@@ -27,6 +30,7 @@ import { usePlanPiece, useSession } from '../app/session.ts';
 import { Field } from '../parts/field.tsx';
 import { RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
 import { WorkedSum } from '../parts/worked.tsx';
+import { Input, Select } from '../parts/inputs.tsx';
 import './uplinks.css';
 
 /** The logbook of a cellular line: readings, what they say, and the order of an experiment. */
@@ -60,23 +64,19 @@ export default function SurveySection({ index }: { index: number }) {
   };
   return (
     <section className="survey" data-at={at} tabIndex={-1} aria-label="Survey">
-      <h4 className="sub">
+      <Typography variant="h4" className="sub">
         Survey
         <label className="survey-by">
           compared by{' '}
-          <select
-            className="choice boxed"
-            value={by}
-            onChange={({ target }) => setBy(target.value as SurveyGroup)}
-          >
+          <Select className="boxed" value={by} onChange={({ target }) => setBy(target.value as SurveyGroup)}>
             {surveyGroups.map((group) => (
               <option key={group} value={group}>
                 {group}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
-      </h4>
+      </Typography>
       <SurveyVerdict survey={survey} />
       <RowTable
         at={at}
@@ -163,35 +163,35 @@ function ReadingRow({
   const [open, setOpen] = useState(false);
   return (
     <>
-      <tr data-at={at} tabIndex={-1}>
-        <td>
+      <TableRow data-at={at} tabIndex={-1}>
+        <TableCell>
           <Field bare at={`${at}/place`} />
-        </td>
-        <td>
+        </TableCell>
+        <TableCell>
           <Field bare at={`${at}/antenna`} />
-        </td>
-        <td>
+        </TableCell>
+        <TableCell>
           <Field bare at={`${at}/channel`} />
-        </td>
-        <td>
+        </TableCell>
+        <TableCell>
           <Field bare at={`${at}/rsrpDbm`} />
-        </td>
-        <td>
+        </TableCell>
+        <TableCell>
           <Field bare at={`${at}/rsrqDb`} />
-        </td>
-        <td>
+        </TableCell>
+        <TableCell>
           <Field bare at={`${at}/sinrDb`} />
-        </td>
-        <td>
+        </TableCell>
+        <TableCell>
           <Field bare at={`${at}/rssiDbm`} />
-        </td>
-        <td>
+        </TableCell>
+        <TableCell>
           <Field bare at={`${at}/downMbps`} />
-        </td>
-        <td>
+        </TableCell>
+        <TableCell>
           <Field bare at={`${at}/upMbps`} />
-        </td>
-        <td>
+        </TableCell>
+        <TableCell>
           <Button
             className="plain"
             variant="text"
@@ -201,11 +201,11 @@ function ReadingRow({
           >
             {open ? 'less' : 'more'}
           </Button>
-        </td>
-      </tr>
+        </TableCell>
+      </TableRow>
       {open && (
-        <tr className="row-more">
-          <td colSpan={10}>
+        <TableRow className="row-more">
+          <TableCell colSpan={10}>
             <div className="ledger">
               <Field at={`${at}/heightMetres`} />
               <Field at={`${at}/gainDbi`} />
@@ -215,15 +215,15 @@ function ReadingRow({
               <Field at={`${at}/takenAt`} />
             </div>
             <RemoveButton what={`reading ${row + 1}`} onClick={() => remove(row)} />
-          </td>
-        </tr>
+          </TableCell>
+        </TableRow>
       )}
       {wrong && (
-        <tr className="row-more">
-          <td colSpan={10} className="caution">
+        <TableRow className="row-more">
+          <TableCell colSpan={10} className="caution">
             {wrong}
-          </td>
-        </tr>
+          </TableCell>
+        </TableRow>
       )}
     </>
   );
@@ -294,8 +294,8 @@ function SurveyVerdict({ survey }: { survey: Survey }) {
           </ResponsiveContainer>
           <figcaption className="quiet">
             Median of the{' '}
-            <select
-              className="choice boxed"
+            <Select
+              className="boxed"
               aria-label="What the chart shows"
               value={key}
               onChange={({ target }) => setChosen(target.value)}
@@ -305,7 +305,7 @@ function SurveyVerdict({ survey }: { survey: Survey }) {
                   {name}
                 </option>
               ))}
-            </select>
+            </Select>
             in {unit}
             {judged ? '; the whisker is the scatter of the readings.' : '.'}
           </figcaption>
@@ -338,7 +338,7 @@ function Experiment({
       <summary>Plan an experiment with antennas or band sets</summary>
       <label>
         Sets to compare, with a / between
-        <input
+        <Input
           className="boxed mono"
           value={text}
           placeholder="internal / roof 9 dB / bands 3+20"

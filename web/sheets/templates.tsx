@@ -3,6 +3,7 @@ import { useState } from 'react';
 import useSWR from 'swr';
 import { uplinkSchema, type UplinkPlan } from '../../core/index.ts';
 import { keepTemplate, newId, postJson, sentence } from '../app/api.ts';
+import { Select } from '../parts/inputs.tsx';
 
 interface Kept {
   readonly templates: readonly { readonly name: string; readonly uplink: UplinkPlan }[];
@@ -48,8 +49,8 @@ export function FromTemplate({ add, disabled }: { add: (uplink: UplinkPlan) => v
   };
   return (
     <span className="template">
-      <select
-        className="choice boxed"
+      <Select
+        className="boxed"
         aria-label="Template"
         value={template ? chosen : ''}
         onChange={({ target }) => setChosen(target.value)}
@@ -60,7 +61,7 @@ export function FromTemplate({ add, disabled }: { add: (uplink: UplinkPlan) => v
             {name}
           </option>
         ))}
-      </select>
+      </Select>
       {template && (
         <>
           <Button

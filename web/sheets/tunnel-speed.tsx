@@ -1,3 +1,4 @@
+import Typography from '@mui/material/Typography';
 import { parseTools, vpnRunSchema } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
 import { Field } from '../parts/field.tsx';
@@ -17,7 +18,9 @@ export function TunnelSpeed() {
   };
   return (
     <section aria-labelledby="speed" data-at="/vpn/runs" tabIndex={-1}>
-      <h3 id="speed">Throughput of the tunnel</h3>
+      <Typography variant="h3" id="speed">
+        Throughput of the tunnel
+      </Typography>
       <div className="ledger">
         <Field at="/vpn/clientDownMbps" />
         <Field at="/vpn/roundTripMs" />

@@ -1,4 +1,5 @@
 import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { callSheet, likelyTypes, missingFields, type UplinkPlan } from '../../core/index.ts';
 import { useSite } from '../app/analysis.ts';
@@ -59,7 +60,7 @@ export function CallSheet({ index, uplink }: { index: number; uplink: UplinkPlan
   };
   return (
     <section className="call-sheet" data-at={at} tabIndex={-1} aria-label="Call sheet">
-      <h4 className="sub">
+      <Typography variant="h4" className="sub">
         Call sheet
         <Button onClick={() => setOpen(!open)} aria-expanded={open}>
           {open ? 'Close' : unknown === 0 ? 'Nothing left to ask' : `${unknown} to ask`}
@@ -74,7 +75,7 @@ export function CallSheet({ index, uplink }: { index: number; uplink: UplinkPlan
             ))}
           </span>
         )}
-      </h4>
+      </Typography>
       {open && (
         <ol>
           {questions.map((question) => {

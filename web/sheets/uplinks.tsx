@@ -1,4 +1,5 @@
 import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
 import { lazy, Suspense, useState } from 'react';
 import {
   boxForwardSchema,
@@ -105,7 +106,7 @@ function UplinkCard({ index, count, remove, move }: CardProps) {
   return (
     <fieldset className="card" aria-label={what} data-at={at} tabIndex={-1}>
       <div className="card-head">
-        <h3>{what}</h3>
+        <Typography variant="h3">{what}</Typography>
         <span className="quiet">
           {count > 1 ? `${order[index]}, ` : ''}
           {titleAt(`${at}/type`, uplink.type)}
@@ -253,7 +254,9 @@ function Ports() {
   );
   return (
     <section aria-labelledby="ports" data-at="/router/ports" tabIndex={-1}>
-      <h3 id="ports">Router</h3>
+      <Typography variant="h3" id="ports">
+        Router
+      </Typography>
       <Figures title="Ports of the router" at={['/router/ports']} says={says}>
         <PlanTable
           at="/router/ports"

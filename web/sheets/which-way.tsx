@@ -1,9 +1,11 @@
 import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { rankWays, wayTitles, type RankedWay } from '../../core/index.ts';
 import { useSite } from '../app/analysis.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
 import { Field } from '../parts/field.tsx';
+import { Select } from '../parts/inputs.tsx';
 
 /** The ways in with what speaks for and against each, as on most days and while the first line is down. */
 export function WhichWay() {
@@ -19,7 +21,9 @@ export function WhichWay() {
   };
   return (
     <section aria-labelledby="way" data-at="/vpn/way" tabIndex={-1}>
-      <h3 id="way">Remote-access method</h3>
+      <Typography variant="h3" id="way">
+        Remote-access method
+      </Typography>
       <div className="ledger">
         <Field at="/vpn/outsideService" />
         <Field at="/vpn/encryptionMbps" />
@@ -27,15 +31,14 @@ export function WhichWay() {
         {site.lines.length > 1 && first && (
           <label className="field">
             <span className="field-label">Ranked</span>
-            <select
-              className="choice"
+            <Select
               aria-label="Ranked"
               value={failed ? 'down' : 'up'}
               onChange={({ target }) => setFailed(target.value === 'down')}
             >
               <option value="up">with every line up</option>
               <option value="down">while {first.name} is down</option>
-            </select>
+            </Select>
           </label>
         )}
       </div>

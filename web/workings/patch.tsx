@@ -1,3 +1,7 @@
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
 import { applyPatch, labelAt, valueAt, type Patch } from '../../core/index.ts';
 import { useMemo } from 'react';
 import { usePlan } from '../app/session.ts';
@@ -13,23 +17,25 @@ export function PatchPreview({ patch }: { patch: Patch }) {
   }, [plan, patch]);
   return (
     <>
-      <table className="patch">
-        <tbody>
+      <Table className="patch">
+        <TableBody>
           {patch.map((operation) => (
-            <tr key={operation.path}>
-              <th scope="row">{labelAt(plan, operation.path.replace(/\/-$/, ''))}</th>
-              <td>
+            <TableRow key={operation.path}>
+              <TableCell component="th" scope="row">
+                {labelAt(plan, operation.path.replace(/\/-$/, ''))}
+              </TableCell>
+              <TableCell>
                 {operation.op !== 'add' && <del>{valueText(valueAt(plan, operation.path))}</del>}{' '}
                 {operation.op === 'remove' ? (
                   'removed'
                 ) : (
                   <ins>{valueText('value' in operation ? operation.value : undefined)}</ins>
                 )}
-              </td>
-            </tr>
+              </TableCell>
+            </TableRow>
           ))}
-        </tbody>
-      </table>
+        </TableBody>
+      </Table>
       {after && <ReachChanges before={plan} after={after} />}
     </>
   );

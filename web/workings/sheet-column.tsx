@@ -1,4 +1,5 @@
 import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
 import { confirmPatch, labelAt, missingOf, openOrigins, termAt } from '../../core/index.ts';
 import { useSite } from '../app/analysis.ts';
 import { useFocus } from '../app/focus.ts';
@@ -44,11 +45,11 @@ export function SheetColumn({ sheet }: { sheet: SheetKey }) {
   const words = about[sheet];
   return (
     <>
-      <h2>This sheet</h2>
+      <Typography variant="h2">This sheet</Typography>
       {words && <p>{words[0]}</p>}
       {missing.length > 0 && (
         <>
-          <h3>Missing</h3>
+          <Typography variant="h3">Missing</Typography>
           <ul className="column-list">
             {missing.slice(0, 10).map(({ at }) => (
               <li key={at}>
@@ -63,7 +64,7 @@ export function SheetColumn({ sheet }: { sheet: SheetKey }) {
       )}
       {origins.length > 0 && (
         <>
-          <h3>Not confirmed yet: {origins.length}</h3>
+          <Typography variant="h3">Not confirmed yet: {origins.length}</Typography>
           <p className="quiet">Set by the brief. A value that you change counts as confirmed.</p>
           <ul className="column-list">
             {origins.slice(0, 8).map(({ id, at, says }) => (
@@ -83,7 +84,7 @@ export function SheetColumn({ sheet }: { sheet: SheetKey }) {
       )}
       {words && (
         <>
-          <h3>What waits for it</h3>
+          <Typography variant="h3">What waits for it</Typography>
           <p className="quiet">{words[1]}</p>
         </>
       )}

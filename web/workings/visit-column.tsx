@@ -1,3 +1,4 @@
+import Typography from '@mui/material/Typography';
 import { Link } from 'react-router';
 import { fallenOf, shortestProof, summaryOf, timeOfDay, timeOfDayText } from '../../core/index.ts';
 import { useAnalysis, useSite } from '../app/analysis.ts';
@@ -23,7 +24,7 @@ export function VisitColumn() {
   const ends = timeOfDay(plan.visit.ends);
   return (
     <>
-      <h2>This visit</h2>
+      <Typography variant="h2">This visit</Typography>
       <dl className="visit-facts">
         <dt>One person</dt>
         <dd>
@@ -55,7 +56,7 @@ export function VisitColumn() {
       )}
       {outages.length > 0 && (
         <>
-          <h3>Standing still</h3>
+          <Typography variant="h3">Standing still</Typography>
           <ul className="visit-list">
             {outages.map(({ network, span, during }) => (
               <li key={network.id} title={during.join('; ')}>
@@ -67,7 +68,7 @@ export function VisitColumn() {
       )}
       {running.length > 0 && (
         <>
-          <h3>Running</h3>
+          <Typography variant="h3">Running</Typography>
           <ul className="visit-list">
             {running.map((step) => (
               <li key={step.id}>
@@ -79,7 +80,7 @@ export function VisitColumn() {
       )}
       {next && (
         <>
-          <h3>Next</h3>
+          <Typography variant="h3">Next</Typography>
           <p>{next.title}</p>
           {waiting.length > 0 && (
             <p className="quiet">
@@ -95,7 +96,7 @@ export function VisitColumn() {
       )}
       {stale.length > 0 && (
         <>
-          <h3>Proofs that fell</h3>
+          <Typography variant="h3">Proofs that fell</Typography>
           <ul className="visit-list">
             {stale.map((each) => (
               <li key={each.promise.id}>

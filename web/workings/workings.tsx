@@ -1,4 +1,5 @@
 import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { applyPatch, labelAt, type Finding, type Worked } from '../../core/index.ts';
@@ -47,7 +48,7 @@ export function Workings({ sheet }: { sheet: SheetKey }) {
     <aside className="workings" aria-label="Workings">
       <AnalysisNote />
       {at !== '' ? (
-        <h2>{labelAt(plan, at)}</h2>
+        <Typography variant="h2">{labelAt(plan, at)}</Typography>
       ) : sheet === 'run-sheet' ? (
         <VisitColumn />
       ) : (
@@ -66,7 +67,9 @@ export function Workings({ sheet }: { sheet: SheetKey }) {
       )}
       {others.length > 0 && (
         <>
-          <h2 className="more">{here.length > 0 ? 'Also on this sheet' : 'Open on this sheet'}</h2>
+          <Typography variant="h2" className="more">
+            {here.length > 0 ? 'Also on this sheet' : 'Open on this sheet'}
+          </Typography>
           {others.slice(0, 12).map((finding) => (
             <FindingNote key={`${finding.rule}${finding.at}`} finding={finding} open={false} />
           ))}

@@ -232,7 +232,7 @@ export const uplinkTypeTitles = {
   unknown: 'Not known yet',
   dhcp: 'Automatic (DHCP)',
   static: 'Fixed address (static)',
-  pppoe: 'User name and password (PPPoE)',
+  pppoe: 'PPPoE with user name',
   cellular: 'SIM card in the router (cellular)',
   'ds-lite': 'IPv4 over an IPv6 line (DS-Lite)',
   l2tp: 'L2TP (outdated)',
