@@ -1,3 +1,5 @@
+import { browser } from './browser.ts';
+import { keyOf, largePlan } from './large-plan.ts';
 import { reachSchema } from '../core/plan/schema.ts';
 import { demoPlan } from '../core/testing/plans.ts';
 import { spawn } from 'node:child_process';
@@ -22,13 +24,10 @@ import {
   follow,
   joinSites,
   judgeSurvey,
-  keyPair,
   parseListing,
   parseProfile,
   peerVerdict,
   parseQuery,
-  planSchema,
-  planVersion,
   profileText,
   readPlan,
   runChecks,
@@ -74,84 +73,6 @@ async function time(runs: number, work: () => unknown): Promise<number> {
   return median(taken);
 }
 const ms = (value: number): string => `${value < 10 ? value.toFixed(1) : Math.round(value)} ms`;
-
-const keyOf = (index: number): string =>
-  keyPair(Uint8Array.from({ length: 32 }, (_, place) => (index >> (8 * (place % 3))) & 255)).publicKey;
-
-/** 50 inside networks, 300 forwards, 500 devices, 500 people with a tunnel. */
-function largePlan(): Plan {
-  const networks = Array.from({ length: 50 }, (_, index) => ({
-    id: `n${index}`,
-    name: `Network ${index}`,
-    vlan: index + 10,
-    prefix: `10.${index}.0.0/22`,
-    routerAddress: `10.${index}.0.1`,
-    dhcp: { from: `10.${index}.1.0`, to: `10.${index}.3.250` },
-    resolvers: [`10.${index}.0.1`],
-  }));
-  const devices = Array.from({ length: 500 }, (_, index) => ({
-    id: `d${index}`,
-    name: `Device ${index}`,
-    mac: `00:00:5e:${(index >> 8).toString(16).padStart(2, '0')}:53:${(index & 255).toString(16).padStart(2, '0')}`,
-    network: `n${index % 50}`,
-    addressing: 'reserved' as const,
-    address: `10.${index % 50}.0.${20 + Math.floor(index / 50)}`,
-    services: [{ id: 's', name: 'Page', protocol: 'tcp' as const, ports: '8443' }],
-  }));
-  const forwards = Array.from({ length: 300 }, (_, index) => ({
-    id: `f${index}`,
-    purpose: `Forward ${index}`,
-    uplink: 'u',
-    device: `d${index}`,
-    service: 's',
-    outsidePorts: String(10_000 + index),
-    sources: ['198.51.100.0/24'],
-  }));
-  return planSchema.parse({
-    format: 'netter-plan',
-    version: planVersion,
-    demo: true,
-    site: { name: 'Large' },
-    kit: [{ id: 'r', role: 'router' }],
-    uplinks: [
-      {
-        id: 'u',
-        name: 'Fibre',
-        type: 'static',
-        settings: {
-          static: {
-            address: '203.0.113.9',
-            prefixLength: '30',
-            gateway: '203.0.113.10',
-            resolvers: ['198.51.100.53'],
-          },
-        },
-      },
-    ],
-    networks,
-    devices,
-    forwards,
-    vpn: {
-      way: 'wireguard' as const,
-      pool: '172.24.0.0/20',
-      endpoints: [{ id: 'e', uplink: 'u', host: '203.0.113.9' }],
-      publicKey: keyOf(9999),
-      groups: Array.from({ length: 10 }, (_, index) => ({
-        id: `g${index}`,
-        name: `Group ${index}`,
-        grants: [{ id: 'd', device: `d${index}`, service: 's' }],
-      })),
-      peers: Array.from({ length: 500 }, (_, index) => ({
-        id: `p${index}`,
-        person: `Person ${index}`,
-        group: `g${index % 10}`,
-        address: `172.24.${1 + (index >> 8)}.${index & 255}`,
-        publicKey: keyOf(index),
-      })),
-    },
-    reach: networks.slice(1).map((network, index) => ({ id: `r${index}`, from: 'n0', to: network.id })),
-  });
-}
 
 const pppoePlan = (plan: Plan): Plan => ({
   ...plan,
@@ -516,6 +437,7 @@ function weight(): void {
 await core();
 await server();
 await start();
+await browser(note);
 weight();
 const widths = (['work', 'size', 'measured', 'aim'] as const).map(
   (key) => [key, Math.max(key.length, ...rows.map((row) => row[key].length))] as const,

@@ -4,10 +4,10 @@ import { createServer } from 'node:net';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { chromium, type Browser, type Page } from 'playwright-core';
 
-export const root = fileURLToPath(new URL('..', import.meta.url));
+/** Tests and the bench are run in the program's folder. */
+export const root = process.cwd();
 const axeSource = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 
 /** The real server on an empty data folder, and the real interface in chromium. */

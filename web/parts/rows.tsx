@@ -2,16 +2,16 @@ import { mdiArrowDown, mdiArrowUp, mdiChevronDown, mdiChevronUp, mdiTrashCanOutl
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Table from '@mui/material/Table';
-import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { useMemo, useState, type ClipboardEvent, type ReactNode } from 'react';
 import { fieldAt, termAt, valueAt } from '../../core/index.ts';
-import { elementAt } from '../app/focus.ts';
+import { elementAt, useFocus } from '../app/focus.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
 import type { Choices } from './choices.ts';
 import { Field } from './field.tsx';
+import { Rows } from './rows-in-sight.tsx';
 import { Icon } from './severity.tsx';
 import { TextArea } from './inputs.tsx';
 
@@ -21,6 +21,7 @@ import { TextArea } from './inputs.tsx';
  */
 export function useRows<T extends { id: string }>(at: string) {
   const session = useSession();
+  const { place } = useFocus();
   const joined = usePlanPiece((plan) => (valueAt(plan, at) as T[]).map((row) => row.id).join(' '));
   return useMemo(() => {
     const rows = (): T[] => valueAt(session.snapshot().plan, at) as T[];
@@ -31,10 +32,11 @@ export function useRows<T extends { id: string }>(at: string) {
     return {
       ids: joined === '' ? [] : joined.split(' '),
       add: (row: T, field: string) => {
-        const index = rows().length;
+        const wanted = `${at}/${rows().length}/${field}`;
         put([...rows(), row]);
+        place.set(wanted);
         // The new row is there after the next paint; typing goes on in it.
-        requestAnimationFrame(() => elementAt(`${at}/${index}/${field}`)?.focus());
+        requestAnimationFrame(() => elementAt(wanted)?.focus());
       },
       addAll: (more: T[]) => put([...rows(), ...more]),
       remove: (index: number) => put(rows().filter((_, place) => place !== index)),
@@ -45,7 +47,7 @@ export function useRows<T extends { id: string }>(at: string) {
         put(next);
       },
     };
-  }, [session, at, joined]);
+  }, [session, at, joined, place]);
 }
 
 export function RemoveButton({ what, onClick }: { what: string; onClick: () => void }) {
@@ -226,7 +228,7 @@ export function RowTable({
               </TableCell>
             </TableRow>
           </TableHead>
-          <TableBody>{children}</TableBody>
+          <Rows at={at}>{children}</Rows>
         </Table>
       )}
       <div className="row-actions">

@@ -3,24 +3,30 @@ import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
-import { useEffect, useState } from 'react';
+import { memo, useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import type { ExposureMatrix, MatrixRow, Opening } from '../../core/index.ts';
 import { analysisWorker, useAnalysis, useSite } from '../app/analysis.ts';
 import { useFocus } from '../app/focus.ts';
 import { useSession } from '../app/session.ts';
 import { MatrixHead } from '../parts/matrix-head.tsx';
+import { Rows } from '../parts/rows-in-sight.tsx';
 import { Headings } from '../parts/table-head.tsx';
 import { Select } from '../parts/inputs.tsx';
 import './rules.css';
 import './bench.css';
+
+interface OpenCell {
+  readonly from: string;
+  readonly column: string;
+}
 
 /** Who can reach what, exactly, as the thread computes it; each cell opens into its rules and packets. */
 export function Exposure() {
   const { lines } = useSite();
   const [down, setDown] = useState('');
   const matrix = useMatrix(down);
-  const [open, setOpen] = useState<{ readonly from: string; readonly column: string }>();
+  const [open, setOpen] = useState<OpenCell>();
   const cell = matrix?.rows
     .find(({ from }) => from === open?.from)
     ?.cells.find(({ column }) => column === open?.column);
@@ -51,22 +57,16 @@ export function Exposure() {
           <div className="matrix-scroll">
             <Table className="matrix exposure" aria-label="Who can reach what">
               <MatrixHead columns={matrix.columns.map((column) => [column, column] as const)} />
-              <TableBody>
+              <Rows>
                 {matrix.rows.map((row) => (
                   <Row
                     key={`${row.kind} ${row.from}`}
                     row={row}
                     open={open?.from === row.from ? open.column : undefined}
-                    toggle={(column) =>
-                      setOpen(
-                        open?.from === row.from && open.column === column
-                          ? undefined
-                          : { from: row.from, column },
-                      )
-                    }
+                    setOpen={setOpen}
                   />
                 ))}
-              </TableBody>
+              </Rows>
             </Table>
           </div>
           {open && cell && <Openings from={open.from} to={open.column} openings={cell.openings} />}
@@ -86,7 +86,7 @@ function useMatrix(down: string): ExposureMatrix | undefined {
       void analysisWorker()
         .exposure(session.snapshot().plan, down === '' ? [] : [down])
         .then(
-          (found) => current && found && setMatrix(found),
+          (found) => current && found && setMatrix((before) => withKeptRows(found, before)),
           () => current && setMatrix(undefined),
         );
     return () => {
@@ -94,6 +94,12 @@ function useMatrix(down: string): ExposureMatrix | undefined {
     };
   }, [analysis, down, session]);
   return matrix;
+}
+
+/** Rows that say the same as before are the same objects: only the others are drawn anew. */
+function withKeptRows(found: ExposureMatrix, before: ExposureMatrix | undefined): ExposureMatrix {
+  const known = new Map(before?.rows.map((row) => [JSON.stringify(row), row]));
+  return { ...found, rows: found.rows.map((row) => known.get(JSON.stringify(row)) ?? row) };
 }
 
 /** What a customer asks first, large enough to be read across a desk. */
@@ -121,14 +127,14 @@ function FromOutside({ row }: { row: MatrixRow | undefined }) {
   );
 }
 
-function Row({
+const Row = memo(function Row({
   row,
   open,
-  toggle,
+  setOpen,
 }: {
   row: MatrixRow;
   open: string | undefined;
-  toggle: (column: string) => void;
+  setOpen: (cell: OpenCell | undefined) => void;
 }) {
   return (
     <TableRow className={row.kind === 'internet' ? 'exposure-internet' : ''}>
@@ -147,7 +153,7 @@ function Row({
               className={`matrix-cell ${text === 'everything' ? 'matrix-all' : 'matrix-some'}`}
               aria-expanded={open === column}
               aria-label={`${row.from} to ${column}: ${text}`}
-              onClick={() => toggle(column)}
+              onClick={() => setOpen(open === column ? undefined : { from: row.from, column })}
             >
               {text}
             </button>
@@ -156,7 +162,7 @@ function Row({
       ))}
     </TableRow>
   );
-}
+});
 
 function Openings({ from, to, openings }: { from: string; to: string; openings: readonly Opening[] }) {
   const { goTo } = useFocus();

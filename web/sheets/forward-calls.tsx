@@ -1,12 +1,13 @@
 import Table from '@mui/material/Table';
-import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
+import { memo } from 'react';
 import { forwardCalls } from '../../core/index.ts';
 import { useSite } from '../app/analysis.ts';
 import { CopyButton } from '../parts/copy.tsx';
+import { Rows } from '../parts/rows-in-sight.tsx';
 
 /** What people type to get to each forwarded device, from outside and from inside. */
 export function ForwardCallList() {
@@ -27,21 +28,11 @@ export function ForwardCallList() {
               <TableCell>From inside</TableCell>
             </TableRow>
           </TableHead>
-          <TableBody>
+          <Rows>
             {calls.map(({ forward, outside, inside }) => (
-              <TableRow key={forward.id}>
-                <TableCell component="th" scope="row">
-                  {forward.name}
-                </TableCell>
-                <TableCell className="mono">
-                  {outside} <CopyButton value={outside} what={`${forward.name}, from outside`} />
-                </TableCell>
-                <TableCell className="mono">
-                  {inside} <CopyButton value={inside} what={`${forward.name}, from inside`} />
-                </TableCell>
-              </TableRow>
+              <CallRow key={forward.id} name={forward.name} outside={outside} inside={inside} />
             ))}
-          </TableBody>
+          </Rows>
         </Table>
       </div>
       {why.map((each) => (
@@ -52,3 +43,27 @@ export function ForwardCallList() {
     </>
   );
 }
+
+const CallRow = memo(function CallRow({
+  name,
+  outside,
+  inside,
+}: {
+  name: string;
+  outside: string;
+  inside: string;
+}) {
+  return (
+    <TableRow>
+      <TableCell component="th" scope="row">
+        {name}
+      </TableCell>
+      <TableCell className="mono">
+        {outside} <CopyButton value={outside} what={`${name}, from outside`} />
+      </TableCell>
+      <TableCell className="mono">
+        {inside} <CopyButton value={inside} what={`${name}, from inside`} />
+      </TableCell>
+    </TableRow>
+  );
+});

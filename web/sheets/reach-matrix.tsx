@@ -1,11 +1,11 @@
 import Table from '@mui/material/Table';
-import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableRow from '@mui/material/TableRow';
 import { reachSchema, type Plan } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
 import { MatrixHead } from '../parts/matrix-head.tsx';
+import { Rows } from '../parts/rows-in-sight.tsx';
 
 /** A rule that lets everything pass. */
 const opensAll = (row: Plan['reach'][number]): boolean =>
@@ -31,7 +31,7 @@ export function ReachMatrix() {
     <div className="matrix-scroll">
       <Table className="matrix" aria-label="Which network may reach which">
         <MatrixHead columns={networks.map(({ id, name }) => [id, name] as const)} />
-        <TableBody>
+        <Rows>
           {networks.map((from) => (
             <TableRow key={from.id}>
               <TableCell component="th" scope="row">
@@ -66,7 +66,7 @@ export function ReachMatrix() {
               })}
             </TableRow>
           ))}
-        </TableBody>
+        </Rows>
       </Table>
     </div>
   );

@@ -1,0 +1,2 @@
+import { browser } from './browser.ts';
+await browser((...row) => console.log(row.join(' | ')));
