@@ -45,9 +45,8 @@ function RowsInSight({ at, children }: Props) {
   const options = {
     count: children.length,
     estimateSize: () => 36,
-    overscan: 10,
+    overscan: 6,
     scrollMargin: above,
-    initialRect: { width: 800, height: 800 },
     useFlushSync: false,
     rangeExtractor: (range: Range) => {
       const shown = defaultRangeExtractor(range);

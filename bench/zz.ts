@@ -1,2 +1,0 @@
-import { browser } from './browser.ts';
-await browser((...row) => console.log(row.join(' | ')));
