@@ -8,7 +8,7 @@ import {
   useWindowVirtualizer,
   type Range,
 } from '@tanstack/react-virtual';
-import { useEffect, useLayoutEffect, useRef, useState, type ReactNode } from 'react';
+import { useEffect, useLayoutEffect, useRef, useState, useSyncExternalStore, type ReactNode } from 'react';
 import { useFocus } from '../app/focus.ts';
 import { useSignal } from '../app/signal.ts';
 
@@ -23,13 +23,25 @@ interface Props {
 
 /** The rows of a table: all of a short one, of a long one those in sight. On paper there are all. */
 export function Rows({ at, children }: Props) {
-  const printing = useMediaQuery('print');
+  const printing = usePrinting();
   return children.length <= longTable || printing ? (
     <TableBody>{children}</TableBody>
   ) : (
     <RowsInSight {...(at !== undefined && { at })}>{children}</RowsInSight>
   );
 }
+
+const paper = typeof matchMedia === 'function' ? matchMedia('print') : undefined;
+const follow = (change: () => void): (() => void) => {
+  paper?.addEventListener('change', change);
+  return () => paper?.removeEventListener('change', change);
+};
+const usePrinting = (): boolean =>
+  useSyncExternalStore(
+    follow,
+    () => paper?.matches ?? false,
+    () => false,
+  );
 
 /** Number of the row in which a place lies; -1 for a place elsewhere. */
 const rowAt = (list: string, place: string): number =>
@@ -85,7 +97,7 @@ function RowsInSight({ at, children }: Props) {
   return (
     <>
       <TableBody ref={start} />
-      {shown.map((item) => {
+      {shown.flatMap((item) => {
         const before = gap(item.start, `before-${item.index}`);
         end = item.end;
         return [

@@ -140,8 +140,8 @@ function Devices() {
         at="/devices"
         columns={[
           ['name', 'l'],
-          ['mac', 'm'],
-          ['network', 'm'],
+          ['mac', 'ml'],
+          ['network', 'sm'],
           ['addressing', 'm'],
           ['address', 'm'],
         ]}
