@@ -199,6 +199,7 @@ export { forAnotherCustomer } from './brief/another.ts';
 export { confirmPatch, openOrigins, type Origin } from './brief/origins.ts';
 export { deskOf, wordsOf, type Desk } from './desk/desk.ts';
 export { pictureOf, shownAs, type Picture, type PictureNode } from './picture/picture.ts';
+export { addressMap, type AddressPart, type AddressRow } from './picture/address-map.ts';
 export { layoutOf, type Layout } from './picture/layout.ts';
 export { wayOfQuestion, type WayStep } from './picture/way.ts';
 export { momentOf, nodeOf, type NodeState } from './picture/overlays.ts';

@@ -66,6 +66,9 @@ export function linesAvailability(site: Site, lines: readonly Line[] = site.line
 /** Upper ends of the classes of outages, in seconds; the last is open. */
 export const outageClasses = [15, 45, 120, 600, 3600, 6 * 3600, Number.POSITIVE_INFINITY] as const;
 
+/** Shares of the years at which their spread is told. */
+const spreadShares = [0.05, 0.25, 0.5, 0.75, 0.95] as const;
+
 export interface YearsResult {
   readonly years: number;
   readonly seed: number;
@@ -77,8 +80,8 @@ export interface YearsResult {
   /** Share of the outages within what was promised. */
   readonly kept: number;
   readonly outageMinutesPerYear: number;
-  /** In 95 of 100 years it is no more than that. */
-  readonly outageMinutesInBadYear: number;
+  /** Minutes lost that 5, 25, 50, 75 and 95 of 100 years do not exceed. */
+  readonly outageMinutesSpread: readonly number[];
   /** Share of the time in which at least one line works: drawn, and by the closed form. */
   readonly availability: number;
   readonly availabilityComputed: number;
@@ -237,7 +240,7 @@ export function* drawYears(
     classes,
     kept: outages === 0 ? 1 : kept / outages,
     outageMinutesPerYear: yearMinutes.reduce((sum, each) => sum + each, 0) / years,
-    outageMinutesInBadYear: sorted[Math.floor(years * 0.95)] ?? 0,
+    outageMinutesSpread: spreadShares.map((share) => sorted[Math.floor(years * share)] ?? 0),
     availability: 1 - outHours / end,
     availabilityComputed: linesAvailability(site, order),
     backupGigabytesPerMonth: carried / (years * 12),

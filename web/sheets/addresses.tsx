@@ -22,6 +22,7 @@ import { Field } from '../parts/field.tsx';
 import { Figures } from '../parts/figures.tsx';
 import { RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
+import { AddressMap } from './address-map.tsx';
 import { BlockRule } from './block-rule.tsx';
 import './addresses.css';
 
@@ -32,6 +33,7 @@ export function Component() {
   return (
     <>
       <SheetHead title="Addresses" says="The inside networks, and every device whose address matters." />
+      <AddressMap />
       <div data-at="/networks" tabIndex={-1}>
         {ids.map((id, index) => (
           <NetworkCard key={id} index={index} remove={remove} />

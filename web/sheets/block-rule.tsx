@@ -1,6 +1,7 @@
 import { memo, useMemo } from 'react';
 import { formatAddress, hostsOf, type Site } from '../../core/index.ts';
 import { useSite } from '../app/analysis.ts';
+import '../parts/ruler.css';
 
 interface RulePicture {
   readonly label: string;

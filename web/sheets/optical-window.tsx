@@ -1,6 +1,6 @@
 import { fibreBudget, judgeOptical } from '../../core/index.ts';
 import { useSite } from '../app/analysis.ts';
-import './addresses.css';
+import '../parts/ruler.css';
 
 const lowest = -34;
 const highest = 2;

@@ -1,14 +1,21 @@
 import Typography from '@mui/material/Typography';
+import { lazy, Suspense } from 'react';
 import { parseTools, rateRunSchema, type RateRunPlan } from '../../core/index.ts';
+import { useSite } from '../app/analysis.ts';
 import { newId } from '../app/api.ts';
 import { usePlanPiece } from '../app/session.ts';
 import { PlanTable, useRows } from '../parts/rows.tsx';
+
+const RateChart = lazy(() => import('./rate-chart.tsx'));
+/** Fewer runs than these are read faster than a chart of them. */
+const fewestDrawn = 4;
 
 /** Measured rates of a line: typed, or pasted as a throughput tester writes them. */
 export function RateRuns({ index }: { index: number }) {
   const at = `/uplinks/${index}/runs`;
   const { addAll } = useRows<RateRunPlan>(at);
   const name = usePlanPiece((plan) => plan.uplinks[index]?.name ?? '');
+  const line = useSite().lines[index];
   const made = (figures: object): RateRunPlan =>
     rateRunSchema.parse({ id: newId(), hour: new Date().getHours(), ...figures });
   const paste = (text: string): string[] => {
@@ -27,6 +34,11 @@ export function RateRuns({ index }: { index: number }) {
       <Typography variant="h4" className="sub">
         Measured rates
       </Typography>
+      {line && line.runs.filter(({ hour, mbps }) => hour !== null && mbps !== null).length >= fewestDrawn && (
+        <Suspense fallback={<p className="quiet">Drawing …</p>}>
+          <RateChart line={line} />
+        </Suspense>
+      )}
       <PlanTable
         at={at}
         of={name}
