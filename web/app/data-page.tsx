@@ -148,7 +148,7 @@ function Backups({ act }: { act: Act }) {
       </div>
       {data && data.backups.length === 0 && <p className="empty">No backup yet.</p>}
       {data && data.backups.length > 0 && (
-        <Table className="sites" aria-label="Backups">
+        <Table className="sites cards" aria-label="Backups">
           <Headings columns={['File', 'Made', 'Size', 'How']} />
           <TableBody>
             {data.backups.slice(0, 12).map(({ name, bytes, madeAt, byItself }) => (
@@ -270,7 +270,7 @@ function BringIn({ act }: { act: Act }) {
             {incoming.damaged.length > 0 &&
               ` Could not be read when it was made: ${incoming.damaged.join(', ')}.`}
           </p>
-          <Table className="sites" aria-label="Sites in the backup">
+          <Table className="sites cards" aria-label="Sites in the backup">
             <Headings columns={['Site', 'Revision there', 'Here', 'What']} actions />
             <TableBody>
               {incoming.sites.map((site) => (
@@ -363,7 +363,7 @@ function Trash({ act }: { act: Act }) {
       {sites.length === 0 ? (
         <p className="empty">Empty. A site that is removed stays here for 30 days.</p>
       ) : (
-        <Table className="sites" aria-label="Removed sites">
+        <Table className="sites cards" aria-label="Removed sites">
           <Headings columns={['Site', 'Customer', 'Revision', 'Removed']} actions />
           <TableBody>
             {sites.map(({ id, name, customer, revision, deletedAt }) => (
@@ -428,7 +428,7 @@ function Browsers({ act }: { act: Act }) {
       <Typography variant="h2" id="browsers">
         Signed-in browsers
       </Typography>
-      <Table className="sites" aria-label="Signed-in browsers">
+      <Table className="sites cards" aria-label="Signed-in browsers">
         <Headings columns={['Browser', 'Since', 'Last used']} actions />
         <TableBody>
           {data?.browsers.map(({ id, label, startedAt, usedAt, thisOne }) => (

@@ -78,7 +78,7 @@ export function DeskFilter({
 /** The sites, each with what is due on it. */
 export function SiteTable({ rows }: { rows: readonly SiteRow[] }) {
   return (
-    <Table className="sites" aria-label="Sites">
+    <Table className="sites cards desk" aria-label="Sites">
       <Headings columns={['Site', 'Customer', 'Findings', 'Next', 'Proven', 'Saved']} />
       <TableBody>
         {rows.map((row) => (

@@ -47,7 +47,7 @@ export function Component() {
         </p>
       )}
       {accepted.length > 0 && (
-        <Table className="promises" aria-label="Promises">
+        <Table className="promises cards" aria-label="Promises">
           <TableHead>
             <TableRow>
               <TableCell>Promise</TableCell>

@@ -67,11 +67,11 @@ function Forwards() {
       <RowTable
         at="/forwards"
         columns={[
-          ['purpose', 'l'],
-          ['uplink', 'sm'],
+          ['purpose', 'ml'],
+          ['uplink', 's'],
           ['outsidePorts', 'xxs'],
-          ['device', 'sm'],
-          ['service', 'sm'],
+          // One above the other: names of both are read whole.
+          ['Device and service', 'l'],
           ['sources', 'm'],
         ]}
         add={() => add(forwardSchema.parse({ id: newId(), uplink: uplinks[0]?.[0] ?? '' }), 'purpose')}
@@ -122,8 +122,6 @@ const ForwardRow = memo(function ForwardRow({ index, uplinks, devices, remove }:
       </TableCell>
       <TableCell>
         <Field bare at={`${at}/device`} choices={devices} />
-      </TableCell>
-      <TableCell>
         {((services?.length ?? 0) > 0 || forward.service !== '') && (
           <Field
             bare
