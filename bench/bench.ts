@@ -418,14 +418,15 @@ function weight(): void {
     return known;
   };
   const binder = scripts.filter((name) => name.startsWith('site-page-'));
-  const weights = readdirSync(join(root, 'web/sheets'))
-    .flatMap((file) => (file.endsWith('.tsx') ? [file.replace('.tsx', '')] : []))
+  const routes = readFileSync(join(root, 'web/app/routes.tsx'), 'utf8');
+  const weights = [...routes.matchAll(/import\('\.\.\/sheets\/([\w-]+)\.tsx'\)/g)]
+    .map(([, sheet]) => sheet!)
     .flatMap((sheet) => {
       const chunk = scripts.find((name) => name.replace(/-[\w-]{8}\.js$/, '') === sheet);
       return chunk ? [{ sheet, kB: kB([...needed([...first, ...binder, chunk])]) }] : [];
     })
     .sort((a, b) => b.kB - a.kB);
-  const [heaviest] = weights.filter(({ sheet }) => sheet !== 'survey');
+  const [heaviest] = weights;
   note(
     'script of a sheet',
     `the heaviest, ${heaviest?.sheet ?? 'none'}, compressed`,

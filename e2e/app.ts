@@ -88,6 +88,7 @@ export async function signedInPage(
 ): Promise<Page> {
   const context = await browser.newContext({
     viewport: { width: 1280, height: 800 },
+    reducedMotion: 'reduce',
     permissions: ['clipboard-read', 'clipboard-write'],
     acceptDownloads: true,
   });

@@ -348,6 +348,40 @@ describe('beside the straight path', () => {
     );
   }, 60_000);
 
+  test('of ninety devices those in sight are drawn, and each is found by name and typed in', async () => {
+    await page.goto(`${app.address}/sites/mill-lane/addresses`);
+    const devices = page.getByRole('region', { name: 'Devices' });
+    await devices.waitFor();
+    await devices.getByRole('button', { name: 'Paste rows …' }).click();
+    const rows = Array.from({ length: 90 }, (_, index) => `Sensor ${index}`);
+    await page.getByLabel('Rows for Devices').fill([...rows, ''].join('\n'));
+    await page.getByRole('button', { name: 'Add these rows' }).click();
+    await page.getByText('90 devices added.').waitFor();
+    expect(await page.locator('[data-at^="/devices/"][data-at$="/name"]').count()).toBeLessThan(60);
+    await press('Control+k');
+    await page.keyboard.type('Sensor 77');
+    await page
+      .getByRole('option', { name: /Sensor 77/ })
+      .first()
+      .waitFor();
+    await press('ArrowDown');
+    await press('Enter');
+    await page.waitForFunction(
+      () => (document.activeElement as HTMLTextAreaElement | null)?.value === 'Sensor 77',
+    );
+    await press('End');
+    await page.keyboard.type(' north');
+    await page.locator('.save-saved').waitFor();
+    expect(await page.evaluate(() => (document.activeElement as HTMLTextAreaElement).value)).toBe(
+      'Sensor 77 north',
+    );
+    await clean();
+    await page.locator('h1').click();
+    await press('Control+z');
+    await press('Control+z');
+    await page.locator('.save-saved').waitFor();
+  }, 60_000);
+
   test('every sheet can be reached and left by keyboard alone, also at twice the size', async () => {
     await page.setViewportSize({ width: 640, height: 400 });
     await page.goto(`${app.address}/sites/farrow-sound/site`);

@@ -32,6 +32,8 @@ export function AskBox({ commands, typed: begun }: { commands: readonly Command[
   const { goTo } = useFocus();
   const asked = useAsked();
   const [typed, setTyped] = useState(begun);
+  // Typed before the list had come: it opens at once.
+  const [open, setOpen] = useState(begun !== '');
   const [recent, setRecent] = useState(() => recentOf(session.id));
   const input = useRef<HTMLInputElement>(null);
   const last = useRef(asked);
@@ -106,6 +108,9 @@ export function AskBox({ commands, typed: begun }: { commands: readonly Command[
       getOptionKey={(option) => (typeof option === 'string' ? option : option.id)}
       inputValue={typed}
       value={null}
+      open={open}
+      onOpen={() => setOpen(true)}
+      onClose={() => setOpen(false)}
       blurOnSelect
       onInputChange={(_, value, reason) => {
         if (reason === 'input' || reason === 'clear') setTyped(value);

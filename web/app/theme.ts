@@ -58,6 +58,9 @@ const inks = {
   },
 } as const;
 
+/** Whoever asks the system for less motion gets none. */
+const calm = matchMedia('(prefers-reduced-motion: reduce)');
+
 /** The colours of a look as custom properties, for the styles beside the parts. */
 export const colours = (look: Look): Record<string, string> => ({
   colorScheme: look === 'dark' ? 'dark' : 'light',
@@ -91,8 +94,12 @@ export const themeFor = (look: Look): Theme => {
       h4: { fontSize: 15.5, fontWeight: 700, lineHeight: 1.45, letterSpacing: 0 },
       button: { textTransform: 'none', fontWeight: 600, letterSpacing: 0 },
     },
-    // Nothing moves: at a cabinet every answer is wanted at once, and in glare a fade is a flicker.
-    transitions: { create: () => 'none' },
+    // Nothing moves, at a cabinet every answer is wanted at once and in glare a fade is a flicker, but what unfolds:
+    // that it comes out of its line says where it belongs.
+    transitions: {
+      create: (property: string | string[]) =>
+        property === 'height' && !calm.matches ? 'height 120ms ease-out' : 'none',
+    },
     components: {
       MuiButton: {
         defaultProps: { disableElevation: true, disableRipple: true, size: 'small', variant: 'outlined' },

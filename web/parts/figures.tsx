@@ -1,3 +1,4 @@
+import Collapse from '@mui/material/Collapse';
 import { createContext, useContext, useEffect, useId, useState, type ReactNode } from 'react';
 import { figuresText } from '../../core/index.ts';
 import { useGravest } from '../app/analysis.ts';
@@ -68,7 +69,9 @@ export function Figures({
         <span className="figures-says">{text}</span>
         {mark && <SeverityMark severity={mark} />}
       </button>
-      {open && <div id={id}>{children}</div>}
+      <Collapse in={open} id={id} timeout={120} unmountOnExit>
+        {children}
+      </Collapse>
     </section>
   );
 }

@@ -34,7 +34,7 @@ const stateWords: readonly (readonly [AccessState, string])[] = [
 ];
 
 /** Remote access today, what happened to whose access, and whether the router agrees. */
-export function AccessSection() {
+export default function AccessSection() {
   const site = useSite();
   const day = today();
   const list = accessList(site, day);

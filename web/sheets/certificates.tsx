@@ -21,7 +21,7 @@ import './bench.css';
 const authorityName = 'authority';
 
 /** The certificate authority of the site: keys in the vault, certificates and their ends in the plan. */
-export function Certificates() {
+export default function Certificates() {
   const session = useSession();
   const site = useSite();
   const { state } = useVault();

@@ -7,7 +7,7 @@ import { download } from '../parts/download.ts';
 import { Select } from '../parts/inputs.tsx';
 
 /** A client in a situation, as it looks at both ends. */
-export function ClientBench() {
+export default function ClientBench() {
   const site = useSite();
   const { peers, way } = site.vpn;
   const [chosen, setChosen] = useState('');

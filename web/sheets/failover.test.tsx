@@ -5,7 +5,7 @@ import { draw, tagsOf, wordsOf } from '../testing/render.tsx';
 import { Component as Bench } from './bench.tsx';
 import { Component as Failover } from './failover.tsx';
 import { FaultBench } from './fault-bench.tsx';
-import { RandomYears } from './random-years.tsx';
+import RandomYears from './random-years.tsx';
 
 const farrow = (change: (plan: Plan) => unknown = () => {}): Plan => {
   const plan = demoPlan('farrow-sound');

@@ -39,7 +39,7 @@ const loaded = async (id: string): Promise<Other> => {
 const nameOf = (site: Site): string => site.about.name || 'unnamed site';
 
 /** Looks at other sites of the same customer on this machine and makes the values of all ends. */
-export function JoinPanel() {
+export default function JoinPanel() {
   const session = useSession();
   const site = useSite();
   const { data } = useSWR<{ rows: SiteRow[] }>(

@@ -2,7 +2,7 @@ import Button from '@mui/material/Button';
 import TableCell from '@mui/material/TableCell';
 import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
-import { memo, useMemo, useState } from 'react';
+import { lazy, memo, Suspense, useMemo, useState } from 'react';
 import {
   accessOf,
   beginRotation,
@@ -21,7 +21,8 @@ import { Field } from '../parts/field.tsx';
 import { RemoveButton, RowTable, useRows } from '../parts/rows.tsx';
 import { today } from '../parts/time.ts';
 import { MakeKey } from './make-key.tsx';
-import { PersonPanel } from './person-panel.tsx';
+
+const PersonPanel = lazy(() => import('./person-panel.tsx'));
 
 /** One row a device: whose it is, its key, its address, what it reaches, and its profile. */
 export function People() {
@@ -147,7 +148,13 @@ const PersonRow = memo(function PersonRow({
               <Field at={`${at}/oldKeyUntil`} />
             </div>
             <PersonActions index={index} peer={peer} name={name} remove={remove} />
-            {peer.revoked ? <Revoked name={name} /> : <PersonPanel index={index} />}
+            {peer.revoked ? (
+              <Revoked name={name} />
+            ) : (
+              <Suspense fallback={<p className="quiet">Opening …</p>}>
+                <PersonPanel index={index} />
+              </Suspense>
+            )}
           </TableCell>
         </TableRow>
       )}

@@ -20,7 +20,7 @@ import './print-visit.css';
 const shortestPassphrase = 12;
 
 /** The profile of one device as text and as a picture to be scanned, and the page that its person gets. */
-export function PersonPanel({ index }: { index: number }) {
+export default function PersonPanel({ index }: { index: number }) {
   const site = useSiteNow();
   const session = useSession();
   const { state } = useVault();

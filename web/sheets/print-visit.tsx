@@ -25,7 +25,7 @@ const titles: Record<Page, string> = {
 };
 
 /** What goes along on paper, and what stays in the house: A4, black and white. */
-export function PrintVisit() {
+export default function PrintVisit() {
   const session = useSession();
   const { revision } = useSnapshot();
   const [page, setPage] = useState<Page>();

@@ -6,7 +6,7 @@ import { PasteOrDrop } from '../parts/paste-or-drop.tsx';
 import { FaultList } from '../parts/severity.tsx';
 
 /** Check a client profile: every fault of it, named against the plan. */
-export function ProfileCheck() {
+export default function ProfileCheck() {
   const site = useSite();
   const [text, setText] = useState('');
   const parsed = text.trim() === '' ? undefined : parseProfile(text);

@@ -12,7 +12,7 @@ const classWords = ['15 s', '45 s', '2 min', '10 min', '1 h', '6 h', 'longer'];
 const rounded = (value: number, places = 1): number => Number(value.toFixed(places));
 
 /** Ten thousand years of random failures for one promise, drawn in a thread of its own. */
-export function RandomYears() {
+export default function RandomYears() {
   const { promises } = useSite().failover;
   const [chosen, setChosen] = useState('');
   const [done, setDone] = useState<number>();

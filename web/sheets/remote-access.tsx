@@ -4,6 +4,7 @@ import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
+import { lazy, Suspense } from 'react';
 import { Link } from 'react-router';
 import {
   freePool,
@@ -21,16 +22,17 @@ import { CopyButton } from '../parts/copy.tsx';
 import { Field } from '../parts/field.tsx';
 import { PlanTable } from '../parts/rows.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
-import { AccessSection } from './access.tsx';
-import { Certificates } from './certificates.tsx';
 import { Groups } from './groups.tsx';
-import { JoinedSites } from './site-to-site.tsx';
 import { MakeKey } from './make-key.tsx';
 import { People } from './people.tsx';
-import { ProfileCheck } from './profile-check.tsx';
 import { TunnelSpeed } from './tunnel-speed.tsx';
 import { WhichWay } from './which-way.tsx';
 import './remote-access.css';
+
+const AccessSection = lazy(() => import('./access.tsx'));
+const Certificates = lazy(() => import('./certificates.tsx'));
+const JoinedSites = lazy(() => import('./site-to-site.tsx'));
+const ProfileCheck = lazy(() => import('./profile-check.tsx'));
 
 export function Component() {
   const way = usePlanPiece((plan) => plan.vpn.way);
@@ -42,20 +44,26 @@ export function Component() {
       {['ikev2', 'tls'].includes(way) && (
         <>
           <OtherTunnel />
-          <Certificates />
+          <Suspense fallback={<p className="quiet">Opening …</p>}>
+            <Certificates />
+          </Suspense>
         </>
       )}
       {way !== 'none' && way !== 'dated' && (
         <>
           <Groups />
           <People />
-          <AccessSection />
+          <Suspense fallback={<p className="quiet">Opening …</p>}>
+            <AccessSection />
+          </Suspense>
         </>
       )}
       {way === 'wireguard' && (
         <>
-          <ProfileCheck />
-          <JoinedSites />
+          <Suspense fallback={<p className="quiet">Opening …</p>}>
+            <ProfileCheck />
+            <JoinedSites />
+          </Suspense>
           <TunnelSpeed />
         </>
       )}

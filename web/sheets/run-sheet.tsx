@@ -1,5 +1,5 @@
 import Button from '@mui/material/Button';
-import { useEffect, useState } from 'react';
+import { lazy, Suspense, useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import type { RunStep } from '../../core/index.ts';
 import { useAnalysis } from '../app/analysis.ts';
@@ -7,11 +7,12 @@ import { useVisit, type Visit } from '../app/visit.ts';
 import { Initials } from '../parts/initials.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
 import { clockText, spanText } from '../parts/time.ts';
-import { ScriptPanel } from './script-panel.tsx';
 import { StepBody } from './step-body.tsx';
-import { PrintVisit } from './print-visit.tsx';
 import './run-sheet.css';
 import './acceptance.css';
+
+const ScriptPanel = lazy(() => import('./script-panel.tsx'));
+const PrintVisit = lazy(() => import('./print-visit.tsx'));
 
 export function Component() {
   const analysis = useAnalysis();
@@ -55,11 +56,17 @@ export function Component() {
         <Button component={Link} to="../found">
           What is here?
         </Button>
-        <PrintVisit />
+        <Suspense fallback={<Button disabled>Print …</Button>}>
+          <PrintVisit />
+        </Suspense>
         <Initials />
       </SheetHead>
       <progress className="run-progress" max={visit.count} value={visit.done} aria-label="Steps done" />
-      {scripts && <ScriptPanel />}
+      {scripts && (
+        <Suspense fallback={<p className="quiet">Opening …</p>}>
+          <ScriptPanel />
+        </Suspense>
+      )}
       {blockers > 0 && (
         <p className="note" role="note">
           {blockers === 1 ? 'One finding stops' : `${blockers} findings stop`} this plan from working as it

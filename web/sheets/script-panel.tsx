@@ -22,7 +22,7 @@ import { addToDraft } from './step-draft.ts';
 import { Select, TextArea } from '../parts/inputs.tsx';
 
 /** One short script a network, and one place for what it printed. */
-export function ScriptPanel() {
+export default function ScriptPanel() {
   const site = useSite();
   const [from, setFrom] = useState(site.networks[0]?.id ?? 'outside');
   const [desktop, setDesktop] = useState<Desktop>('linux');

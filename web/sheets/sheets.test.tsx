@@ -12,13 +12,15 @@ import { demoPlan, soundPlan } from '../../core/testing/plans.ts';
 import { draw, tagsOf, wordsOf, type Tag } from '../testing/render.tsx';
 import { Component as Acceptance } from './acceptance.tsx';
 import { Component as Addresses } from './addresses.tsx';
-import { BringUp, Component as Bench } from './bench.tsx';
+import { Component as Bench } from './bench.tsx';
+import BringUp from './bring-up.tsx';
 import { Component as Failover } from './failover.tsx';
 import { Component as Handover } from './handover.tsx';
 import { Component as Rules } from './rules.tsx';
 import { Component as RemoteAccess } from './remote-access.tsx';
 import { Component as RunSheet } from './run-sheet.tsx';
 import { Component as Site } from './site.tsx';
+import JoinedSites from './site-to-site.tsx';
 import SurveySection from './survey.tsx';
 import { Component as Uplinks } from './uplinks.tsx';
 
@@ -109,6 +111,7 @@ test('nothing of a plan is out of reach: every value has a field on some sheet',
   for (const [, plan] of plans) {
     const drawn = new Set([
       ...Object.values(editing).flatMap((Sheet) => places(draw(plan, <Sheet />))),
+      ...places(draw(plan, <JoinedSites />)),
       ...plan.uplinks.flatMap((uplink, index) =>
         uplink.medium === 'cellular' ? places(draw(plan, <SurveySection index={index} />)) : [],
       ),

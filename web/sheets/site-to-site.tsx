@@ -1,5 +1,6 @@
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
+import { lazy, Suspense } from 'react';
 import {
   endOf,
   endOfFar,
@@ -16,12 +17,13 @@ import { usePlanPiece, useSession } from '../app/session.ts';
 import { Field } from '../parts/field.tsx';
 import { PlanTable, RemoveButton, useRows } from '../parts/rows.tsx';
 import { WorkedSum } from '../parts/worked.tsx';
-import { JoinPanel } from './join-panel.tsx';
 import { StateList } from './state-list.tsx';
 import { Tick } from '../parts/inputs.tsx';
 
+const JoinPanel = lazy(() => import('./join-panel.tsx'));
+
 /** Other sites of the customer, joined by tunnels whose ends are made in one step. */
-export function JoinedSites() {
+export default function JoinedSites() {
   const { ids, add, remove } = useRows<FarSitePlan>('/vpn/sites');
   return (
     <section aria-labelledby="sites-joined" data-at="/vpn/sites" tabIndex={-1}>
@@ -37,7 +39,9 @@ export function JoinedSites() {
         </div>
       )}
       {ids.length > 1 && <WorkedSum worked={tunnelsWorked(ids.length + 1)} />}
-      <JoinPanel />
+      <Suspense fallback={null}>
+        <JoinPanel />
+      </Suspense>
       <div className="row-actions">
         <Button onClick={() => add(farSiteSchema.parse({ id: newId() }), 'name')}>
           Enter a site by hand
