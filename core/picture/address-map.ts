@@ -30,7 +30,8 @@ const rowLength = 20;
  */
 export function addressMap(site: Site): readonly AddressRow[] {
   const taken: Pick<AddressPart, 'at' | 'name' | 'role' | 'prefix'>[] = site.prefixes.flatMap(
-    ({ at, name, role, prefix }) => (role === 'network' || role === 'box' ? [{ at, name, role, prefix }] : []),
+    ({ at, name, role, prefix }) =>
+      role === 'network' || role === 'box' ? [{ at, name, role, prefix }] : [],
   );
   if (site.vpn.way !== 'none' && site.vpn.pool)
     taken.push({ at: '/vpn/pool', name: 'tunnel', role: 'tunnel', prefix: site.vpn.pool });
