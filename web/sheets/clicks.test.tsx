@@ -12,6 +12,15 @@ import { Component as RemoteAccess } from './remote-access.tsx';
 import { Component as Rules } from './rules.tsx';
 import { Component as RunSheet } from './run-sheet.tsx';
 import { Component as Uplinks } from './uplinks.tsx';
+// Parts that a sheet asks for when they are wanted: here they are at hand.
+import './access.tsx';
+import './certificates.tsx';
+import './join-panel.tsx';
+import './person-panel.tsx';
+import './print-visit.tsx';
+import './profile-check.tsx';
+import './site-to-site.tsx';
+import './survey.tsx';
 
 // A busy machine takes seconds to type into a page of two hundred fields.
 jest.setTimeout(60_000);
