@@ -16,6 +16,7 @@ export const coreLayers = [
   ['terms'],
   // Laws: how things behave.
   ['media'],
+  ['wiring'],
   ['uplinks'],
   ['faults'],
   ['failover'],

@@ -47,6 +47,8 @@ import {
   sums,
   vpnOverview,
   writeScript,
+  wiringData,
+  wiringReport,
   years,
   type Desktop,
   type FolderFormatName,
@@ -139,6 +141,12 @@ export const commands: Readonly<Record<string, Command>> = {
     'A letter, an order or a sentence becomes a plan: what was understood of each line, what is still to be asked, and the plan as it comes out.',
     ['answer'],
     briefCommand,
+  ),
+  wiring: command(
+    'wiring PLAN.json',
+    'The cabling: what each run carries, the way of every line and VLAN hop by hop, loads and loops. Exit code 1 where a way ends or a loop is open.',
+    [],
+    wiringCommand,
   ),
   acceptance: command(
     'acceptance PLAN.json [--records RECORDS.json]',
@@ -611,6 +619,16 @@ function briefCommand(given: Given): Result<Answered> {
       })),
       plan: planOfBrief(brief, facts, () => `row-${(count += 1)}`),
     },
+  });
+}
+
+/** The cabling of a site, worked out. */
+function wiringCommand(given: Given): Result<Answered> {
+  return onPlan(given, (plan) => {
+    const site = compile(plan);
+    const { ways, loops } = wiringReport(site);
+    const broken = ways.some(({ arrives }) => !arrives) || loops.some(({ blocked }) => !blocked);
+    return { json: wiringData(site), exit: broken ? 1 : 0 };
   });
 }
 

@@ -137,7 +137,7 @@ export {
   type SiteFormatName,
   type Sources,
 } from './formats/index.ts';
-export { devicesFromRows, forwardsFromRows, type Pasted } from './formats/rows.ts';
+export { devicesFromRows, forwardsFromRows, runsFromRows, type Pasted } from './formats/rows.ts';
 export { faultKinds, faultText, parseFault, type FaultKind, type ScriptedFault } from './failover/faults.ts';
 export type { FailoverPromise } from './site/failover.ts';
 export { simulate, type Lane, type Script, type SimulationRun } from './failover/simulate.ts';
@@ -199,6 +199,11 @@ export { forAnotherCustomer } from './brief/another.ts';
 export { confirmPatch, openOrigins, type Origin } from './brief/origins.ts';
 export { deskOf, wordsOf, type Desk } from './desk/desk.ts';
 export { pictureOf, shownAs, type Picture, type PictureNode } from './picture/picture.ts';
+export { wiringPicture } from './picture/wiring-picture.ts';
+export { socketName, type Run } from './site/wiring.ts';
+export { hopText, wiringData, wiringReport, type RunReport, type WiringReport } from './wiring/report.ts';
+export { slowestOf, type PathTo } from './wiring/paths.ts';
+export { rateText } from './worked/cabling.ts';
 export { addressMap, type AddressPart, type AddressRow } from './picture/address-map.ts';
 export { layoutOf, type Layout } from './picture/layout.ts';
 export { wayOfQuestion, type WayStep } from './picture/way.ts';

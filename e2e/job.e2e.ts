@@ -120,7 +120,7 @@ describe('one site, from the paperwork to the handover', () => {
   }, 60_000);
 
   test('4. and 6. Rules: a forward to a device without a lasting address is found, and the fix reserves one', async () => {
-    await press('Alt+6');
+    await press('Alt+7');
     await page.getByRole('button', { name: 'Add a forward' }).click();
     await page.keyboard.type('Radio console');
     await at('/forwards/0/device').selectOption({ label: 'Radio' });
@@ -157,7 +157,7 @@ describe('one site, from the paperwork to the handover', () => {
   }, 60_000);
 
   test('7. Run sheet: done by keyboard, timed, taken back, and there after a reload', async () => {
-    await press('Alt+9');
+    await press('Alt+0');
     await page.getByLabel('Initials').fill('AB');
     // What only the provider can say comes before the drive.
     await page.getByLabel('Who said so, and when').fill('the provider, this morning');
@@ -186,7 +186,7 @@ describe('one site, from the paperwork to the handover', () => {
   }, 90_000);
 
   test('8. Acceptance: inside tests do not prove outside reach', async () => {
-    await press('Alt+9');
+    await press('Alt+0');
     const tick = async (name: RegExp, seenFrom?: string): Promise<void> => {
       await page.getByRole('button', { name }).click();
       const open = page.locator('.step-open');
@@ -199,7 +199,7 @@ describe('one site, from the paperwork to the handover', () => {
     };
     await tick(/Open a page from a device on Office/);
     await tick(/Reach Radio console from a truly other network/, '10.24.10.100');
-    await press('Alt+0');
+    await press('Alt+-');
     const promises = page.getByRole('table', { name: 'Promises' });
     await shows(promises.locator('tbody.promise-kept'), 'Office reaches the internet');
     await shows(promises, 'the test came from inside');
@@ -214,7 +214,7 @@ describe('one site, from the paperwork to the handover', () => {
   }, 60_000);
 
   test('9. Handover: the record prints on A4, and the plan file comes in on another machine', async () => {
-    await press('Alt+-');
+    await press('Alt+=');
     const record = page.getByRole('article', { name: 'Record', exact: true });
     for (const text of [
       'Pilot house',
@@ -382,6 +382,36 @@ describe('beside the straight path', () => {
     await page.locator('.save-saved').waitFor();
   }, 60_000);
 
+  test('a line carried over the cabling is followed hop by hop; a VLAN that ends at a socket is found', async () => {
+    await page.goto(`${app.address}/sites/weir-street/wiring`);
+    const cabling = page.getByRole('region', { name: 'The cabling' });
+    await cabling
+      .getByLabel('Follow')
+      .selectOption({ label: 'Cable, from Cable modem, cellar to the router' });
+    await shows(cabling, 'Switch, cellar 8 to Switch, rack 8, VLAN 900');
+    await shows(cabling.getByRole('row', { name: /^K2/ }), '550');
+    // Port 8 of the switch in the rack, which carries everything from below.
+    const tagged = at('/kit/3/ports/4/tagged');
+    await tagged.fill('30, 40, 900');
+    await tagged.press('Tab');
+    await page.getByText('does not carry VLAN 10').first().waitFor();
+    await clean();
+    await page.locator('h1').click();
+    await press('Control+z');
+    await page.locator('.save-saved').waitFor();
+    await page.getByRole('button', { name: 'Paste rows …' }).first().click();
+    await page
+      .getByLabel('Rows for Runs')
+      .fill('K9\tSwitch, cellar\t2\tStaff printer\tC9\tCat 6\t12 m\nK10\tSwitch, cellar\tnobody');
+    await page.getByRole('button', { name: 'Add these rows' }).click();
+    await page.getByText('2 runs added.').waitFor();
+    // The port has the cable K3 already.
+    await page.getByText('is to take two cables').first().waitFor();
+    await page.locator('h1').click();
+    await press('Control+z');
+    await page.locator('.save-saved').waitFor();
+  }, 60_000);
+
   test('every sheet can be reached and left by keyboard alone, also at twice the size', async () => {
     await page.setViewportSize({ width: 640, height: 400 });
     await page.goto(`${app.address}/sites/farrow-sound/site`);
@@ -389,6 +419,7 @@ describe('beside the straight path', () => {
     for (const sheet of [
       'Uplinks',
       'Addresses',
+      'Wiring',
       'Failover',
       'Rules',
       'Remote access',
@@ -458,7 +489,7 @@ describe('beside the straight path', () => {
     await clean();
     await target.first().fill(sound);
     await shows(promises, '21 s at worst');
-    await press('Alt+8');
+    await press('Alt+9');
     await page.getByRole('button', { name: 'Run the failure' }).click();
     const said = page.getByRole('status').filter({ hasText: 'Kept' });
     await shows(said, 'Card terminals are back within 45 s');
@@ -506,7 +537,7 @@ describe('beside the straight path', () => {
     }
     await reading.fill('61 s');
     await page.getByRole('button', { name: /^Done/ }).click();
-    await press('Alt+0');
+    await press('Alt+-');
     const row = page
       .getByRole('table', { name: 'Promises' })
       .locator('tbody', { hasText: 'Card terminals are back within 45 s' });
@@ -644,7 +675,7 @@ describe('beside the straight path', () => {
       await page.getByRole('button', { name: /^Done/ }).click();
       await shows(page.locator('.step-done'), new RegExp(`Open a page over ${line} alone`));
     }
-    await press('Alt+0');
+    await press('Alt+-');
     const kept = page.getByRole('table', { name: 'Promises' }).locator('tbody.promise-kept');
     await shows(kept, 'Fibre is up');
     await shows(kept, 'Cellular is up');
@@ -773,7 +804,7 @@ describe('beside the straight path', () => {
     await paste.fill('');
     await opened.getByRole('button', { name: 'Revoke this device' }).click();
     await shows(opened, 'is out. On the router: remove its key');
-    await press('Alt+8');
+    await press('Alt+9');
     await page.getByRole('tab', { name: 'A remote user connects' }).click();
     await page.getByRole('combobox', { name: 'Who' }).selectOption({ label: 'Ada Quill, tablet (revoked)' });
     const client = page.getByRole('region', { name: 'Simulate a remote user' });

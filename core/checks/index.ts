@@ -38,6 +38,7 @@ import { joinedSites } from './site-to-site.ts';
 import { kit } from './kit.ts';
 import { lines } from './lines.ts';
 import { names } from './names.ts';
+import { wiring } from './wiring.ts';
 import { overlap } from './overlap.ts';
 import { pool } from './pool.ts';
 import { ports } from './ports.ts';
@@ -94,6 +95,7 @@ export const checks: readonly Check[] = [
   joinedSites,
   accessDates,
   ports,
+  wiring,
   routes,
   separation,
   shadowed,

@@ -3,7 +3,16 @@ import { parseAddress } from '../net/address.ts';
 import { parseMac } from '../net/mac.ts';
 import { parsePorts } from '../net/ports.ts';
 import { slug } from '../text.ts';
-import { deviceSchema, forwardSchema, type DevicePlan, type ForwardPlan, type Plan } from '../plan/schema.ts';
+import {
+  categoryTitles,
+  deviceSchema,
+  forwardSchema,
+  runSchema,
+  type DevicePlan,
+  type ForwardPlan,
+  type Plan,
+  type RunPlan,
+} from '../plan/schema.ts';
 
 /** Cells of pasted or dropped rows: tabs from a spreadsheet, else semicolon- or comma-separated text (RFC 4180). */
 export function parseRows(text: string): string[][] {
@@ -73,6 +82,44 @@ export function forwardsFromRows(text: string, plan: Plan, identifier: () => str
       forward.outsidePorts = ports[0] ?? '';
       forward.insidePorts = ports[1] ?? ports[0] ?? '';
       return forward;
+    });
+  return { rows, notes };
+}
+
+const plain = (text: string): string => text.toLowerCase().replace(/[^a-z0-9]/g, '');
+
+/**
+ * Runs from rows of label, box, socket, box or device, socket, category and length. Boxes and devices are told by their
+ * names; what follows one is its socket; a first cell that names neither is the label.
+ */
+export function runsFromRows(text: string, plan: Plan, identifier: () => string): Pasted<RunPlan> {
+  const notes: string[] = [];
+  const rows = parseRows(text)
+    .filter((row) => !row.some((cell) => /^(label|from|to|category|length|cable)$/i.test(cell)))
+    .map((row, index) => {
+      const run = runSchema.parse({ id: identifier() });
+      let end: 'label' | 'from' | 'to' = 'label';
+      for (const cell of row.filter((each) => each !== '')) {
+        const named = (name: string): boolean => name !== '' && slug(name) === slug(cell);
+        const box = plan.kit.find(({ model, role }) => named(model) || named(role));
+        const device = plan.devices.find(({ name }) => named(name));
+        const category = Object.keys(categoryTitles).find((each) => plain(each) === plain(cell)) as
+          RunPlan['category'] | undefined;
+        const length = /^(\d{1,5}(?:[.,]\d{1,2})?) ?m(?:etres)?$/i.exec(cell);
+        if (category) run.category = category;
+        else if (length) run.metres = Number(length[1]!.replace(',', '.'));
+        else if (box && end === 'label') [run.fromBox, end] = [box.id, 'from'];
+        else if (box) [run.toBox, end] = [box.id, 'to'];
+        else if (device) [run.toDevice, end] = [device.id, 'to'];
+        else if (end === 'label' && run.label === '') run.label = cell.slice(0, 64);
+        else if (end === 'from' && run.fromPort === '') run.fromPort = cell.slice(0, 64);
+        else if (end === 'to' && run.toPort === '') run.toPort = cell.slice(0, 64);
+        else
+          notes.push(
+            `Row ${index + 1}: nothing on this site is called "${cell}"; add the box or the device first, or choose it in the row.`,
+          );
+      }
+      return run;
     });
   return { rows, notes };
 }

@@ -5,7 +5,17 @@ import { devicesOn } from '../site/lookups.ts';
 import type { Device, Line, Network, Site } from '../site/model.ts';
 
 export type PictureKind =
-  'internet' | 'line' | 'box' | 'router' | 'network' | 'networks' | 'device' | 'devices' | 'users' | 'site';
+  | 'internet'
+  | 'line'
+  | 'box'
+  | 'router'
+  | 'switch'
+  | 'network'
+  | 'networks'
+  | 'device'
+  | 'devices'
+  | 'users'
+  | 'site';
 
 /** Something of the site, as the picture shows it. */
 export interface PictureNode {

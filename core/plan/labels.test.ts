@@ -78,7 +78,11 @@ describe('the catalogue of fields', () => {
     const first = (typed: string): string | undefined => searchFields(typed)[0]?.at;
     expect(first('probe interval')).toBe('/uplinks/*/watch/intervalSeconds');
     expect(first('Masquerade')).toBe('/uplinks/*/sourceNat');
-    expect(first('PVID')).toBe('/router/ports/*/network');
+    expect(
+      searchFields('PVID')
+        .map(({ at }) => at)
+        .sort(),
+    ).toEqual(['/kit/*/ports/*/untagged', '/router/ports/*/network']);
     expect(first('MTTR')).toBe('/uplinks/*/failures/repairHours');
     expect(first('leaseMinutes')).toMatch(/leaseMinutes$/);
     expect(searchFields('dns server').map(({ at }) => at)).toContain('/networks/*/resolvers');

@@ -12,6 +12,7 @@ import { originSchema } from './catalogue/origin.ts';
 import { contactSchema, kitSchema, routerSchema, siteSchema, visitSchema } from './catalogue/site.ts';
 import { uplinkSchema } from './catalogue/uplink.ts';
 import { vpnSettings } from './catalogue/vpn.ts';
+import { wiringSchema } from './catalogue/wiring.ts';
 import { rows, yesNo, type ValueOf } from './field.ts';
 import { planVersion } from './version.ts';
 
@@ -48,6 +49,7 @@ export const planSchema = z.strictObject({
   routes: rows('Static routes', 'Prefixes that another router inside has.', routeSchema, 200),
   failover: failoverSettings.prefault({}),
   vpn: vpnSettings.prefault({}),
+  wiring: wiringSchema,
   origins: rows(
     'Not confirmed yet',
     'Values that a brief set, and where each came from, until somebody confirms or changes them.',
@@ -79,6 +81,7 @@ export {
   vpnRunSchema,
   wayTitles,
 } from './catalogue/vpn.ts';
+export { categoryTitles, runSchema, switchPortSchema, transitSchema } from './catalogue/wiring.ts';
 export {
   contactSchema,
   deviceSchema,
@@ -93,6 +96,8 @@ export {
 
 export type Plan = z.output<typeof planSchema>;
 export type UplinkPlan = Plan['uplinks'][number];
+export type RunPlan = Plan['wiring']['runs'][number];
+export type SwitchPortPlan = KitItem['ports'][number];
 export type NetworkPlan = Plan['networks'][number];
 export type DevicePlan = Plan['devices'][number];
 export type ForwardPlan = Plan['forwards'][number];

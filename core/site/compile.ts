@@ -10,6 +10,7 @@ import { valueOf } from '../result.ts';
 import { compileFailover } from './compile-failover.ts';
 import { compileLine } from './compile-line.ts';
 import { compileVpn } from './compile-vpn.ts';
+import { compileWiring } from './wiring.ts';
 import type {
   AllowedSources,
   AnswersInside,
@@ -102,6 +103,14 @@ export function compile(plan: Plan): Site {
   }));
   const prefixes = namedPrefixes(lines, networks, staticRoutes);
   const kit = values.kit.map((item, index) => ({ ...item, at: `/kit/${index}` }));
+  const ports = values.router.ports.map((port, index) => ({
+    at: `/router/ports/${index}`,
+    name: port.name,
+    role: port.role,
+    line: lineById.get(port.uplink),
+    network: networkById.get(port.network),
+    rateMbps: port.rateMbps,
+  }));
 
   return {
     demo: values.demo,
@@ -131,20 +140,14 @@ export function compile(plan: Plan): Site {
     prefixes,
     failover: compileFailover(values.failover, lines, networks, plan.failover),
     vpn: compileVpn(values.vpn, lines, networks, devices),
+    wiring: compileWiring(values.wiring, { kit, ports, lines, devices }),
     problems: problems.map((problem) => ({ ...problem, owner: ownerAt(plan, problem.at) })),
     router: {
       kit: kit.find(({ role }) => role === 'router'),
       factory: values.router.factoryAddress,
       factoryDhcp: values.router.factoryDhcp,
       adminNetwork: networkById.get(values.router.adminNetwork) ?? networks[0],
-      ports: values.router.ports.map((port, index) => ({
-        at: `/router/ports/${index}`,
-        name: port.name,
-        role: port.role,
-        line: lineById.get(port.uplink),
-        network: networkById.get(port.network),
-        rateMbps: port.rateMbps,
-      })),
+      ports,
       hairpin: values.router.hairpin !== 'no',
       facts: values.router,
     },

@@ -18,6 +18,7 @@ import type {
   StaticRoute,
 } from './parts.ts';
 import type { Vpn } from './vpn.ts';
+import type { Wiring } from './wiring.ts';
 
 export type * from './parts.ts';
 
@@ -49,6 +50,7 @@ export interface Site {
   readonly prefixes: readonly NamedPrefix[];
   readonly failover: Failover;
   readonly vpn: Vpn;
+  readonly wiring: Wiring;
   readonly problems: readonly FormProblem[];
   readonly router: {
     readonly kit: Kit | undefined;

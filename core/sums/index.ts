@@ -1,12 +1,14 @@
 import { bad, type Result } from '../result.ts';
 import type { Worked } from '../worked/worked.ts';
 import { addressSums } from './addresses.ts';
+import { cablingSums } from './cabling.ts';
 import { failoverSums } from './failover.ts';
 import { lineSums } from './line.ts';
 import { mediaSums } from './media.ts';
 import { packetSums } from './packets.ts';
 import { powerSums } from './power.ts';
 import { vpnSums } from './vpn.ts';
+import { wifiSums } from './wifi.ts';
 import type { Given, Sum } from './sum.ts';
 
 /** The registry of sums. */
@@ -18,6 +20,8 @@ export const sums: readonly Sum[] = [
   ...failoverSums,
   ...vpnSums,
   ...powerSums,
+  ...cablingSums,
+  ...wifiSums,
 ];
 
 /** Runs a sum by name; an input it does not have is refused rather than ignored. */

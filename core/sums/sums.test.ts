@@ -141,7 +141,8 @@ describe('sums', () => {
       const examples = Object.fromEntries(sum.inputs.map((each) => [each.name, each.example]));
       expect(runSum(sum.name, examples)).toMatchObject({ ok: true });
       for (const each of sum.inputs.filter((one) => !one.optional))
-        for (const text of ['', '(nonsense)'])
+        // Any text is a name or a passphrase.
+        for (const text of each.unit === 'text' ? [''] : ['', '(nonsense)'])
           expect(runSum(sum.name, { ...examples, [each.name]: text })).toMatchObject({
             ok: false,
             problem: { at: each.name },

@@ -8,6 +8,7 @@ import type { Device, Forward, Line, Network, Site } from '../site/model.ts';
 import { uplinkType } from '../uplinks/index.ts';
 import { ofFailover, ofFailures, ofWatch } from './failover.ts';
 import { ofVpn } from './vpn.ts';
+import { ofPoe, ofRun } from './wiring.ts';
 import {
   addressWorked,
   laptopAddress,
@@ -45,6 +46,8 @@ const explanations: readonly (readonly [RegExp, Explain])[] = [
   ],
   [/^\/failover\/()(.*)$/, (site, _index, rest) => ofFailover(site, rest)],
   [/^\/vpn\/()(.*)$/, (site, _index, rest) => ofVpn(site, rest)],
+  [/^\/wiring\/runs\/(\d+)(?:\/(.*))?$/, (site, index) => ofRun(site, index)],
+  [/^\/kit\/(\d+)\/(?:poeWatts|ports\/\d+\/poe)(.*)$/, (site, index) => ofPoe(site, index)],
   [/^\/kit\/(\d+)\/power(.*)$/, (site, index) => ofPower(site, index)],
   [
     /^\/router\/factory(.*)()$/,

@@ -18,6 +18,7 @@ export const router = createBrowserRouter([
       { path: 'site', lazy: () => import('../sheets/site.tsx') },
       { path: 'uplinks', lazy: () => import('../sheets/uplinks.tsx') },
       { path: 'addresses', lazy: () => import('../sheets/addresses.tsx') },
+      { path: 'wiring', lazy: () => import('../sheets/wiring.tsx') },
       { path: 'failover', lazy: () => import('../sheets/failover.tsx') },
       { path: 'rules', lazy: () => import('../sheets/rules.tsx') },
       { path: 'remote-access', lazy: () => import('../sheets/remote-access.tsx') },

@@ -1,13 +1,23 @@
 /** The sheets in working order, and which part of the plan each one holds. */
 export const sheets = [
   { key: 'picture', title: 'Picture', holds: undefined },
-  { key: 'site', title: 'Site', holds: /^\/(site|contacts|visit|kit|router(?!\/ports))(\/|$)/ },
+  {
+    key: 'site',
+    title: 'Site',
+    holds:
+      /^\/(site|contacts|visit|kit(?!\/\d+\/(?:ports|vlanSupport|spanningTree|poeWatts))|router(?!\/ports))(\/|$)/,
+  },
   {
     key: 'uplinks',
     title: 'Uplinks',
     holds: /^\/(uplinks(?!\/\d+\/(watch|failures|label|standby|weight))|router\/ports)(\/|$)/,
   },
   { key: 'addresses', title: 'Addresses', holds: /^\/(networks(?!\/\d+\/expects)|devices)(\/|$)/ },
+  {
+    key: 'wiring',
+    title: 'Wiring',
+    holds: /^\/(wiring|kit\/\d+\/(?:ports|vlanSupport|spanningTree|poeWatts))(\/|$)/,
+  },
   { key: 'failover', title: 'Failover', holds: /^\/(failover|uplinks\/\d+\/[a-z]+)(\/|$)/ },
   {
     key: 'rules',

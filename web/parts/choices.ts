@@ -1,4 +1,5 @@
 import { useDeferredValue, useMemo } from 'react';
+import { titleAt } from '../../core/index.ts';
 import { usePlanPiece } from '../app/session.ts';
 
 export type Choices = readonly (readonly [value: string, label: string])[];
@@ -34,6 +35,16 @@ export const useDeviceChoices = (): Choices =>
     'unnamed device',
   );
 
+/** Boxes are called by their model, or by what they are for. */
+function useKitNames(): readonly { id: string; name: string }[] {
+  const kit = usePlanPiece((plan) => plan.kit);
+  return useMemo(
+    () =>
+      kit.map(({ id, model, role }, index) => ({ id, name: model || titleAt(`/kit/${index}/role`, role) })),
+    [kit],
+  );
+}
+
 /** The rows that a reference of the catalogue can name, by the place of their list. */
 export function useReferenceChoices(list: string): Choices {
   const networks = useNetworkChoices();
@@ -43,7 +54,10 @@ export function useReferenceChoices(list: string): Choices {
     usePlanPiece((plan) => plan.vpn.groups),
     'unnamed group',
   );
+  const kit = useNames(useKitNames(), 'unnamed box');
   return (
-    { '/networks': networks, '/uplinks': uplinks, '/devices': devices, '/vpn/groups': groups }[list] ?? []
+    { '/networks': networks, '/uplinks': uplinks, '/devices': devices, '/kit': kit, '/vpn/groups': groups }[
+      list
+    ] ?? []
   );
 }

@@ -23,8 +23,9 @@ import { Component as Site } from './site.tsx';
 import JoinedSites from './site-to-site.tsx';
 import SurveySection from './survey.tsx';
 import { Component as Uplinks } from './uplinks.tsx';
+import { Component as Wiring } from './wiring.tsx';
 
-const editing = { Site, Uplinks, Addresses, Failover, Rules, RemoteAccess };
+const editing = { Site, Uplinks, Addresses, Wiring, Failover, Rules, RemoteAccess };
 const sheets = { ...editing, Bench, RunSheet, Acceptance, Handover };
 
 let ids = 0;
@@ -107,7 +108,7 @@ test('nothing of a plan is out of reach: every value has a field on some sheet',
   const unseen = /^\/(format|version)$|^\/origins|\/(id|takenAt|heightMetres|cell|vlanPriority)$|\/answers\//;
   // There once the row, the hand-off, the pool or the question that it belongs to is there.
   const later =
-    /^\/[a-z]+$|\/(services|papers)$|\/handoff\/|\/dhcp\/(from|to|leaseMinutes)$|^\/forwards\/\d+\/(protocol|insidePorts|service|until|acceptedBy)$|^\/reach\/|^\/(devices|routes)\/\d+\/notes$|\/readings\/\d+\/(gainDbi|cable|cableMetres)$|\/uplinks\/\d+\/(weight|standby)$|^\/failover\/(quietHour|backHoldSeconds|ownResolvers|updateSeconds|ttlSeconds)$|^\/vpn\/groups\/\d+\/grants\/\d+\/network$|^\/vpn\/peers\/\d+\/|^\/vpn\/(pool|pool6|port|endpoints|publicKey|secret|resolver|keepAliveSeconds|mtuBytes|clientDownMbps|roundTripMs|authority\/pem|authority\/secret|certificates|groups|peers|runs|sites|hub)$|^\/vpn\/sites\/\d+\/(backupEndpoint|backSeconds|nameSeconds)$|^\/kit\/\d+\/card\/|^\/visit\/(oldRouter|oldAddress)$/;
+    /^\/[a-z]+$|\/(services|papers)$|\/handoff\/|\/dhcp\/(from|to|leaseMinutes)$|^\/forwards\/\d+\/(protocol|insidePorts|service|until|acceptedBy)$|^\/reach\/|^\/(devices|routes)\/\d+\/notes$|\/readings\/\d+\/(gainDbi|cable|cableMetres)$|\/uplinks\/\d+\/(weight|standby)$|^\/failover\/(quietHour|backHoldSeconds|ownResolvers|updateSeconds|ttlSeconds)$|^\/vpn\/groups\/\d+\/grants\/\d+\/network$|^\/vpn\/peers\/\d+\/|^\/vpn\/(pool|pool6|port|endpoints|publicKey|secret|resolver|keepAliveSeconds|mtuBytes|clientDownMbps|roundTripMs|authority\/pem|authority\/secret|certificates|groups|peers|runs|sites|hub)$|^\/vpn\/sites\/\d+\/(backupEndpoint|backSeconds|nameSeconds)$|^\/kit\/\d+\/card\/|^\/visit\/(oldRouter|oldAddress)$|^\/wiring\/runs\/\d+\/(toDevice|pairs|shielded)$/;
   for (const [, plan] of plans) {
     const drawn = new Set([
       ...Object.values(editing).flatMap((Sheet) => places(draw(plan, <Sheet />))),

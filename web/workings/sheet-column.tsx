@@ -20,6 +20,10 @@ const about: Partial<Record<SheetKey, readonly [decides: string, waits: string]>
     'Which networks there are, who uses each, and which addresses they have.',
     'Rules, forwards and grants name these networks and devices.',
   ],
+  wiring: [
+    'Which cable joins which ports, and which VLANs pass on each.',
+    'The way of every network and of lines that are carried over the cabling follows from it.',
+  ],
   failover: [
     'What is promised for the day a line fails. The probing follows from the promise.',
     'The Bench rehearses each promise, the run sheet has it timed, Acceptance asks for the proof.',

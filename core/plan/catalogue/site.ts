@@ -4,6 +4,7 @@ import { parseSerial } from '../../net/identifiers.ts';
 import { parseMac } from '../../net/mac.ts';
 import { parsePorts } from '../../net/ports.ts';
 import { parseInterface } from '../../net/prefix.ts';
+import { boxWiring } from './wiring.ts';
 import { choice, formed, id, notes, number, refersTo, rows, short, text, typed, yesNo } from '../field.ts';
 
 export const protocolTitles = { tcp: 'tcp', udp: 'udp', both: 'tcp, udp' } as const;
@@ -145,6 +146,7 @@ export const kitSchema = z.strictObject({
     longest: 200,
     alsoCalled: ['Software', 'System version'],
   }),
+  ...boxWiring,
   card: modelCard.prefault({}),
   notes: text('Notes', 'Anything worth knowing about this device.'),
 });

@@ -1,0 +1,309 @@
+import { holdsVlan } from '../net/vlan.ts';
+import type { Site } from '../site/model.ts';
+import { socketName, type Socket } from '../site/wiring.ts';
+import type { Check, Finding } from '../terms/finding.ts';
+import { rateText, sharedRunWorked } from '../worked/cabling.ts';
+import { poeBudgetWorked } from '../worked/power.ts';
+import { step, worked } from '../worked/worked.ts';
+import { runLoads } from '../wiring/load.ts';
+import { loopsOf } from '../wiring/loops.ts';
+import { linePaths, networkAt, pathTo, runRate } from '../wiring/paths.ts';
+import { storm } from '../wiring/storm.ts';
+import { note, said } from './note.ts';
+
+const dot1q = 'IEEE 802.1Q (from memory)';
+
+/** The cabling: what each run carries, where each VLAN goes, loops, lines that are carried over it, and power. */
+export const wiring: Check = {
+  name: 'wiring',
+  run: (site) =>
+    site.wiring.runs.length === 0
+      ? []
+      : [
+          ...sockets(site),
+          ...rates(site),
+          ...paths(site),
+          ...mismatches(site),
+          ...loops(site),
+          ...transits(site),
+          ...power(site),
+          ...loads(site),
+        ],
+};
+
+/** A socket takes one plug. */
+function sockets({ wiring: { runs } }: Site): Finding[] {
+  const taken = new Map<Socket, string>();
+  return runs.flatMap(({ at, name, ends }) =>
+    ends.flatMap((end, index): Finding[] => {
+      const before = end.name === '' ? undefined : taken.get(end);
+      taken.set(end, name);
+      return before === undefined
+        ? []
+        : [
+            note(
+              'wired-twice',
+              'blocker',
+              `${at}/${index === 0 ? 'fromPort' : 'toPort'}`,
+              `${socketName(end)} is to take two cables, ${before} and ${name}. A port takes one.`,
+              said('Cables in the port', `${before}, ${name}`),
+            ),
+          ];
+    }),
+  );
+}
+
+/** What a run carries beside what its sockets and its lines could. */
+function rates(site: Site): Finding[] {
+  const carried = new Map(
+    linePaths(site).flatMap(({ line, way }) => way.map(({ run }) => [run, line] as const)),
+  );
+  return site.wiring.runs.flatMap((run): Finding[] => {
+    const why = runRate(run);
+    if (why.value === null) return [];
+    const at = `${run.at}/category`;
+    if (why.value === 0)
+      return [
+        note(
+          'run-rate',
+          'blocker',
+          run.metres === null ? at : `${run.at}/metres`,
+          `${run.name} is longer than any standard assures for its cable: it may link today and fail tomorrow.`,
+          why,
+        ),
+      ];
+    const wanted = Math.min(...run.ends.flatMap(({ rateMbps }) => rateMbps ?? []));
+    const line = carried.get(run);
+    const need = Math.max(line?.rateDownMbps ?? 0, line?.rateUpMbps ?? 0);
+    if (line && need > why.value)
+      return [
+        note(
+          'run-rate',
+          'warning',
+          at,
+          `${run.name} carries ${rateText(why.value)}, and ${line.name} gives ${rateText(need)}: ${Math.round((1 - why.value / need) * 100)} % of it is lost on the cable.`,
+          why,
+        ),
+      ];
+    return Number.isFinite(wanted) && wanted > why.value
+      ? [
+          note(
+            'run-rate',
+            'advice',
+            at,
+            `${run.name} carries ${rateText(why.value)}; the ports at its ends could do ${rateText(wanted)}.`,
+            why,
+          ),
+        ]
+      : [];
+  });
+}
+
+/** Every device that is plugged in somewhere is on the network that the plan gives it. */
+function paths(site: Site): Finding[] {
+  return site.wiring.boxes.flatMap((box): Finding[] => {
+    const network = box.device?.network;
+    if (!network) return [];
+    const path = pathTo(site, network, box);
+    if (!path || path.arrives) return [];
+    const there = box.sockets.map((socket) => networkAt(site, socket, 0)).find((each) => each !== undefined);
+    const run = site.wiring.runs.find(({ ends }) => ends.some((end) => end.box === box));
+    return [
+      note(
+        'vlan-path',
+        'blocker',
+        there && there !== network && run ? `${run.at}/toPort` : path.stop!.at,
+        there && there !== network
+          ? `${box.name} is plugged in where ${there.name} is, and the plan has it on ${network.name}: it gets an address of ${there.name}. ${path.stop!.says}`
+          : path.stop!.says,
+        worked(
+          `Way of ${network.name} to ${box.name}`,
+          false,
+          '',
+          [
+            ...path.way.map(({ from, to, tag }) =>
+              step(`${socketName(from)} to ${socketName(to)}`, tag === 0 ? 'untagged' : `VLAN ${tag}`),
+            ),
+            step('arrives', 'no'),
+          ],
+          dot1q,
+        ),
+      ),
+    ];
+  });
+}
+
+/** Untagged at both ends under two numbers: two VLANs become one. */
+function mismatches({ wiring: { runs } }: Site): Finding[] {
+  return runs.flatMap(({ at, name, ends }): Finding[] => {
+    const [a, b] = ends;
+    if (a.box.kind !== 'bridge' || b.box.kind !== 'bridge' || a.vlans.untagged === b.vlans.untagged)
+      return [];
+    return [
+      note(
+        'untagged-mismatch',
+        'warning',
+        `${at}/label`,
+        `${name}: ${socketName(a)} sends VLAN ${a.vlans.untagged} without a tag, and ${socketName(b)} takes it for VLAN ${b.vlans.untagged}. The two become one network: give both the same untagged VLAN.`,
+        worked(
+          'Untagged VLAN at both ends',
+          false,
+          '',
+          [step(socketName(a), a.vlans.untagged), step(socketName(b), b.vlans.untagged), step('same', 'no')],
+          dot1q,
+        ),
+      ),
+    ];
+  });
+}
+
+function loops(site: Site): Finding[] {
+  const vlans = site.networks.flatMap(({ vlan }) => vlan ?? []);
+  return loopsOf(site.wiring, vlans).map(({ hops, blocked }) => {
+    const [first] = hops;
+    const names = [...new Set(hops.map(({ run }) => run.name))].join(', ');
+    const rate = Math.min(
+      ...hops.map(({ run }) => runRate(run).value ?? 1000).filter((mbps) => mbps > 0),
+      1_000_000,
+    );
+    const { framesPerSecond } = storm(site.wiring, first!.from, first!.tag, rate);
+    const why = worked(
+      'Frames that one broadcast becomes',
+      blocked ? 1 : framesPerSecond,
+      'frames/s',
+      [
+        step('runs of the circle', names),
+        step('smallest frame on the wire', '(64 + 8 + 12) × 8 = 672 bits'),
+        step(`slowest run, ${rate} Mb/s`, `${rate} 000 000 / 672`),
+        step('frames a second', blocked ? 'none: a port is blocked' : framesPerSecond),
+      ],
+      'IEEE 802.3 clause 4, IEEE 802.1D section 17 (from memory)',
+    );
+    return note(
+      'loop',
+      blocked ? 'advice' : 'blocker',
+      `${first!.run.at}/label`,
+      blocked
+        ? `${names} are a circle. Spanning tree keeps one port of it blocked: a spare way, as long as it stays on.`
+        : `${names} are a circle and nothing blocks it: the first broadcast goes round for ever, ${framesPerSecond} times a second, and the network stands still. Take one run out, or turn spanning tree on.`,
+      why,
+    );
+  });
+}
+
+/** A line that is carried over the cabling is alone in its VLAN: its box, the router, and nobody else. */
+function transits(site: Site): Finding[] {
+  const arrived = new Set(linePaths(site).map(({ line }) => line));
+  return site.wiring.transits.flatMap(({ at, line, vlan }): Finding[] => {
+    if (!line || vlan === null) return [];
+    const found: Finding[] = [];
+    const shared = site.networks.find((network) => network.vlan === vlan);
+    if (shared)
+      found.push(
+        note(
+          'transit',
+          'blocker',
+          `${at}/vlan`,
+          `VLAN ${vlan} carries ${line.name} and is ${shared.name} too: devices of ${shared.name} would stand before the router, unprotected.`,
+          said('VLAN', String(vlan)),
+        ),
+      );
+    const bridges = site.wiring.boxes.filter(({ kind }) => kind === 'bridge');
+    const access = bridges.flatMap(({ sockets: all }) => all.filter(({ vlans }) => vlans.untagged === vlan));
+    const plugged = new Set(site.wiring.runs.flatMap(({ ends }) => ends));
+    const belongs = (socket: Socket): boolean =>
+      site.wiring.runs.some(
+        ({ ends }) =>
+          ends.includes(socket) &&
+          ends.some(
+            (end) => end.box.kind === 'line' || (end.box.kind === 'router' && end.port?.role === 'wan'),
+          ),
+      );
+    for (const socket of access)
+      if (!belongs(socket))
+        found.push(
+          note(
+            'transit',
+            'blocker',
+            `${socket.at}/untagged`,
+            `${socketName(socket)} is in VLAN ${vlan}, which carries ${line.name}: whatever is plugged in there stands before the router, unprotected, and may take the address that the provider gives one device.`,
+            worked(
+              'Untagged ports of the VLAN',
+              access.length,
+              '',
+              [
+                ...access.map((each) => step(socketName(each), plugged.has(each) ? 'in use' : 'free')),
+                step('ports', access.length),
+              ],
+              dot1q,
+            ),
+          ),
+        );
+    if (!arrived.has(line))
+      found.push(
+        note(
+          'transit',
+          'blocker',
+          `${at}/vlan`,
+          `${line.name} does not get from its box to the router over VLAN ${vlan}. It needs one untagged port at its box, one at the router's WAN port, and the tag on every run between switches.`,
+          worked(
+            'Ports of the VLAN',
+            access.length,
+            '',
+            [
+              step('untagged', access.map(socketName).join(', ') || 'none'),
+              step(
+                'tagged',
+                bridges
+                  .flatMap(({ sockets: all }) => all.filter(({ vlans }) => holdsVlan(vlans.tagged, vlan)))
+                  .map(socketName)
+                  .join(', ') || 'none',
+              ),
+              step('untagged ports', access.length),
+            ],
+            dot1q,
+          ),
+        ),
+      );
+    return found;
+  });
+}
+
+/** Power over Ethernet: what a switch is to give beside what it has. */
+function power({ wiring: { boxes } }: Site): Finding[] {
+  return boxes.flatMap(({ at, name, kit, sockets: all }): Finding[] => {
+    const classes = all.flatMap(({ poe, poeClass }) =>
+      poe === 'gives' && poeClass !== null ? [poeClass] : [],
+    );
+    if (classes.length === 0 || kit?.poeWatts === null || kit?.poeWatts === undefined) return [];
+    const why = poeBudgetWorked(kit.poeWatts, classes);
+    return why.value >= 0
+      ? []
+      : [
+          note(
+            'poe-budget',
+            'blocker',
+            `${at}/poeWatts`,
+            `${name} is to give ${kit.poeWatts - why.value} W over its ports and has ${kit.poeWatts} W: some stay without power.`,
+            why,
+          ),
+        ];
+  });
+}
+
+function loads(site: Site): Finding[] {
+  return runLoads(site).flatMap(({ run, carries, serves, there, back, capacityMbps }): Finding[] => {
+    const [line] = carries;
+    if (!line || serves.length === 0 || capacityMbps === null || Math.max(there, back) <= capacityMbps)
+      return [];
+    return [
+      note(
+        'run-load',
+        'warning',
+        `${run.at}/category`,
+        `${run.name} carries ${line.name} and leads to its users: full both ways that is ${Math.max(there, back)} Mb/s each way, and the run carries ${rateText(capacityMbps)}.`,
+        sharedRunWorked(line.rateDownMbps ?? 0, line.rateUpMbps ?? 0, capacityMbps),
+      ),
+    ];
+  });
+}

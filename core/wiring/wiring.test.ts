@@ -1,0 +1,363 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { runChecks } from '../checks/index.ts';
+import type { Plan } from '../plan/schema.ts';
+import { compile } from '../site/compile.ts';
+import type { Site } from '../site/model.ts';
+import { socketName, type Socket, type Wiring } from '../site/wiring.ts';
+import { soundPlan } from '../testing/plans.ts';
+import { runRateWorked } from '../worked/cabling.ts';
+import { flood } from './frames.ts';
+import { runLoads } from './load.ts';
+import { linePaths } from './paths.ts';
+import { loopsOf } from './loops.ts';
+import { storm } from './storm.ts';
+
+type Switches = readonly {
+  readonly plain?: boolean;
+  readonly stp?: boolean;
+  readonly sockets: readonly { readonly untagged?: number; readonly tagged?: readonly string[] }[];
+}[];
+type Cables = readonly (readonly [box: number, socket: number, box: number, socket: number])[];
+
+/** Switches s0, s1 … with sockets 1, 2 …, and cables between them by number. */
+function cabled(switches: Switches, cables: Cables): Site {
+  return compile(
+    soundPlan((plan) => {
+      plan.kit.push(
+        ...switches.map(({ plain = false, stp = false, sockets }, index) => ({
+          ...plan.kit[0]!,
+          id: `s${index}`,
+          role: 'switch' as const,
+          model: `Switch ${index}`,
+          vlanSupport: plain ? ('plain' as const) : ('aware' as const),
+          spanningTree: stp,
+          ports: sockets.map(({ untagged, tagged }, place) => ({
+            id: `p${place}`,
+            name: String(place + 1),
+            rateMbps: 1000,
+            untagged: untagged ?? null,
+            tagged: [...(tagged ?? [])],
+            poe: 'none' as const,
+            poeClass: null,
+          })),
+        })),
+      );
+      plan.wiring.runs = cables.map(([from, fromPort, to, toPort], index) => ({
+        id: `r${index}`,
+        label: `C${index}`,
+        fromBox: `s${from}`,
+        fromPort: String(fromPort + 1),
+        toBox: `s${to}`,
+        toDevice: '',
+        toPort: String(toPort + 1),
+        category: 'cat6' as const,
+        metres: 10,
+        pairs: 4,
+        shielded: false,
+      }));
+    }),
+  );
+}
+const socket = ({ boxes }: Wiring, box: number, place: number): Socket =>
+  boxes.find(({ id }) => id === `s${box}`)!.sockets[place]!;
+const three = [{}, {}, {}];
+
+describe('frames in the cabling', () => {
+  test('a VLAN passes where both ends are members, and ends where one is not', () => {
+    const { wiring } = cabled(
+      [
+        { sockets: [{ untagged: 20 }, { tagged: ['20', '30'] }] },
+        { sockets: [{ tagged: ['20-29'] }, { untagged: 20 }, { untagged: 30 }] },
+        { sockets: [{ untagged: 20 }] },
+      ],
+      [
+        [0, 1, 1, 0],
+        [1, 1, 2, 0],
+      ],
+    );
+    const { visits, drops } = flood(wiring, socket(wiring, 0, 1), 20);
+    expect(
+      visits.map(({ box, vlan, way }) => `${box.name} ${vlan} ${way.map(({ tag }) => tag).join()}`),
+    ).toEqual(['Switch 1 20 20', 'Switch 2 20 20,0']);
+    expect(drops).toEqual([]);
+    // 30 is sent along the run, and socket 1 of the next switch is no member of it (IEEE 802.1Q section 8.6.2).
+    expect(flood(wiring, socket(wiring, 0, 1), 30).drops.map(({ hop }) => socketName(hop.to))).toEqual([
+      'Switch 1 1',
+    ]);
+  });
+
+  test('untagged at both ends with two numbers joins two VLANs', () => {
+    const { wiring } = cabled(
+      [{ sockets: [{ untagged: 10 }] }, { sockets: [{ untagged: 20 }, { untagged: 20 }] }],
+      [[0, 0, 1, 0]],
+    );
+    expect(flood(wiring, socket(wiring, 0, 0), 0).visits.map(({ vlan }) => vlan)).toEqual([20]);
+  });
+
+  test('a triangle of switches is a loop; spanning tree in one of them makes it a spare way', () => {
+    const cables: Cables = [
+      [0, 1, 1, 0],
+      [1, 1, 2, 0],
+      [2, 1, 0, 0],
+    ];
+    const sockets = [{}, {}, {}];
+    expect(
+      loopsOf(
+        cabled(
+          three.map(() => ({ sockets })),
+          cables,
+        ).wiring,
+      ),
+    ).toMatchObject([{ blocked: false }]);
+    expect(
+      loopsOf(
+        cabled(
+          three.map((_, index) => ({ sockets, stp: index === 1 })),
+          cables,
+        ).wiring,
+      ),
+    ).toMatchObject([{ blocked: true }]);
+    expect(
+      loopsOf(
+        cabled(
+          three.map(() => ({ sockets })),
+          cables.slice(1),
+        ).wiring,
+      ),
+    ).toEqual([]);
+  });
+
+  test('two runs between two switches are no loop where they share no VLAN', () => {
+    const apart = [
+      { sockets: [{ untagged: 10 }, { untagged: 20 }] },
+      { sockets: [{ untagged: 10 }, { untagged: 20 }] },
+    ];
+    const both: Cables = [
+      [0, 0, 1, 0],
+      [0, 1, 1, 1],
+    ];
+    expect(loopsOf(cabled(apart, both).wiring)).toEqual([]);
+    expect(loopsOf(cabled([{ sockets: [{}, {}] }, { sockets: [{}, {}] }], both).wiring)).toHaveLength(1);
+  });
+
+  test('any cabling: there is a loop exactly where one broadcast never comes to rest', () => {
+    const vlan = fc.constantFrom(10, 20);
+    const port = fc.record({ untagged: vlan, tagged: fc.subarray(['10', '20']) });
+    const box = fc.record({ plain: fc.boolean(), sockets: fc.array(port, { minLength: 3, maxLength: 3 }) });
+    const place = fc.tuple(fc.nat(3), fc.nat(2));
+    fc.assert(
+      fc.property(
+        fc.array(box, { minLength: 4, maxLength: 4 }),
+        fc.uniqueArray(place, { minLength: 2, maxLength: 10, selector: String }),
+        (boxes, places) => {
+          // Sockets paired off: each has one cable.
+          const cables = places.flatMap(([from, fromPort], index) => {
+            const other = places[index + 1];
+            return index % 2 === 0 && other ? [[from, fromPort, other[0], other[1]] as const] : [];
+          });
+          const { wiring } = cabled(boxes, cables);
+          const endless = wiring.runs.some(({ ends }) =>
+            ends.some((end) => [0, 10, 20].some((tag) => storm(wiring, end, tag).endless)),
+          );
+          expect(loopsOf(wiring, [10, 20]).length > 0).toBe(endless);
+        },
+      ),
+      { numRuns: 300 },
+    );
+  });
+
+  test('where two circles meet, copies multiply; in one circle they go round', () => {
+    const sockets = [{}, {}, {}];
+    const circle = cabled(
+      three.map(() => ({ sockets })),
+      [
+        [0, 1, 1, 0],
+        [1, 1, 2, 0],
+        [2, 1, 0, 0],
+      ],
+    ).wiring;
+    const counts = storm(circle, socket(circle, 0, 1), 0).steps.map(({ frames }) => frames);
+    expect(Math.max(...counts)).toBe(1);
+    // Four switches, each connected with each: every copy becomes two at each hop.
+    const mesh = cabled(
+      [...three, {}].map(() => ({ sockets })),
+      [
+        [0, 0, 1, 0],
+        [0, 1, 2, 0],
+        [0, 2, 3, 0],
+        [1, 1, 2, 1],
+        [1, 2, 3, 1],
+        [2, 2, 3, 2],
+      ],
+    ).wiring;
+    expect(
+      storm(mesh, socket(mesh, 0, 0), 0)
+        .steps.map(({ frames }) => frames)
+        .slice(0, 6),
+    ).toEqual([1, 2, 4, 8, 16, 32]);
+    // IEEE 802.3: 64 bytes, preamble and gap are 672 bits, so 1 Gb/s carries 1 488 095 frames a second.
+    expect(storm(mesh, socket(mesh, 0, 0), 0).framesPerSecond).toBe(1_488_095);
+  });
+});
+
+/**
+ * The shared run: a modem in the cellar, the router upstairs, one cable between two switches that carries the line in
+ * VLAN 900 and the staff in VLAN 10. The staff printer is in the cellar.
+ */
+function cellar(change: (plan: Plan) => void = () => {}): Site {
+  return compile(
+    soundPlan((plan) => {
+      const [router] = plan.kit;
+      plan.uplinks[0]!.rateDownMbps = 300;
+      plan.uplinks[0]!.rateUpMbps = 100;
+      plan.uplinks[0]!.vlan = null;
+      const switchOf = (id: string, sockets: [string, number, string[]][]): Plan['kit'][number] => ({
+        ...router!,
+        id,
+        role: 'switch',
+        model: id,
+        vlanSupport: 'aware',
+        ports: sockets.map(([name, untagged, tagged]) => ({
+          id: `p${name}`,
+          name,
+          rateMbps: 1000,
+          untagged,
+          tagged,
+          poe: 'none',
+          poeClass: null,
+        })),
+      });
+      plan.kit.push(
+        { ...router!, id: 'modem', role: 'modem', model: 'modem' },
+        switchOf('cellar', [
+          ['1', 900, []],
+          ['2', 10, []],
+          ['8', 1, ['10', '900']],
+        ]),
+        switchOf('upstairs', [
+          ['1', 900, []],
+          ['2', 10, []],
+          ['8', 1, ['10', '900']],
+        ]),
+      );
+      plan.networks[0]!.vlan = 10;
+      plan.router.ports = [
+        { id: 'w', name: 'WAN', role: 'wan', uplink: plan.uplinks[0]!.id, network: '', rateMbps: 1000 },
+        { id: 'l', name: 'LAN', role: 'lan', uplink: '', network: plan.networks[0]!.id, rateMbps: 1000 },
+      ];
+      const run = (
+        id: string,
+        a: [string, string],
+        b: [string, string],
+        toDevice = '',
+      ): Plan['wiring']['runs'][number] => ({
+        id,
+        label: id,
+        fromBox: a[0],
+        fromPort: a[1],
+        toBox: b[0],
+        toPort: b[1],
+        toDevice,
+        category: 'cat6',
+        metres: 20,
+        pairs: null,
+        shielded: false,
+      });
+      plan.wiring.runs = [
+        run('modem', ['modem', '1'], ['cellar', '1']),
+        run('shared', ['cellar', '8'], ['upstairs', '8']),
+        run('wan', ['upstairs', '1'], [router!.id, 'WAN']),
+        run('lan', ['upstairs', '2'], [router!.id, 'LAN']),
+        run('printer', ['cellar', '2'], ['', ''], plan.devices[0]!.id),
+      ];
+      plan.wiring.transits = [{ id: 't', uplink: plan.uplinks[0]!.id, vlan: 900 }];
+      plan.devices[0]!.network = plan.networks[0]!.id;
+      change(plan);
+    }),
+  );
+}
+const wiringRules = (site: Site): string[] =>
+  runChecks(site)
+    .filter(({ rule }) => /^(run-|vlan-path|loop|transit|untagged|wired|poe-)/.test(rule))
+    .map(({ rule, severity }) => `${rule} ${severity}`);
+
+describe('a line carried over the cabling', () => {
+  test('gets to the router, alone, and nothing is found', () => {
+    const site = cellar();
+    expect(linePaths(site).map(({ line, way }) => [line.at, way.map(({ run }) => run.name).join()])).toEqual([
+      ['/uplinks/0', 'modem,shared,wan'],
+    ]);
+    expect(wiringRules(site)).toEqual([]);
+  });
+
+  test('loads the shared run with 400 Mb/s each way where the line has 300 down and 100 up', () => {
+    // Arithmetic: download 300 to the router and 300 from it; upload 100 to the router and 100 from it.
+    const load = runLoads(cellar()).find(({ run }) => run.name === 'shared')!;
+    expect([load.there, load.back, load.capacityMbps]).toEqual([400, 400, 1000]);
+  });
+
+  test('over two pairs of wires the run is the bottleneck', () => {
+    const site = cellar((plan) => {
+      plan.wiring.runs[1]!.pairs = 2;
+    });
+    expect(wiringRules(site)).toEqual(expect.arrayContaining(['run-load warning', 'run-rate warning']));
+  });
+
+  test.each([
+    [
+      'the tag is missing on the run',
+      (plan: Plan) => void (plan.kit[2]!.ports[2]!.tagged = ['10']),
+      'transit blocker',
+    ],
+    [
+      'a third socket is in its VLAN',
+      (plan: Plan) => void (plan.kit[2]!.ports[1]!.untagged = 900),
+      'transit blocker',
+    ],
+    ['a network has its VLAN', (plan: Plan) => void (plan.wiring.transits[0]!.vlan = 10), 'transit blocker'],
+    [
+      'the staff VLAN ends at a socket',
+      (plan: Plan) => void (plan.kit[3]!.ports[2]!.tagged = ['900']),
+      'vlan-path blocker',
+    ],
+    [
+      'both ends untagged, two numbers',
+      (plan: Plan) => void (plan.kit[3]!.ports[2]!.untagged = 30),
+      'untagged-mismatch warning',
+    ],
+    [
+      'two cables in one socket',
+      (plan: Plan) => void (plan.wiring.runs[4]!.fromPort = '8'),
+      'wired-twice blocker',
+    ],
+    [
+      'a hundred and twenty metres',
+      (plan: Plan) => void (plan.wiring.runs[1]!.metres = 120),
+      'run-rate blocker',
+    ],
+  ])('%s: it is found', (_name, change, expected) => {
+    expect(wiringRules(cellar(change))).toContain(expected);
+  });
+});
+
+describe('what a run carries', () => {
+  // ISO/IEC 11801, TIA-568, TSB-155, IEEE 802.3ab, an, bz: the values for copper Ethernet, from memory.
+  test.each([
+    ['cat5e', 100, 4, 2500],
+    ['cat6', 55, 4, 10_000],
+    ['cat6', 56, 4, 5000],
+    ['cat6a', 100, 4, 10_000],
+    ['cat5', 100, 4, 1000],
+    ['cat6a', 101, 4, 0],
+    ['cat6', 20, 2, 100],
+    ['os2', 4000, 4, 10_000],
+  ] as const)('%s over %i m with %i pairs: %i Mb/s', (category, metres, pairs, mbps) => {
+    expect(runRateWorked({ category, metres, pairs }).value).toBe(mbps);
+  });
+
+  test('the slowest of cable and sockets decides', () => {
+    expect(runRateWorked({ category: 'cat6a', metres: 30, ends: [10_000, 1000] }).value).toBe(1000);
+    expect(runRateWorked({ category: 'unknown', metres: null }).value).toBeNull();
+  });
+});

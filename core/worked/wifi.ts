@@ -1,0 +1,156 @@
+import { pbkdf2 } from '@noble/hashes/pbkdf2.js';
+import { sha1 } from '@noble/hashes/legacy.js';
+import { bad, ok, type Result } from '../result.ts';
+import { figure, shown, step, worked, type Worked } from './worked.ts';
+
+/** Bands of IEEE 802.11 in which access points work. */
+export const wifiBands = { '2.4': '2.4 GHz', '5': '5 GHz', '6': '6 GHz' } as const;
+export type WifiBand = keyof typeof wifiBands;
+
+/** What a radio uses: MHz from `from` to `to`. */
+export interface Spectrum {
+  readonly from: number;
+  readonly to: number;
+}
+
+const dot11 = 'IEEE 802.11 (from memory)';
+
+/** Channels of 20 MHz. In 2.4 GHz they lie 5 MHz apart and overlap; above, each has its own 20 MHz. */
+export const channelsOf: Readonly<Record<WifiBand, readonly number[]>> = {
+  '2.4': [1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13],
+  '5': [
+    36, 40, 44, 48, 52, 56, 60, 64, 100, 104, 108, 112, 116, 120, 124, 128, 132, 136, 140, 144, 149, 153, 157,
+    161, 165,
+  ],
+  '6': Array.from({ length: 59 }, (_, index) => 1 + 4 * index),
+};
+
+/** Centre of a channel of 20 MHz, in MHz (IEEE 802.11 annex E: 2407 + 5n, channel 14 at 2484; 5000 + 5n; 5950 + 5n). */
+export function channelCentre(band: WifiBand, channel: number): number {
+  if (band === '2.4') return channel === 14 ? 2484 : 2407 + 5 * channel;
+  if (band === '5') return 5000 + 5 * channel;
+  return channel === 2 ? 5935 : 5950 + 5 * channel;
+}
+
+/**
+ * The MHz that a radio uses on a primary channel with a width. Wider channels are fixed pairs of pairs, counted from
+ * the first channel of their part of the band; in 2.4 GHz 40 MHz extend to the given side.
+ */
+export function spectrumOf(band: WifiBand, channel: number, width: number, below = false): Spectrum {
+  const centre = channelCentre(band, channel);
+  if (width <= 20) return { from: centre - 10, to: centre + 10 };
+  if (band === '2.4')
+    return below ? { from: centre - 30, to: centre + 10 } : { from: centre - 10, to: centre + 30 };
+  const start = band === '6' ? 5945 : channel >= 149 ? 5735 : channel >= 100 ? 5490 : 5170;
+  const from = start + Math.floor((centre - start) / width) * width;
+  return { from, to: from + width };
+}
+
+/** MHz that two radios share. */
+export const sharedMhz = (a: Spectrum, b: Spectrum): number =>
+  Math.max(0, Math.min(a.to, b.to) - Math.max(a.from, b.from));
+
+export function overlapWorked(
+  band: WifiBand,
+  a: { readonly channel: number; readonly width: number },
+  b: { readonly channel: number; readonly width: number },
+): Worked<number> {
+  const [one, other] = [spectrumOf(band, a.channel, a.width), spectrumOf(band, b.channel, b.width)];
+  const shared = sharedMhz(one, other);
+  return worked(
+    'MHz that both use',
+    shared,
+    'MHz',
+    [
+      step(`channel ${a.channel}, ${a.width} MHz`, `${one.from} to ${one.to} MHz`),
+      step(`channel ${b.channel}, ${b.width} MHz`, `${other.from} to ${other.to} MHz`),
+      step('shared', shown(shared, 'MHz')),
+    ],
+    dot11,
+    shared === 0
+      ? 'They do not disturb each other, however strong they are.'
+      : a.channel === b.channel
+        ? 'They hear each other and take turns: each gets a share of the time.'
+        : 'They disturb without understanding each other, which is worse than the same channel.',
+  );
+}
+
+/** How long a radio listens before it may send on a channel of 5 GHz, in seconds (ETSI EN 301 893, from memory). */
+export function radarWaitWorked(channel: number, width: number): Worked<number> {
+  const { from, to } = spectrumOf('5', channel, width);
+  const radar = from < 5725 && to > 5250;
+  const weather = from < 5650 && to > 5600;
+  const seconds = !radar ? 0 : weather ? 600 : 60;
+  return worked(
+    'Wait before the radio may send',
+    seconds,
+    's',
+    [
+      step(`channel ${channel}, ${width} MHz`, `${from} to ${to} MHz`),
+      step('radar: 5250 to 5725 MHz', radar ? 'touched' : 'not touched'),
+      step('weather radar: 5600 to 5650 MHz', weather ? 'touched' : 'not touched'),
+      step('wait', `${seconds} s`),
+    ],
+    'ETSI EN 301 893 (from memory); ask your regulator',
+    radar
+      ? 'After a radar is heard the channel is left at once and stays closed for 30 minutes. Do not take it where Wi-Fi may not be away.'
+      : undefined,
+  );
+}
+
+/** The key that devices compute from name and passphrase: PBKDF2 with HMAC-SHA1, 4096 rounds, 256 bits (IEEE 802.11 annex J.4). */
+export function pmkWorked(ssid: string, passphrase: string): Result<Worked<string>> {
+  const name = new TextEncoder().encode(ssid);
+  if (name.length === 0 || name.length > 32)
+    return bad('ssid', `A network name has 1 to 32 bytes; this one has ${name.length}.`, 'ssid');
+  if (/^[0-9a-f]{64}$/i.test(passphrase))
+    return ok(keyOf(passphrase.toLowerCase(), 'the 64 digits are the key itself'));
+  if (!/^[\x20-\x7e]{8,63}$/.test(passphrase))
+    return bad(
+      'passphrase',
+      'A passphrase has 8 to 63 letters, digits and signs of ASCII; 64 hexadecimal digits are the key itself.',
+      'passphrase',
+    );
+  const key = pbkdf2(sha1, passphrase, name, { c: 4096, dkLen: 32 });
+  return ok(
+    keyOf(
+      [...key].map((byte) => byte.toString(16).padStart(2, '0')).join(''),
+      'PBKDF2-HMAC-SHA1, 4096 rounds',
+    ),
+  );
+}
+
+const keyOf = (hex: string, how: string): Worked<string> =>
+  worked(
+    'Pairwise master key',
+    hex,
+    '',
+    [step('made by', how), step('key', hex)],
+    'IEEE 802.11 annex J.4 (from memory)',
+  );
+
+/** Loss between two rooms of a building in dB: ITU-R P.1238, with the range that its figures leave. */
+export function indoorLossWorked(mhz: number, metres: number, floors: number): Worked<number> {
+  // Distance power loss coefficients of offices and homes, 28 to 33 (table 2); floors 15 + 4 (n - 1) dB (table 3).
+  const floorLoss = floors === 0 ? 0 : 15 + 4 * (floors - 1);
+  const loss = (coefficient: number): number =>
+    20 * Math.log10(mhz) + coefficient * Math.log10(Math.max(1, metres)) + floorLoss - 28;
+  const [low, high] = [loss(28), loss(33)];
+  return worked(
+    'Loss in the building',
+    (low + high) / 2,
+    'dB',
+    [
+      step('20 log10 of the frequency', `20 × log10(${figure(mhz)}) = ${shown(20 * Math.log10(mhz), 'dB')}`),
+      step(
+        'over the distance, coefficient 28 to 33',
+        `${shown(28 * Math.log10(Math.max(1, metres)), '')} to ${shown(33 * Math.log10(Math.max(1, metres)), 'dB')}`,
+      ),
+      step(`${floors} ${floors === 1 ? 'floor' : 'floors'}`, `${floorLoss} dB`),
+      step('constant', '- 28 dB'),
+      step('loss', `${shown(low, '')} to ${shown(high, 'dB')}`),
+    ],
+    'ITU-R P.1238, tables 2 and 3 (from memory)',
+    'A range, not a promise: readings in the rooms decide.',
+  );
+}

@@ -1,0 +1,52 @@
+import type { Site } from '../site/model.ts';
+import { socketName } from '../site/wiring.ts';
+import { sharedRunWorked } from '../worked/cabling.ts';
+import { poeBudgetWorked } from '../worked/power.ts';
+import { step, worked, type Worked } from '../worked/worked.ts';
+import { runLoads } from '../wiring/load.ts';
+import { pathTo, runRate } from '../wiring/paths.ts';
+
+/** What a run carries, what it is to carry, and the way of the network to the device at its end. */
+export function ofRun(site: Site, index: number): Worked[] {
+  const run = site.wiring.runs.find(({ at }) => at === `/wiring/runs/${index}`);
+  if (!run) return [];
+  const load = runLoads(site).find((each) => each.run === run);
+  const [line] = load && load.serves.length > 0 ? load.carries : [];
+  const device = run.ends[1].box.device;
+  const path = device?.network && pathTo(site, device.network, run.ends[1].box);
+  return [
+    runRate(run),
+    ...(load && line
+      ? [sharedRunWorked(line.rateDownMbps ?? 0, line.rateUpMbps ?? 0, load.capacityMbps)]
+      : []),
+    ...(path
+      ? [
+          worked(
+            `Way of ${path.network.name} to ${path.box.name}`,
+            path.arrives,
+            '',
+            [
+              ...path.way.map(({ from, to, tag }) =>
+                step(`${socketName(from)} to ${socketName(to)}`, tag === 0 ? 'untagged' : `VLAN ${tag}`),
+              ),
+              step('arrives', path.arrives ? 'yes' : 'no'),
+            ],
+            'IEEE 802.1Q (from memory)',
+            path.stop?.says,
+          ),
+        ]
+      : []),
+  ];
+}
+
+/** What is left of a box's power over its ports. */
+export function ofPoe(site: Site, index: number): Worked[] {
+  const box = site.wiring.boxes.find(({ at }) => at === `/kit/${index}`);
+  const budget = box?.kit?.poeWatts;
+  const classes = (box?.sockets ?? []).flatMap(({ poe, poeClass }) =>
+    poe === 'gives' && poeClass !== null ? [poeClass] : [],
+  );
+  return budget === null || budget === undefined || classes.length === 0
+    ? []
+    : [poeBudgetWorked(budget, classes)];
+}
