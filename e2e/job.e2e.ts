@@ -392,7 +392,8 @@ describe('beside the straight path', () => {
     await shows(cabling.getByRole('row', { name: /^K2/ }), '550');
     // Port 8 of the switch in the rack, which carries everything from below.
     const tagged = at('/kit/3/ports/4/tagged');
-    await tagged.fill('30, 40, 900');
+    await tagged.focus();
+    await tagged.fill('30,40,900');
     await tagged.press('Tab');
     await page.getByText('does not carry VLAN 10').first().waitFor();
     await clean();

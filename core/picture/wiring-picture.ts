@@ -9,7 +9,7 @@ const kinds: Readonly<Record<Box['kind'], PictureNode['kind']>> = {
   end: 'device',
 };
 const words: Readonly<Record<Box['kind'], string>> = {
-  router: 'router',
+  router: '',
   bridge: 'VLAN-aware',
   plain: 'passes every frame',
   line: 'line',

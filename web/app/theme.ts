@@ -72,6 +72,10 @@ export const themeFor = (look: Look): Theme => {
   const tick = {
     padding: 0,
     color: faint,
+    // Its word gives the line, not its box.
+    alignSelf: 'center',
+    verticalAlign: 'middle',
+    margin: '-3px 0',
     '& svg': { fontSize: 20 },
     '&.Mui-focusVisible': { outline: `2px solid ${blue}` },
   };

@@ -129,9 +129,9 @@ export function SitePicture({
         const last = way.at(-1) === node.id;
         const name = [
           node.title,
-          kindWords[node.kind],
           ...node.says,
           overlay?.word ?? '',
+          kindWords[node.kind],
           mark === undefined ? '' : `${mark} here`,
         ].filter((part) => part !== '');
         const classes = [
@@ -168,7 +168,7 @@ export function SitePicture({
             )}
             <rect className="node-edge" width="4" height={place.height} />
             <text className="node-title" x="12" y="19">
-              {clipped(node.title, place.width - 24, 7.4)}
+              {clipped(node.title, place.width - 24, 7.4)}{' '}
             </text>
             {node.says.map((line, index) => (
               <text
@@ -177,7 +177,7 @@ export function SitePicture({
                 x="12"
                 y={34 + index * 15}
               >
-                {clipped(line, place.width - 20, 6.6)}
+                {clipped(line, place.width - 20, 6.6)}{' '}
               </text>
             ))}
             {mark !== undefined && (
@@ -203,6 +203,7 @@ export function SitePicture({
 
 /** As much of a text as a width takes. */
 function clipped(text: string, width: number, letter: number): string {
-  const most = Math.floor(width / letter);
+  // The width was made of letters: what fits exactly fits.
+  const most = Math.floor(width / letter + 1e-6);
   return text.length <= most ? text : `${text.slice(0, Math.max(1, most - 1))}…`;
 }
