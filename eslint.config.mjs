@@ -17,6 +17,7 @@ export const coreLayers = [
   // Laws: how things behave.
   ['media'],
   ['wiring'],
+  ['wifi'],
   ['uplinks'],
   ['faults'],
   ['failover'],

@@ -1,5 +1,5 @@
 import { browser } from './browser.ts';
-import { keyOf, largePlan } from './large-plan.ts';
+import { keyOf, largePlan, wiredPlan } from './large-plan.ts';
 import { reachSchema } from '../core/plan/schema.ts';
 import { demoPlan } from '../core/testing/plans.ts';
 import { spawn } from 'node:child_process';
@@ -28,6 +28,7 @@ import {
   parseProfile,
   peerVerdict,
   parseQuery,
+  planChannels,
   profileText,
   readPlan,
   runChecks,
@@ -38,6 +39,7 @@ import {
   surveyReading,
   simulateClient,
   clientCapture,
+  wiringReport,
   writePcapng,
   years,
   type Flow,
@@ -296,6 +298,31 @@ async function core(): Promise<void> {
     'the same after an edit',
     'one forward, compiled anew',
     ms(middle((next, each) => (next.forwards[40]!.outsidePorts = String(20_000 + each)))),
+    '',
+  );
+  const cabled = compile(wiredPlan());
+  note(
+    'the cabling: ways, loops, loads',
+    '500 ports, 60 VLANs',
+    ms(await time(9, () => wiringReport(cabled))),
+    '',
+  );
+  const radios = Array.from({ length: 40 }, (_, index) => ({
+    id: `r${index}`,
+    band: index % 2 === 0 ? ('2.4' as const) : ('5' as const),
+    width: index % 2 === 0 ? 20 : 40,
+  }));
+  const heard = Array.from({ length: 60 }, (_, index) => ({
+    ssid: `n${index}`,
+    band: index % 2 === 0 ? ('2.4' as const) : ('5' as const),
+    channel: index % 2 === 0 ? 1 + (index % 11) : 36 + 4 * (index % 4),
+    width: 20,
+    signalDbm: -50 - (index % 40),
+  }));
+  note(
+    'channels for all radios together',
+    '40 radios, 60 others',
+    ms(await time(5, () => planChannels(radios, heard))),
     '',
   );
   note('judge a survey', '2 000 readings', ms(await time(15, () => judgeSurvey(readings, 20))), '');

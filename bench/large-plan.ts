@@ -78,3 +78,54 @@ export function largePlan(): Plan {
     reach: networks.slice(1).map((network, index) => ({ id: `r${index}`, from: 'n0', to: network.id })),
   });
 }
+
+/** Twenty switches of 25 ports in a row, sixty VLANs on every run between them, a device at each second port. */
+export function wiredPlan(): Plan {
+  const plan = largePlan();
+  const vlans = Array.from({ length: 60 }, (_, index) => index + 10);
+  const switches = Array.from({ length: 20 }, (_, index) => `s${index}`);
+  return planSchema.parse({
+    ...plan,
+    kit: [
+      ...plan.kit,
+      ...switches.map((id) => ({
+        id,
+        role: 'switch',
+        model: `Switch ${id}`,
+        vlanSupport: 'aware',
+        ports: Array.from({ length: 25 }, (_, place) => ({
+          id: `p${place}`,
+          name: String(place + 1),
+          rateMbps: 1000,
+          untagged: place < 2 ? 1 : vlans[place % 60],
+          tagged: place < 2 ? ['10-69'] : [],
+        })),
+      })),
+    ],
+    router: {
+      ...plan.router,
+      ports: [{ id: 'lan', name: 'LAN', role: 'lan', network: '', rateMbps: 1000 }],
+    },
+    wiring: {
+      runs: switches.flatMap((id, index) => [
+        {
+          id: `up${index}`,
+          fromBox: index === 0 ? 'r' : switches[index - 1],
+          fromPort: index === 0 ? 'LAN' : '2',
+          toBox: id,
+          toPort: '1',
+          category: 'cat6',
+          metres: 30,
+        },
+        ...Array.from({ length: 12 }, (_, place) => ({
+          id: `d${index}-${place}`,
+          fromBox: id,
+          fromPort: String(3 + place),
+          toDevice: `d${(index * 12 + place) % 500}`,
+          category: 'cat5e',
+          metres: 20,
+        })),
+      ]),
+    },
+  });
+}

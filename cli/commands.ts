@@ -48,6 +48,9 @@ import {
   vpnOverview,
   writeScript,
   wiringData,
+  heardOn,
+  parseScan,
+  planChannels,
   wiringReport,
   years,
   type Desktop,
@@ -147,6 +150,12 @@ export const commands: Readonly<Record<string, Command>> = {
     'The cabling: what each run carries, the way of every line and VLAN hop by hop, loads and loops. Exit code 1 where a way ends or a loop is open.',
     [],
     wiringCommand,
+  ),
+  channels: command(
+    'channels PLAN.json [--scan FILE]',
+    'Wi-Fi channels for all radios of a plan together, beside what a scan heard; without a file, beside what the plan has of one.',
+    ['scan'],
+    channelsCommand,
   ),
   acceptance: command(
     'acceptance PLAN.json [--records RECORDS.json]',
@@ -629,6 +638,33 @@ function wiringCommand(given: Given): Result<Answered> {
     const { ways, loops } = wiringReport(site);
     const broken = ways.some(({ arrives }) => !arrives) || loops.some(({ blocked }) => !blocked);
     return { json: wiringData(site), exit: broken ? 1 : 0 };
+  });
+}
+
+/** Channels for the radios of a plan, and how busy each is. */
+function channelsCommand(given: Given): Result<Answered> {
+  const scan = given.options.scan === undefined ? undefined : readFile(given.options.scan);
+  if (scan && !scan.ok) return scan;
+  const read = scan && parseScan(scan.value);
+  return onPlan(given, (plan) => {
+    const site = compile(plan);
+    const { radios } = site.wifi;
+    const best = planChannels(radios, read?.heard ?? heardOn(site));
+    return {
+      json: {
+        heard: read?.heard ?? heardOn(site),
+        unread: read?.unread ?? 0,
+        channels: best.choices.map(({ channel, foreign, own }, index) => ({
+          radio: radios[index]!.name,
+          channel,
+          now: radios[index]!.channel,
+          foreign,
+          own,
+        })),
+        busy: best.busy,
+        exact: best.exact,
+      },
+    };
   });
 }
 

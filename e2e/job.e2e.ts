@@ -120,7 +120,7 @@ describe('one site, from the paperwork to the handover', () => {
   }, 60_000);
 
   test('4. and 6. Rules: a forward to a device without a lasting address is found, and the fix reserves one', async () => {
-    await press('Alt+7');
+    await press('Alt+8');
     await page.getByRole('button', { name: 'Add a forward' }).click();
     await page.keyboard.type('Radio console');
     await at('/forwards/0/device').selectOption({ label: 'Radio' });
@@ -157,7 +157,7 @@ describe('one site, from the paperwork to the handover', () => {
   }, 60_000);
 
   test('7. Run sheet: done by keyboard, timed, taken back, and there after a reload', async () => {
-    await press('Alt+0');
+    await press('Alt+-');
     await page.getByLabel('Initials').fill('AB');
     // What only the provider can say comes before the drive.
     await page.getByLabel('Who said so, and when').fill('the provider, this morning');
@@ -186,7 +186,7 @@ describe('one site, from the paperwork to the handover', () => {
   }, 90_000);
 
   test('8. Acceptance: inside tests do not prove outside reach', async () => {
-    await press('Alt+0');
+    await press('Alt+-');
     const tick = async (name: RegExp, seenFrom?: string): Promise<void> => {
       await page.getByRole('button', { name }).click();
       const open = page.locator('.step-open');
@@ -199,7 +199,7 @@ describe('one site, from the paperwork to the handover', () => {
     };
     await tick(/Open a page from a device on Office/);
     await tick(/Reach Radio console from a truly other network/, '10.24.10.100');
-    await press('Alt+-');
+    await press('Alt+=');
     const promises = page.getByRole('table', { name: 'Promises' });
     await shows(promises.locator('tbody.promise-kept'), 'Office reaches the internet');
     await shows(promises, 'the test came from inside');
@@ -214,7 +214,7 @@ describe('one site, from the paperwork to the handover', () => {
   }, 60_000);
 
   test('9. Handover: the record prints on A4, and the plan file comes in on another machine', async () => {
-    await press('Alt+=');
+    await page.getByRole('navigation', { name: 'Sheets' }).getByRole('link', { name: 'Handover' }).click();
     const record = page.getByRole('article', { name: 'Record', exact: true });
     for (const text of [
       'Pilot house',
@@ -413,6 +413,27 @@ describe('beside the straight path', () => {
     await page.locator('.save-saved').waitFor();
   }, 60_000);
 
+  test('a scan is pasted, and all radios together take the quietest channels', async () => {
+    await page.goto(`${app.address}/sites/hollin-edge/wifi`);
+    const heard = page.getByRole('region', { name: 'Networks heard' });
+    await heard.getByRole('button', { name: 'Paste rows …' }).click();
+    await page
+      .getByLabel('Rows for Networks heard')
+      .fill('BSS 00:00:5e:00:53:01(on wlan0)\n\tfreq: 2437\n\tsignal: -48.00 dBm\n\tSSID: Caravan');
+    await page.getByRole('button', { name: 'Add these rows' }).click();
+    await page.getByText('1 network added.').waitFor();
+    const radios = page.getByRole('region', { name: 'Radios' });
+    const take = radios.getByRole('button', { name: 'Take these channels' });
+    await take.click();
+    await take.waitFor({ state: 'detached' });
+    await page.getByRole('img', { name: /^2.4 GHz/ }).waitFor();
+    await clean();
+    await page.locator('h1').click();
+    await press('Control+z');
+    await press('Control+z');
+    await page.locator('.save-saved').waitFor();
+  }, 60_000);
+
   test('every sheet can be reached and left by keyboard alone, also at twice the size', async () => {
     await page.setViewportSize({ width: 640, height: 400 });
     await page.goto(`${app.address}/sites/farrow-sound/site`);
@@ -421,6 +442,7 @@ describe('beside the straight path', () => {
       'Uplinks',
       'Addresses',
       'Wiring',
+      'Wi-Fi',
       'Failover',
       'Rules',
       'Remote access',
@@ -490,7 +512,7 @@ describe('beside the straight path', () => {
     await clean();
     await target.first().fill(sound);
     await shows(promises, '21 s at worst');
-    await press('Alt+9');
+    await press('Alt+0');
     await page.getByRole('button', { name: 'Run the failure' }).click();
     const said = page.getByRole('status').filter({ hasText: 'Kept' });
     await shows(said, 'Card terminals are back within 45 s');
@@ -538,7 +560,7 @@ describe('beside the straight path', () => {
     }
     await reading.fill('61 s');
     await page.getByRole('button', { name: /^Done/ }).click();
-    await press('Alt+-');
+    await press('Alt+=');
     const row = page
       .getByRole('table', { name: 'Promises' })
       .locator('tbody', { hasText: 'Card terminals are back within 45 s' });
@@ -676,7 +698,7 @@ describe('beside the straight path', () => {
       await page.getByRole('button', { name: /^Done/ }).click();
       await shows(page.locator('.step-done'), new RegExp(`Open a page over ${line} alone`));
     }
-    await press('Alt+-');
+    await press('Alt+=');
     const kept = page.getByRole('table', { name: 'Promises' }).locator('tbody.promise-kept');
     await shows(kept, 'Fibre is up');
     await shows(kept, 'Cellular is up');
@@ -805,7 +827,7 @@ describe('beside the straight path', () => {
     await paste.fill('');
     await opened.getByRole('button', { name: 'Revoke this device' }).click();
     await shows(opened, 'is out. On the router: remove its key');
-    await press('Alt+9');
+    await press('Alt+0');
     await page.getByRole('tab', { name: 'A remote user connects' }).click();
     await page.getByRole('combobox', { name: 'Who' }).selectOption({ label: 'Ada Quill, tablet (revoked)' });
     const client = page.getByRole('region', { name: 'Simulate a remote user' });

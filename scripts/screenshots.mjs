@@ -37,8 +37,9 @@ const pictures = [
   ['uplinks', '/sites/farrow-sound/uplinks', { focus: '/uplinks/0/settings/pppoe/userName' }],
   ['addresses', '/sites/hollin-edge/addresses', { focus: '/networks/0/prefix' }],
   ['rules', '/sites/hollin-edge/rules', { focus: '/forwards/0/outsidePorts' }],
-  ['exposure', '/sites/farrow-sound/rules', { press: 'Tickets to Office: tcp 631', top: '#exposure' }],
   ['ask', '/sites/farrow-sound/ask?q=from+passengers+to+203.0.113.9+tcp+8443'],
+  ['wiring', '/sites/weir-street/wiring', { choose: ['Follow', 'line cable'], look: 'dark' }],
+  ['wifi', '/sites/hollin-edge/wifi', { top: '#radios' }],
   ['failover', '/sites/farrow-sound/failover', { focus: '/failover/promises/0/withinSeconds' }],
   [
     'remote-access',
@@ -56,7 +57,6 @@ const pictures = [
   ['found', '/sites/weir-street/found', { paste: foundPastes }],
   ['acceptance', '/sites/farrow-sound/acceptance'],
   ['handover', '/sites/farrow-sound/handover'],
-  ['dark', '/sites/hollin-edge/addresses', { focus: '/networks/1/prefix', look: 'dark' }],
 ];
 
 const folder = mkdtempSync(join(tmpdir(), 'netter-'));

@@ -38,6 +38,7 @@ import { joinedSites } from './site-to-site.ts';
 import { kit } from './kit.ts';
 import { lines } from './lines.ts';
 import { names } from './names.ts';
+import { wifi } from './wifi.ts';
 import { wiring } from './wiring.ts';
 import { overlap } from './overlap.ts';
 import { pool } from './pool.ts';
@@ -96,6 +97,7 @@ export const checks: readonly Check[] = [
   accessDates,
   ports,
   wiring,
+  wifi,
   routes,
   separation,
   shadowed,

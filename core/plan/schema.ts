@@ -12,6 +12,7 @@ import { originSchema } from './catalogue/origin.ts';
 import { contactSchema, kitSchema, routerSchema, siteSchema, visitSchema } from './catalogue/site.ts';
 import { uplinkSchema } from './catalogue/uplink.ts';
 import { vpnSettings } from './catalogue/vpn.ts';
+import { wifiSchema } from './catalogue/wifi.ts';
 import { wiringSchema } from './catalogue/wiring.ts';
 import { rows, yesNo, type ValueOf } from './field.ts';
 import { planVersion } from './version.ts';
@@ -50,6 +51,7 @@ export const planSchema = z.strictObject({
   failover: failoverSettings.prefault({}),
   vpn: vpnSettings.prefault({}),
   wiring: wiringSchema,
+  wifi: wifiSchema,
   origins: rows(
     'Not confirmed yet',
     'Values that a brief set, and where each came from, until somebody confirms or changes them.',
@@ -81,6 +83,7 @@ export {
   vpnRunSchema,
   wayTitles,
 } from './catalogue/vpn.ts';
+export { heardSchema, radioSchema, wifiNetworkSchema } from './catalogue/wifi.ts';
 export { categoryTitles, runSchema, switchPortSchema, transitSchema } from './catalogue/wiring.ts';
 export {
   contactSchema,
@@ -96,6 +99,9 @@ export {
 
 export type Plan = z.output<typeof planSchema>;
 export type UplinkPlan = Plan['uplinks'][number];
+export type RadioPlan = Plan['wifi']['radios'][number];
+export type WifiNetworkPlan = Plan['wifi']['networks'][number];
+export type HeardPlan = Plan['wifi']['heard'][number];
 export type RunPlan = Plan['wiring']['runs'][number];
 export type SwitchPortPlan = KitItem['ports'][number];
 export type NetworkPlan = Plan['networks'][number];

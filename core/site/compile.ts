@@ -10,6 +10,7 @@ import { valueOf } from '../result.ts';
 import { compileFailover } from './compile-failover.ts';
 import { compileLine } from './compile-line.ts';
 import { compileVpn } from './compile-vpn.ts';
+import { compileWifi } from './wifi.ts';
 import { compileWiring } from './wiring.ts';
 import type {
   AllowedSources,
@@ -140,6 +141,7 @@ export function compile(plan: Plan): Site {
     prefixes,
     failover: compileFailover(values.failover, lines, networks, plan.failover),
     vpn: compileVpn(values.vpn, lines, networks, devices),
+    wifi: compileWifi(values.wifi, kit, networks),
     wiring: compileWiring(values.wiring, { kit, ports, lines, devices }),
     problems: problems.map((problem) => ({ ...problem, owner: ownerAt(plan, problem.at) })),
     router: {

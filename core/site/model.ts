@@ -18,6 +18,7 @@ import type {
   StaticRoute,
 } from './parts.ts';
 import type { Vpn } from './vpn.ts';
+import type { Wifi } from './wifi.ts';
 import type { Wiring } from './wiring.ts';
 
 export type * from './parts.ts';
@@ -51,6 +52,7 @@ export interface Site {
   readonly failover: Failover;
   readonly vpn: Vpn;
   readonly wiring: Wiring;
+  readonly wifi: Wifi;
   readonly problems: readonly FormProblem[];
   readonly router: {
     readonly kit: Kit | undefined;

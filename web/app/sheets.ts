@@ -18,6 +18,7 @@ export const sheets = [
     title: 'Wiring',
     holds: /^\/(wiring|kit\/\d+\/(?:ports|vlanSupport|spanningTree|poeWatts))(\/|$)/,
   },
+  { key: 'wifi', title: 'Wi-Fi', holds: /^\/wifi(\/|$)/ },
   { key: 'failover', title: 'Failover', holds: /^\/(failover|uplinks\/\d+\/[a-z]+)(\/|$)/ },
   {
     key: 'rules',

@@ -134,7 +134,7 @@ export function Shell() {
   useHotkeys('f1', () => setHelp(true), keys);
   useHotkeys('f7', () => toggleFigures(figures), keys, [figures]);
   useHotkeys(
-    sheets.map((_, index) => `alt+${sheetKeys[index]!}`),
+    sheetKeys.map((key) => `alt+${key}`),
     (event) => {
       const chosen = sheets[sheetKeys.indexOf(event.code.replace(/^(?:Digit|Numpad)/, '').toLowerCase())];
       if (chosen) void navigate(`/sites/${session.id}/${chosen.key}`);
@@ -306,7 +306,7 @@ function SheetRail({ sheet: sheetKey }: { sheet: string }) {
           const warnings = holds ? count(key, 'warning') : 0;
           return (
             <li key={key}>
-              <NavLink to={key} title={`Alt ${sheetKeyNames[index]!}`}>
+              <NavLink to={key} {...(sheetKeyNames[index] && { title: `Alt ${sheetKeyNames[index]}` })}>
                 <span className="rail-number">{index + 1}</span>
                 <span className="rail-title">{title}</span>
                 {blockers > 0 ? (

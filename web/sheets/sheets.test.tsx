@@ -23,9 +23,10 @@ import { Component as Site } from './site.tsx';
 import JoinedSites from './site-to-site.tsx';
 import SurveySection from './survey.tsx';
 import { Component as Uplinks } from './uplinks.tsx';
+import { Component as Wifi } from './wifi.tsx';
 import { Component as Wiring } from './wiring.tsx';
 
-const editing = { Site, Uplinks, Addresses, Wiring, Failover, Rules, RemoteAccess };
+const editing = { Site, Uplinks, Addresses, Wiring, Wifi, Failover, Rules, RemoteAccess };
 const sheets = { ...editing, Bench, RunSheet, Acceptance, Handover };
 
 let ids = 0;

@@ -24,6 +24,10 @@ const about: Partial<Record<SheetKey, readonly [decides: string, waits: string]>
     'Which cable joins which ports, and which VLANs pass on each.',
     'The way of every network and of lines that are carried over the cabling follows from it.',
   ],
+  wifi: [
+    'Which names devices join, where each leads, and the channels of the radios.',
+    'Whoever joins a name is on its network, with all that the rules give it.',
+  ],
   failover: [
     'What is promised for the day a line fails. The probing follows from the promise.',
     'The Bench rehearses each promise, the run sheet has it timed, Acceptance asks for the proof.',

@@ -1,0 +1,203 @@
+import type { Site } from '../site/model.ts';
+import { replacing, type Check, type Finding } from '../terms/finding.ts';
+import { busyAsSet, fits, recommendedChannels } from '../wifi/now.ts';
+import { channelsOf, radarWaitWorked } from '../worked/wifi.ts';
+import { figure, practice, step, worked } from '../worked/worked.ts';
+import { note, said } from './note.ts';
+
+/** Wi-Fi: names, protection, and the channels of all radios together. */
+export const wifi: Check = {
+  name: 'wifi',
+  run: (site) => [...networks(site), ...radios(site), ...channels(site)],
+};
+
+function networks({ wifi: { networks: all, heard } }: Site): Finding[] {
+  return all.flatMap((each, index): Finding[] => {
+    const { at, ssid, network, security } = each;
+    const name = ssid || 'The unnamed Wi-Fi network';
+    const found: Finding[] = [];
+    if (!network)
+      found.push(
+        note(
+          'wifi-network',
+          'blocker',
+          `${at}/network`,
+          `${name} leads to no network: devices join it and get no address.`,
+          said('Network', 'none'),
+        ),
+      );
+    if (security === 'older')
+      found.push(
+        note(
+          'wifi-security',
+          'blocker',
+          `${at}/security`,
+          `${name} uses WEP, WPA or TKIP: its key is found in minutes, and IEEE 802.11 has withdrawn them.`,
+          said('Security', 'WEP, WPA or TKIP'),
+        ),
+      );
+    if (security === 'open')
+      found.push(
+        note(
+          'wifi-security',
+          network?.purpose === 'guests' ? 'advice' : 'warning',
+          `${at}/security`,
+          network?.purpose === 'guests'
+            ? `${name} is open: whoever is near reads what guests send without encryption. A key on the card in the house costs nothing.`
+            : `${name} is open and leads to ${network?.name ?? 'a network'}: whoever stands before the house is on it.`,
+          said('Security', 'open'),
+        ),
+      );
+    if (each.wps)
+      found.push(
+        note(
+          'wifi-wps',
+          'warning',
+          `${at}/wps`,
+          `WPS is on for ${name}: its PIN of eight digits is tried through in hours. Turn it off.`,
+          worked(
+            'PINs to try at most',
+            11_000,
+            '',
+            [
+              step('first half, four digits', '10 000'),
+              step('second half, three digits and a check digit', '1 000'),
+              step('to try', '11 000'),
+            ],
+            'arithmetic',
+          ),
+        ),
+      );
+    if (each.hidden)
+      found.push(
+        note(
+          'wifi-hidden',
+          'advice',
+          `${at}/hidden`,
+          `${name} is hidden. That protects nothing: every device that knows it calls its name out wherever it is.`,
+          said('Hidden', 'yes'),
+        ),
+      );
+    if (network?.purpose === 'guests' && !each.isolation)
+      found.push(
+        note(
+          'wifi-isolation',
+          'warning',
+          `${at}/isolation`,
+          `On ${name} the devices of guests reach each other. Turn client isolation on.`,
+          said('Client isolation', 'off'),
+          replacing('Turn client isolation on', `${at}/isolation`, true),
+        ),
+      );
+    const twin = all.find(
+      (other, place) => place < index && other.ssid === ssid && ssid !== '' && other.network !== network,
+    );
+    if (twin)
+      found.push(
+        note(
+          'wifi-name',
+          'blocker',
+          `${at}/ssid`,
+          `${ssid} is the name of two Wi-Fi networks that lead to ${twin.network?.name ?? 'no network'} and ${network?.name ?? 'no network'}: devices join either.`,
+          said('Name', ssid),
+        ),
+      );
+    const neighbour = heard.find((other) => other.ssid !== '' && other.ssid === ssid);
+    if (neighbour)
+      found.push(
+        note(
+          'wifi-name',
+          'warning',
+          `${at}/ssid`,
+          `A network called ${ssid} was heard on the site that is not an own one: devices try to join it and fail. Choose another name, or take it out of the scan.`,
+          said('Heard', `${neighbour.signal ?? '?'} dBm`),
+        ),
+      );
+    return found;
+  });
+}
+
+function radios({ wifi: { radios: all } }: Site): Finding[] {
+  return all.flatMap((radio): Finding[] => {
+    const { at, name, band, channel, width } = radio;
+    const found: Finding[] = [];
+    if (!fits(radio, channelsOf))
+      return [
+        note(
+          'wifi-channel',
+          'blocker',
+          `${at}/channel`,
+          `${channel} is no channel of ${band} GHz.`,
+          said('Channel', String(channel)),
+        ),
+      ];
+    if (band === '2.4' && width > 20)
+      found.push(
+        note(
+          'wifi-width',
+          'warning',
+          `${at}/width`,
+          `${name} takes ${width} MHz of the 83 MHz that everybody shares in 2.4 GHz: only two such networks fit, and neighbours slow it down. Use 20 MHz.`,
+          said('Channel width', `${width} MHz`),
+          replacing('Use 20 MHz', `${at}/width`, '20'),
+        ),
+      );
+    if (band === '5' && channel !== null) {
+      const wait = radarWaitWorked(channel, width);
+      if (wait.value === 600)
+        found.push(
+          note(
+            'wifi-radar',
+            'warning',
+            `${at}/channel`,
+            `${name} on channel ${channel} touches 5600 to 5650 MHz: it is silent for ten minutes after each start, and for half an hour after it hears a weather radar.`,
+            wait,
+          ),
+        );
+    }
+    return found;
+  });
+}
+
+/** The channels as they are set beside the best for all radios together. */
+function channels(site: Site): Finding[] {
+  const best = recommendedChannels(site);
+  const now = busyAsSet(site);
+  if (!best || now === undefined || site.wifi.radios.some((radio) => !fits(radio, channelsOf))) return [];
+  const changes = best.choices.flatMap(({ radio, channel }, index) =>
+    site.wifi.radios[index]!.channel === channel ? [] : [{ radio, channel, index }],
+  );
+  if (changes.length === 0 || now - best.busy < 0.25) return [];
+  return [
+    note(
+      'wifi-busy',
+      'advice',
+      `${site.wifi.radios[changes[0]!.index]!.at}/channel`,
+      `The channels as set are taken ${figure(Math.round(now * 100))} % by others and each other in sum; ${figure(Math.round(best.busy * 100))} % is possible: ${best.choices.map(({ channel }, index) => `${site.wifi.radios[index]!.name} on ${channel}`).join(', ')}.`,
+      worked(
+        'Share of the time that others take, all radios together',
+        best.busy,
+        '',
+        [
+          ...best.choices.map(({ channel, foreign, own }, index) =>
+            step(
+              `${site.wifi.radios[index]!.name} on ${channel}`,
+              `${Math.round(foreign * 100)} % foreign, ${Math.round(own * 100)} % own`,
+            ),
+          ),
+          step('as set', `${Math.round(now * 100)} %`),
+          step('best', `${Math.round(best.busy * 100)} %`),
+        ],
+        practice,
+      ),
+      {
+        says: 'Take these channels',
+        patch: changes.map(({ index, channel }) => ({
+          op: 'replace' as const,
+          path: `/wifi/radios/${index}/channel`,
+          value: channel,
+        })),
+      },
+    ),
+  ];
+}

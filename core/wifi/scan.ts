@@ -1,0 +1,195 @@
+import type { WifiBand } from '../worked/wifi.ts';
+import type { Heard } from './channels.ts';
+
+/** What a scan said, and the rows of it that could not be read. */
+export interface Scan {
+  readonly heard: readonly Heard[];
+  readonly unread: number;
+}
+
+/** A signal in percent, as two usual systems give it: 0 is -100 dBm, 100 is -50 dBm (common practice, no source). */
+const dbmOf = (percent: number): number => percent / 2 - 100;
+
+const bandOf = (mhz: number): WifiBand => (mhz < 3000 ? '2.4' : mhz < 5925 ? '5' : '6');
+const channelAt = (mhz: number): number =>
+  mhz === 2484 ? 14 : mhz < 3000 ? (mhz - 2407) / 5 : mhz < 5925 ? (mhz - 5000) / 5 : (mhz - 5950) / 5;
+/** Without a word about the band, a channel beyond 14 is one of 5 GHz. */
+const usualBand = (channel: number): WifiBand => (channel <= 14 ? '2.4' : '5');
+
+interface Found {
+  ssid?: string;
+  band?: WifiBand;
+  channel?: number;
+  width?: number;
+  signalDbm?: number;
+}
+
+const complete = ({ ssid = '', band, channel, width = 20, signalDbm }: Found): Heard | undefined =>
+  channel === undefined ||
+  signalDbm === undefined ||
+  !Number.isInteger(channel) ||
+  channel < 1 ||
+  channel > 233
+    ? undefined
+    : { ssid, band: band ?? usualBand(channel), channel, width, signalDbm };
+
+/**
+ * Reads what general tools print of the networks around: `iw dev … scan`, `iwlist … scan`, `nmcli device wifi list`
+ * (table or terse), `netsh wlan show networks mode=bssid`, `system_profiler SPAirPortDataType`, or typed rows of name,
+ * channel and signal. Several at once, and what stands between them, do no harm.
+ */
+export function parseScan(text: string): Scan {
+  const lines = text.split(/\r?\n/).slice(0, 20_000);
+  for (const read of [readIw, readIwlist, readNetsh, readProfiler, readTable]) {
+    const found = read(lines);
+    if (found.length > 0) {
+      const heard = found.flatMap((each) => complete(each) ?? []);
+      return { heard, unread: found.length - heard.length };
+    }
+  }
+  return { heard: [], unread: lines.filter((line) => line.trim() !== '').length };
+}
+
+/** Blocks that begin with a line, each read field by field. */
+function blocks(
+  lines: readonly string[],
+  begins: RegExp,
+  fields: readonly (readonly [RegExp, (found: Found, value: string) => void])[],
+  start: (found: Found, match: RegExpExecArray) => void = () => {},
+): Found[] {
+  const all: Found[] = [];
+  for (const line of lines) {
+    const match = begins.exec(line);
+    if (match) {
+      const found: Found = {};
+      start(found, match);
+      all.push(found);
+    }
+    const current = all.at(-1);
+    if (!current) continue;
+    for (const [pattern, take] of fields) {
+      const value = pattern.exec(line)?.[1];
+      if (value !== undefined) take(current, value.trim());
+    }
+  }
+  return all;
+}
+
+const at = (found: Found, mhz: number): void => {
+  found.band = bandOf(mhz);
+  found.channel = channelAt(mhz);
+};
+
+const readIw = (lines: readonly string[]): Found[] =>
+  blocks(lines, /^BSS [0-9a-f]{2}:/i, [
+    [/^\s*freq: ?(\d{4})/, (found, mhz) => at(found, Number(mhz))],
+    [/^\s*signal: ?(-\d{1,3}(?:\.\d{1,2})?) dBm/, (found, dbm) => void (found.signalDbm = Number(dbm))],
+    [/^\s*SSID: ?(.{0,64})$/, (found, ssid) => void (found.ssid = ssid)],
+    [
+      /^\s*\* channel width: ?\d \((\d{2,3}) MHz/,
+      (found, mhz) => void (found.width = Math.max(found.width ?? 20, Number(mhz))),
+    ],
+    [
+      /^\s*\* secondary channel offset: ?(above|below)/,
+      (found) => void (found.width = Math.max(found.width ?? 20, 40)),
+    ],
+  ]);
+
+const readIwlist = (lines: readonly string[]): Found[] =>
+  blocks(lines, /^\s*Cell \d{1,3} - Address:/, [
+    [/Frequency: ?(\d\.\d{1,3}) GHz/, (found, ghz) => at(found, Math.round(Number(ghz) * 1000))],
+    [/Signal level ?[=:] ?(-\d{1,3}) dBm/, (found, dbm) => void (found.signalDbm = Number(dbm))],
+    [/ESSID: ?"([^"]{0,64})"/, (found, ssid) => void (found.ssid = ssid)],
+  ]);
+
+/** One name has several access points: each begins with its own BSSID. */
+function readNetsh(lines: readonly string[]): Found[] {
+  let ssid = '';
+  let open = false;
+  const all: Found[] = [];
+  for (const line of lines) {
+    const name = /^\s*SSID \d{1,4}\s*: ?(.{0,64})$/.exec(line);
+    if (name) ssid = name[1]!.trim();
+    if (/^\s*BSSID \d{1,4}\s*:/.test(line)) {
+      all.push({ ssid });
+      open = true;
+    }
+    const current = all.at(-1);
+    if (!open || !current) continue;
+    const percent = /^\s*[A-Za-zÀ-ÿ]{1,12}\s*: ?(\d{1,3})%\s*$/.exec(line);
+    if (percent) current.signalDbm = dbmOf(Number(percent[1]));
+    const channel = /^\s*(?:Channel|Kanal|Canal|Canale)\s*: ?(\d{1,3})\s*$/i.exec(line);
+    if (channel) current.channel = Number(channel[1]);
+    const band = /: ?(2[.,]4|5|6) GHz\s*$/.exec(line);
+    if (band) current.band = band[1]!.replace(',', '.') as WifiBand;
+  }
+  return all;
+}
+
+/** The name of a network is the line above its fields, with a colon behind it. */
+function readProfiler(lines: readonly string[]): Found[] {
+  const all: Found[] = [];
+  let name = '';
+  for (const line of lines) {
+    const title = /^\s{4,30}(\S.{0,63}):$/.exec(line);
+    if (title) name = title[1]!;
+    const channel = /^\s*Channel: (\d{1,3}) \((2|5|6)GHz, (\d{2,3})MHz\)/.exec(line);
+    if (channel)
+      all.push({
+        ssid: name,
+        channel: Number(channel[1]),
+        band: channel[2] === '2' ? '2.4' : (channel[2] as WifiBand),
+        width: Number(channel[3]),
+      });
+    const signal = /^\s*Signal \/ Noise: (-\d{1,3}) dBm/.exec(line);
+    const current = all.at(-1);
+    if (signal && current && current.signalDbm === undefined) current.signalDbm = Number(signal[1]);
+  }
+  return all;
+}
+
+/** Rows: terse fields with colons, a table with a heading, or name, channel and signal as somebody typed them. */
+function readTable(lines: readonly string[]): Found[] {
+  const heading = lines.findIndex(
+    (line) => /\bSSID\b/.test(line) && /\b(?:CHAN|CHANNEL)\b/i.test(line) && /\bSIGNAL\b/i.test(line),
+  );
+  if (heading >= 0 && !/[,;\t]/.test(lines[heading]!)) {
+    const head = lines[heading]!;
+    const column = (name: RegExp): number => head.search(name);
+    const [name, channel, signal] = [column(/(?<![A-Z])SSID\b/), column(/\bCHAN/), column(/\bSIGNAL/)];
+    const after = (place: number): number => {
+      const next = [...head.matchAll(/\S+/g)].map(({ index }) => index).find((each) => each > place);
+      return next ?? head.length + 200;
+    };
+    return lines.slice(heading + 1).flatMap((line): Found[] => {
+      if (line.trim() === '') return [];
+      const cell = (place: number): string => line.slice(place, after(place)).trim();
+      const ssid = cell(name);
+      const percent = Number(cell(signal));
+      return [
+        {
+          ssid: ssid === '--' ? '' : ssid,
+          channel: Number(cell(channel)),
+          ...(Number.isFinite(percent) && { signalDbm: percent <= 0 ? percent : dbmOf(percent) }),
+        },
+      ];
+    });
+  }
+  return lines.flatMap((line): Found[] => {
+    const cells = line.includes('\t') ? line.split('\t') : line.split(/[,;]|(?<!\\):/);
+    const parts = cells.map((cell) => cell.replace(/\\:/g, ':').trim());
+    const signal = parts.findLast((part) => /^-\d{1,3}(?: ?dBm)?$/.test(part));
+    const numbers = parts.filter((part) => /^\d{1,3}%?$/.test(part)).map((part) => parseInt(part, 10));
+    const channel = numbers[0];
+    if (channel === undefined || parts.length < 3) return [];
+    const percent = signal === undefined ? numbers.at(-1) : undefined;
+    if (signal === undefined && numbers.length < 2) return [];
+    return [
+      {
+        ssid: parts.find((part) => part !== '' && !/^[-\d]/.test(part)) ?? '',
+        channel,
+        signalDbm: signal === undefined ? dbmOf(percent!) : parseInt(signal, 10),
+      },
+    ];
+  });
+}

@@ -1,0 +1,246 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { runChecks } from '../checks/index.ts';
+import type { Plan } from '../plan/schema.ts';
+import { heardSchema, radioSchema, wifiNetworkSchema } from '../plan/schema.ts';
+import { compile } from '../site/compile.ts';
+import { soundPlan } from '../testing/plans.ts';
+import { busyShare, offeredChannels, ownShare, planChannels, type Heard, type Radio } from './channels.ts';
+import { parseScan } from './scan.ts';
+
+describe('channels for all radios together', () => {
+  const network = fc.record({
+    ssid: fc.constant('x'),
+    band: fc.constantFrom('2.4' as const, '5' as const),
+    channel: fc.constantFrom(1, 3, 6, 8, 11, 36, 44, 100),
+    width: fc.constantFrom(20, 40, 80),
+    signalDbm: fc.integer({ min: -95, max: -40 }),
+  });
+  const radio = fc.record({
+    band: fc.constantFrom('2.4' as const, '5' as const),
+    width: fc.constantFrom(20, 80),
+  });
+
+  test('no other placing is less busy, by trying every one', () => {
+    fc.assert(
+      fc.property(
+        fc.array(radio, { minLength: 1, maxLength: 3 }),
+        fc.array(network, { maxLength: 12 }),
+        (kinds, heard: Heard[]) => {
+          const radios = kinds.map(({ band, width }, index): Radio => ({
+            id: `r${index}`,
+            band,
+            width: band === '2.4' ? 20 : width,
+          }));
+          const costOf = (channels: readonly number[]): number => {
+            const placed = radios.map((each, index) => ({ ...each, channel: channels[index]! }));
+            return placed.reduce(
+              (sum, each, index) =>
+                sum +
+                busyShare(each.band, each.channel, each.width, heard) +
+                ownShare(
+                  each,
+                  placed.filter((_, place) => place !== index),
+                ),
+              0,
+            );
+          };
+          const every = radios.reduce<readonly (readonly number[])[]>(
+            (all, { band, width }) =>
+              all.flatMap((head) => offeredChannels(band, width).map((channel) => [...head, channel])),
+            [[]],
+          );
+          const found = planChannels(radios, heard);
+          expect(found.exact).toBe(true);
+          expect(found.busy).toBeCloseTo(Math.min(...every.map(costOf)), 9);
+          expect(costOf(found.choices.map(({ channel }) => channel))).toBeCloseTo(found.busy, 9);
+        },
+      ),
+      { numRuns: 60 },
+    );
+  });
+
+  test('three radios in a quiet house take 1, 6 and 11; a loud neighbour on 8 is kept away from', () => {
+    const radios = ['a', 'b', 'c'].map((id): Radio => ({ id, band: '2.4', width: 20 }));
+    expect(
+      planChannels(radios, [])
+        .choices.map(({ channel }) => channel)
+        .sort((a, b) => a - b),
+    ).toEqual([1, 6, 11]);
+    const loud: Heard = { ssid: 'next door', band: '2.4', channel: 8, width: 20, signalDbm: -50 };
+    expect(planChannels(radios.slice(0, 1), [loud]).choices[0]).toMatchObject({ channel: 1, foreign: 0 });
+  });
+
+  test('of channels that are as quiet, the present one stays, and those without radar come before the others', () => {
+    const radio: Radio = { id: 'a', band: '5', width: 80 };
+    expect(planChannels([{ ...radio, channel: 149 }], []).choices[0]!.channel).toBe(149);
+    const loud: Heard = { ssid: '', band: '5', channel: 36, width: 80, signalDbm: -50 };
+    expect(planChannels([radio], [loud]).choices[0]!.channel).toBe(149);
+    expect(planChannels([{ ...radio, channel: 52 }], []).choices[0]!.channel).toBe(36);
+  });
+
+  test('wide channels offered are whole: five of 80 MHz and two of 160 below 5730 MHz, one of 80 and more above', () => {
+    // IEEE 802.11, operating classes 115 to 129: 42, 58, 106, 122, 138, 155.
+    expect(offeredChannels('5', 80)).toEqual([36, 52, 100, 116, 132, 149]);
+    expect(offeredChannels('5', 160).slice(0, 2)).toEqual([36, 100]);
+    expect(offeredChannels('5', 20, false)).toEqual([36, 40, 44, 48, 149, 153, 157, 161, 165]);
+  });
+});
+
+describe('scans', () => {
+  const same = [
+    { ssid: 'Harbour', band: '2.4', channel: 6, width: 20, signalDbm: -54 },
+    { ssid: 'Quay 5', band: '5', channel: 44, width: 80, signalDbm: -61 },
+  ];
+
+  test('what iw prints', () => {
+    const text = `BSS 00:00:5e:00:53:01(on wlan0)
+	freq: 2437
+	signal: -54.00 dBm
+	SSID: Harbour
+BSS 00:00:5e:00:53:02(on wlan0) -- associated
+	freq: 5220.0
+	signal: -61.00 dBm
+	SSID: Quay 5
+	HT operation:
+		 * primary channel: 44
+		 * secondary channel offset: above
+	VHT operation:
+		 * channel width: 1 (80 MHz)`;
+    expect(parseScan(text)).toEqual({ heard: same, unread: 0 });
+  });
+
+  test('what iwlist prints', () => {
+    const text = `wlan0     Scan completed :
+          Cell 01 - Address: 00:00:5E:00:53:01
+                    Channel:6
+                    Frequency:2.437 GHz (Channel 6)
+                    Quality=56/70  Signal level=-54 dBm
+                    ESSID:"Harbour"`;
+    expect(parseScan(text).heard).toEqual([same[0]]);
+  });
+
+  test('a table with a heading and percent, in the order of its columns', () => {
+    const text = `IN-USE  BSSID              SSID          MODE   CHAN  RATE        SIGNAL  BARS  SECURITY
+        00:00:5E:00:53:01  Harbour       Infra  6     130 Mbit/s  92      ****  WPA2
+*       00:00:5E:00:53:02  --            Infra  44    540 Mbit/s  78      ***   WPA2 WPA3`;
+    expect(parseScan(text).heard).toEqual([
+      { ssid: 'Harbour', band: '2.4', channel: 6, width: 20, signalDbm: -54 },
+      { ssid: '', band: '5', channel: 44, width: 20, signalDbm: -61 },
+    ]);
+  });
+
+  test('one name with several access points, each with its own channel', () => {
+    const text = `SSID 1 : Harbour
+    Network type            : Infrastructure
+    Authentication          : WPA2-Personal
+    BSSID 1                 : 00:00:5e:00:53:01
+         Signal             : 92%
+         Radio type         : 802.11n
+         Channel            : 6
+    BSSID 2                 : 00:00:5e:00:53:02
+         Signal             : 78%
+         Band               : 6 GHz
+         Channel            : 37`;
+    expect(parseScan(text).heard).toEqual([
+      same[0],
+      { ssid: 'Harbour', band: '6', channel: 37, width: 20, signalDbm: -61 },
+    ]);
+  });
+
+  test('a profile of the airport, with widths', () => {
+    const text = `          Other Local Wi-Fi Networks:
+            Harbour:
+              PHY Mode: 802.11b/g/n
+              Channel: 6 (2GHz, 20MHz)
+              Signal / Noise: -54 dBm / -92 dBm
+            Quay 5:
+              Channel: 44 (5GHz, 80MHz)
+              Signal / Noise: -61 dBm / -95 dBm`;
+    expect(parseScan(text).heard).toEqual(same);
+  });
+
+  test('rows as somebody types them', () => {
+    expect(
+      parseScan('Harbour, 6, -54\nQuay 5;44;-61 dBm\nnonsense').heard.map(({ ssid, channel, signalDbm }) => [
+        ssid,
+        channel,
+        signalDbm,
+      ]),
+    ).toEqual([
+      ['Harbour', 6, -54],
+      ['Quay 5', 44, -61],
+    ]);
+  });
+
+  test('any text is read without failing, and nothing impossible comes of it', () => {
+    fc.assert(
+      fc.property(fc.string({ maxLength: 400, unit: 'grapheme' }), (text) => {
+        for (const { channel, signalDbm } of parseScan(text).heard)
+          expect([channel >= 1 && channel <= 233, Number.isFinite(signalDbm)]).toEqual([true, true]);
+      }),
+    );
+  });
+});
+
+describe('findings', () => {
+  const rules = (change: (plan: Plan) => void): string[] =>
+    runChecks(
+      compile(
+        soundPlan((plan) => {
+          plan.wifi.networks = [
+            wifiNetworkSchema.parse({ id: 'w', ssid: 'House', network: plan.networks[0]!.id }),
+          ];
+          plan.wifi.radios = [radioSchema.parse({ id: 'r', box: plan.kit[0]!.id, channel: 1 })];
+          change(plan);
+        }),
+      ),
+    )
+      .filter(({ rule }) => rule.startsWith('wifi-'))
+      .map(({ rule, severity }) => `${rule} ${severity}`);
+
+  test('a sound Wi-Fi has none', () => {
+    expect(rules(() => {})).toEqual([]);
+  });
+
+  test.each([
+    ['it leads nowhere', (plan: Plan) => void (plan.wifi.networks[0]!.network = ''), 'wifi-network blocker'],
+    [
+      'withdrawn encryption',
+      (plan: Plan) => void (plan.wifi.networks[0]!.security = 'older'),
+      'wifi-security blocker',
+    ],
+    [
+      'open into the staff network',
+      (plan: Plan) => void (plan.wifi.networks[0]!.security = 'open'),
+      'wifi-security warning',
+    ],
+    ['WPS', (plan: Plan) => void (plan.wifi.networks[0]!.wps = true), 'wifi-wps warning'],
+    ['hidden', (plan: Plan) => void (plan.wifi.networks[0]!.hidden = true), 'wifi-hidden advice'],
+    [
+      'a channel of another band',
+      (plan: Plan) => void (plan.wifi.radios[0]!.channel = 36),
+      'wifi-channel blocker',
+    ],
+    ['40 MHz in 2.4 GHz', (plan: Plan) => void (plan.wifi.radios[0]!.width = '40'), 'wifi-width warning'],
+    [
+      'weather radar',
+      (plan: Plan) => void Object.assign(plan.wifi.radios[0]!, { band: '5', channel: 120 }),
+      'wifi-radar warning',
+    ],
+    [
+      'a neighbour of the same name',
+      (plan: Plan) =>
+        void (plan.wifi.heard = [heardSchema.parse({ id: 'h', ssid: 'House', channel: 11, signal: -80 })]),
+      'wifi-name warning',
+    ],
+    [
+      'a loud neighbour on the same channel',
+      (plan: Plan) =>
+        void (plan.wifi.heard = [heardSchema.parse({ id: 'h', ssid: 'Loud', channel: 1, signal: -50 })]),
+      'wifi-busy advice',
+    ],
+  ])('%s', (_name, change, expected) => {
+    expect(rules(change)).toContain(expected);
+  });
+});
