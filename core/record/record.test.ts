@@ -72,3 +72,32 @@ describe('what stays in the house', () => {
     expect(titles).toEqual(expect.arrayContaining(['A, blue', 'B, white', 'Port 1']));
   });
 });
+
+test('the cabling and the Wi-Fi are in the record of a site that has them, and a key of Wi-Fi is not', () => {
+  const of = (name: string): SiteRecordDocument => {
+    const other = demoPlan(name);
+    return siteRecord(compile(other), {
+      plan: other,
+      accepted: [],
+      steps: [],
+      records: [],
+      findings: [],
+      today: '2026-03-02',
+      momentText: (iso) => iso,
+    });
+  };
+  expect(rowsOf(of('weir-street'), /^Cabling/)[1]).toEqual([
+    'K2',
+    'Switch, cellar 8',
+    'Switch, rack 8',
+    'Cat 5e, 38 m',
+    '1 Gb/s',
+  ]);
+  expect(rowsOf(of('hollin-edge'), /^Wi-Fi networks/)[0]).toEqual([
+    'Hollin Edge pitches',
+    'Pitches',
+    'WPA2 and WPA3',
+    'yes',
+  ]);
+  expect(rowsOf(of('hollin-edge'), /^Radios/)).toHaveLength(5);
+});
