@@ -1,6 +1,7 @@
 import { formatPrefix } from '../net/prefix.ts';
 import { titleAt } from '../plan/places.ts';
 import type { Site } from '../site/model.ts';
+import { socketName } from '../site/wiring.ts';
 import { portLabel } from '../runsheet/prepare.ts';
 import { capitalized } from '../text.ts';
 
@@ -10,7 +11,7 @@ export interface Label {
   readonly text: string;
 }
 
-/** Labels of the lines, the ports and the networks: each is cut out twice, for both ends. */
+/** Labels of the lines, the ports, the cables and the networks: each is cut out twice, for both ends. */
 export function labelStrip(site: Site): Label[] {
   return [
     ...site.lines.map((line) => ({
@@ -22,6 +23,10 @@ export function labelStrip(site: Site): Label[] {
     ...site.router.ports.map((port) => ({
       title: portLabel(port.name),
       text: port.line?.label.trim() || port.line?.name || port.network?.name || 'not used',
+    })),
+    ...site.wiring.runs.map((run) => ({
+      title: run.name,
+      text: run.ends.map(socketName).join(' to '),
     })),
     ...site.networks.map((network) => ({
       title: network.name,

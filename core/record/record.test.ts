@@ -66,6 +66,13 @@ describe('what stays in the house', () => {
     expect(text).not.toMatch(/password|"admin"|farrow-sound@/i);
   });
 
+  test('a cable has a label that says from where to where it goes', () => {
+    expect(labelStrip(compile(demoPlan('weir-street')))).toContainEqual({
+      title: 'K2',
+      text: 'Switch, cellar 8 to Switch, rack 8',
+    });
+  });
+
   test('labels are there for every line, port and network', () => {
     const titles = labelStrip(site).map(({ title }) => title);
     for (const { name } of site.networks) expect(titles).toContain(name);

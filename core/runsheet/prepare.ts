@@ -3,6 +3,7 @@ import type { Kit, Site } from '../site/model.ts';
 import { powerWorked } from '../worked/packets.ts';
 import { entry, fieldEntry, type Entry, type StepDraft } from '../terms/step.ts';
 import { numberReading, textReading } from '../terms/reading.ts';
+import { socketName } from '../site/wiring.ts';
 
 const itemName = (item: Kit): string => item.model || item.role;
 
@@ -90,6 +91,9 @@ export function prepare(site: Site): StepDraft[] {
             ['Port label'],
             port.at,
           ),
+        ),
+        ...site.wiring.runs.map((run) =>
+          entry(run.label.trim() || 'Cable', run.ends.map(socketName).join(' to '), ['Cable label'], run.at),
         ),
       ],
       why: 'Whoever pulls a cable later reads what hangs on it. The strip is printed with the run sheet.',
