@@ -25,7 +25,6 @@ import { SheetHead } from '../parts/sheet-head.tsx';
 import { Groups } from './groups.tsx';
 import { MakeKey } from './make-key.tsx';
 import { People } from './people.tsx';
-import { TunnelSpeed } from './tunnel-speed.tsx';
 import { WhichWay } from './which-way.tsx';
 import './remote-access.css';
 
@@ -33,6 +32,7 @@ const AccessSection = lazy(() => import('./access.tsx'));
 const Certificates = lazy(() => import('./certificates.tsx'));
 const JoinedSites = lazy(() => import('./site-to-site.tsx'));
 const ProfileCheck = lazy(() => import('./profile-check.tsx'));
+const TunnelSpeed = lazy(() => import('./tunnel-speed.tsx'));
 
 export function Component() {
   const way = usePlanPiece((plan) => plan.vpn.way);
@@ -63,8 +63,8 @@ export function Component() {
           <Suspense fallback={<p className="quiet">Opening …</p>}>
             <ProfileCheck />
             <JoinedSites />
+            <TunnelSpeed />
           </Suspense>
-          <TunnelSpeed />
         </>
       )}
     </>

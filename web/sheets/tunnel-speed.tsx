@@ -5,7 +5,7 @@ import { Field } from '../parts/field.tsx';
 import { PlanTable, useRows } from '../parts/rows.tsx';
 
 /** What the tunnel can give a remote user, and what was measured beside it. */
-export function TunnelSpeed() {
+export default function TunnelSpeed() {
   const { addAll } = useRows('/vpn/runs');
   const paste = (text: string): string[] => {
     const runs = parseTools(text).flatMap((figure) =>
