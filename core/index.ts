@@ -199,7 +199,7 @@ export { forAnotherCustomer } from './brief/another.ts';
 export { confirmPatch, openOrigins, type Origin } from './brief/origins.ts';
 export { deskOf, wordsOf, type Desk } from './desk/desk.ts';
 export { pictureOf, shownAs, type Picture, type PictureNode } from './picture/picture.ts';
-export { channelsOf, sharedMhz, spectrumOf, wifiBands, type WifiBand } from './worked/wifi.ts';
+export { spectrumOf, wifiBands, type WifiBand } from './worked/wifi.ts';
 export { planChannels, type ChannelPlan, type Heard } from './wifi/channels.ts';
 export { heardOn, recommendedChannels } from './wifi/now.ts';
 export { parseScan } from './wifi/scan.ts';

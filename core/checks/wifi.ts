@@ -1,7 +1,7 @@
 import type { Site } from '../site/model.ts';
 import { replacing, type Check, type Finding } from '../terms/finding.ts';
 import { busyAsSet, fits, recommendedChannels } from '../wifi/now.ts';
-import { channelsOf, radarWaitWorked } from '../worked/wifi.ts';
+import { radarWaitWorked } from '../worked/wifi.ts';
 import { figure, practice, step, worked } from '../worked/worked.ts';
 import { note, said } from './note.ts';
 
@@ -121,7 +121,7 @@ function radios({ wifi: { radios: all } }: Site): Finding[] {
   return all.flatMap((radio): Finding[] => {
     const { at, name, band, channel, width } = radio;
     const found: Finding[] = [];
-    if (!fits(radio, channelsOf))
+    if (!fits(radio))
       return [
         note(
           'wifi-channel',
@@ -163,7 +163,7 @@ function radios({ wifi: { radios: all } }: Site): Finding[] {
 function channels(site: Site): Finding[] {
   const best = recommendedChannels(site);
   const now = busyAsSet(site);
-  if (!best || now === undefined || site.wifi.radios.some((radio) => !fits(radio, channelsOf))) return [];
+  if (!best || now === undefined || site.wifi.radios.some((radio) => !fits(radio))) return [];
   const changes = best.choices.flatMap(({ radio, channel }, index) =>
     site.wifi.radios[index]!.channel === channel ? [] : [{ radio, channel, index }],
   );

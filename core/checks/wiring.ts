@@ -7,7 +7,8 @@ import { poeBudgetWorked } from '../worked/power.ts';
 import { step, worked } from '../worked/worked.ts';
 import { runLoads } from '../wiring/load.ts';
 import { loopsOf } from '../wiring/loops.ts';
-import { linePaths, networkAt, pathTo, runRate } from '../wiring/paths.ts';
+import { linePaths, networkAt, pathTo, runRate, wayWorked } from '../wiring/paths.ts';
+import { vlansOf } from '../wiring/report.ts';
 import { storm } from '../wiring/storm.ts';
 import { note, said } from './note.ts';
 
@@ -116,18 +117,7 @@ function paths(site: Site): Finding[] {
         there && there !== network
           ? `${box.name} is plugged in where ${there.name} is, and the plan has it on ${network.name}: it gets an address of ${there.name}. ${path.stop!.says}`
           : path.stop!.says,
-        worked(
-          `Way of ${network.name} to ${box.name}`,
-          false,
-          '',
-          [
-            ...path.way.map(({ from, to, tag }) =>
-              step(`${socketName(from)} to ${socketName(to)}`, tag === 0 ? 'untagged' : `VLAN ${tag}`),
-            ),
-            step('arrives', 'no'),
-          ],
-          dot1q,
-        ),
+        wayWorked(path),
       ),
     ];
   });
@@ -158,8 +148,7 @@ function mismatches({ wiring: { runs } }: Site): Finding[] {
 }
 
 function loops(site: Site): Finding[] {
-  const vlans = site.networks.flatMap(({ vlan }) => vlan ?? []);
-  return loopsOf(site.wiring, vlans).map(({ hops, blocked }) => {
+  return loopsOf(site.wiring, vlansOf(site.networks)).map(({ hops, blocked }) => {
     const [first] = hops;
     const names = [...new Set(hops.map(({ run }) => run.name))].join(', ');
     const rate = Math.min(

@@ -1,5 +1,6 @@
 import type { Site } from '../site/model.ts';
 import type { WifiRadio } from '../site/wifi.ts';
+import { channelsOf } from '../worked/wifi.ts';
 import { busyShare, ownShare, planChannels, type ChannelPlan, type Heard } from './channels.ts';
 
 /** What was heard on the site, as far as it can be computed with. */
@@ -32,7 +33,5 @@ export function busyAsSet(site: Site): number | undefined {
 }
 
 /** Whether the settings of a radio are a channel of its band. */
-export const fits = (
-  { band, channel }: Pick<WifiRadio, 'band' | 'channel'>,
-  channels: Readonly<Record<string, readonly number[]>>,
-): boolean => channel === null || channels[band]!.includes(channel);
+export const fits = ({ band, channel }: Pick<WifiRadio, 'band' | 'channel'>): boolean =>
+  channel === null || channelsOf[band].includes(channel);

@@ -1,7 +1,7 @@
 import type { Line, Network, Site } from '../site/model.ts';
 import { routerNetwork, socketName, type Box, type Run, type Socket } from '../site/wiring.ts';
 import { runRateWorked } from '../worked/cabling.ts';
-import type { Worked } from '../worked/worked.ts';
+import { step, worked, type Worked } from '../worked/worked.ts';
 import { flood, otherEnd, runsBySocket, sentOut, takenUp, type Hop, type Tag } from './frames.ts';
 
 export const runRate = ({ category, metres, pairs, ends }: Run): Worked<number | null> =>
@@ -45,6 +45,22 @@ export interface PathTo {
   /** The socket at which it ends, and why. */
   readonly stop?: { readonly at: string; readonly says: string };
 }
+
+/** A way as a working: each hop with its tag, and whether it arrives. */
+export const wayWorked = ({ network, box, way, arrives, stop }: PathTo): Worked<boolean> =>
+  worked(
+    `Way of ${network.name} to ${box.name}`,
+    arrives,
+    '',
+    [
+      ...way.map(({ from, to, tag }) =>
+        step(`${socketName(from)} to ${socketName(to)}`, tag === 0 ? 'untagged' : `VLAN ${tag}`),
+      ),
+      step('arrives', arrives ? 'yes' : 'no'),
+    ],
+    'IEEE 802.1Q (from memory)',
+    stop?.says,
+  );
 
 /** The way of a network from the router to a device that is plugged in somewhere. */
 export function pathTo(site: Site, network: Network, box: Box): PathTo | undefined {

@@ -1,10 +1,9 @@
 import type { Site } from '../site/model.ts';
-import { socketName } from '../site/wiring.ts';
 import { sharedRunWorked } from '../worked/cabling.ts';
 import { poeBudgetWorked } from '../worked/power.ts';
-import { step, worked, type Worked } from '../worked/worked.ts';
+import type { Worked } from '../worked/worked.ts';
 import { runLoads } from '../wiring/load.ts';
-import { pathTo, runRate } from '../wiring/paths.ts';
+import { pathTo, runRate, wayWorked } from '../wiring/paths.ts';
 
 /** What a run carries, what it is to carry, and the way of the network to the device at its end. */
 export function ofRun(site: Site, index: number): Worked[] {
@@ -19,23 +18,7 @@ export function ofRun(site: Site, index: number): Worked[] {
     ...(load && line
       ? [sharedRunWorked(line.rateDownMbps ?? 0, line.rateUpMbps ?? 0, load.capacityMbps)]
       : []),
-    ...(path
-      ? [
-          worked(
-            `Way of ${path.network.name} to ${path.box.name}`,
-            path.arrives,
-            '',
-            [
-              ...path.way.map(({ from, to, tag }) =>
-                step(`${socketName(from)} to ${socketName(to)}`, tag === 0 ? 'untagged' : `VLAN ${tag}`),
-              ),
-              step('arrives', path.arrives ? 'yes' : 'no'),
-            ],
-            'IEEE 802.1Q (from memory)',
-            path.stop?.says,
-          ),
-        ]
-      : []),
+    ...(path ? [wayWorked(path)] : []),
   ];
 }
 

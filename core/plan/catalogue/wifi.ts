@@ -1,7 +1,7 @@
 import * as z from 'zod';
+import { wifiBands } from '../../worked/wifi.ts';
 import { choice, id, number, refersTo, rows, secret, text, whole, yesNo } from '../field.ts';
 
-export const wifiBandTitles = { '2.4': '2.4 GHz', '5': '5 GHz', '6': '6 GHz' } as const;
 export const widthTitles = { '20': '20 MHz', '40': '40 MHz', '80': '80 MHz', '160': '160 MHz' } as const;
 
 export const securityTitles = {
@@ -46,7 +46,7 @@ export const wifiNetworkSchema = z.strictObject({
 export const radioSchema = z.strictObject({
   id,
   box: refersTo('/kit', 'Access point', 'The box that has it.', { emptyMeans: 'not chosen' }),
-  band: choice('Band', 'The band in which it works.', wifiBandTitles, '2.4'),
+  band: choice('Band', 'The band in which it works.', wifiBands, '2.4'),
   channel: whole('Channel', 'The primary channel of 20 MHz.', {
     least: 1,
     most: 233,
@@ -65,7 +65,7 @@ export const radioSchema = z.strictObject({
 export const heardSchema = z.strictObject({
   id,
   ssid: text('SSID', 'Its name; empty where it hides it.', { longest: 32 }),
-  band: choice('Band', 'The band in which it was heard.', wifiBandTitles, '2.4'),
+  band: choice('Band', 'The band in which it was heard.', wifiBands, '2.4'),
   channel: whole('Channel', 'Its primary channel.', { least: 1, most: 233 }),
   width: choice('Channel width', 'What it uses at once.', widthTitles, '20'),
   signal: number('Signal', 'As strong as it was heard.', { unit: 'dBm', least: -120, most: 0 }),
