@@ -18,6 +18,7 @@ export const coreLayers = [
   ['media'],
   ['wiring'],
   ['wifi'],
+  ['second'],
   ['uplinks'],
   ['faults'],
   ['failover'],

@@ -50,7 +50,9 @@ import {
   wiringData,
   heardOn,
   parseScan,
-  planChannels,
+  channelRules,
+  compareWays,
+  recommendedChannels,
   wiringReport,
   years,
   type Desktop,
@@ -150,6 +152,12 @@ export const commands: Readonly<Record<string, Command>> = {
     'The cabling: what each run carries, the way of every line and VLAN hop by hop, loads and loops. Exit code 1 where a way ends or a loop is open.',
     [],
     wiringCommand,
+  ),
+  second: command(
+    'second PLAN.json',
+    'Second routers and access points of a plan: the three ways for each, compared; exits with 1 where one is not decided or has a blocker.',
+    [],
+    secondCommand,
   ),
   channels: command(
     'channels PLAN.json [--scan FILE]',
@@ -641,6 +649,24 @@ function wiringCommand(given: Given): Result<Answered> {
   });
 }
 
+/** The three ways of each second router, compared. */
+function secondCommand(given: Given): Result<Answered> {
+  return onPlan(given, (plan) => {
+    const site = compile(plan);
+    const blocked = runChecks(site).some(
+      ({ rule, severity }) => rule.startsWith('second-') && severity === 'blocker',
+    );
+    return {
+      json: site.second.map((second) => ({
+        name: second.name,
+        way: second.way,
+        options: compareWays(site, second),
+      })),
+      exit: blocked || site.second.some(({ way }) => way === 'undecided') ? 1 : 0,
+    };
+  });
+}
+
 /** Channels for the radios of a plan, and how busy each is. */
 function channelsCommand(given: Given): Result<Answered> {
   const scan = given.options.scan === undefined ? undefined : readFile(given.options.scan);
@@ -649,20 +675,26 @@ function channelsCommand(given: Given): Result<Answered> {
   return onPlan(given, (plan) => {
     const site = compile(plan);
     const { radios } = site.wifi;
-    const best = planChannels(radios, read?.heard ?? heardOn(site));
+    const own = new Set(site.wifi.networks.map(({ ssid }) => ssid).filter((ssid) => ssid !== ''));
+    const heard = read ? read.heard.filter(({ ssid }) => !own.has(ssid)) : heardOn(site);
+    const best = recommendedChannels(site, heard);
+    const rules = channelRules(site.about.country);
     return {
       json: {
-        heard: read?.heard ?? heardOn(site),
+        heard,
         unread: read?.unread ?? 0,
-        channels: best.choices.map(({ channel, foreign, own }, index) => ({
+        country: rules
+          ? { code: site.about.country, source: rules.source, says: 'ask your regulator' }
+          : null,
+        channels: (best?.choices ?? []).map(({ channel, foreign, own: ownShare }, index) => ({
           radio: radios[index]!.name,
           channel,
           now: radios[index]!.channel,
           foreign,
-          own,
+          own: ownShare,
         })),
-        busy: best.busy,
-        exact: best.exact,
+        busy: best?.busy ?? 0,
+        exact: best?.exact ?? true,
       },
     };
   });

@@ -201,7 +201,22 @@ export { deskOf, wordsOf, type Desk } from './desk/desk.ts';
 export { pictureOf, shownAs, type Picture, type PictureNode } from './picture/picture.ts';
 export { spectrumOf, wifiBands, type WifiBand } from './worked/wifi.ts';
 export { planChannels, type ChannelPlan, type Heard } from './wifi/channels.ts';
-export { heardOn, recommendedChannels } from './wifi/now.ts';
+export { heardOn, leadersOf, recommendedChannels } from './wifi/now.ts';
+export { allowedBy, channelRules, rangesText } from './wifi/countries.ts';
+export { expectedSignal, roomName, roomSignal } from './wifi/coverage.ts';
+export {
+  chainOf,
+  compareWays,
+  secondWays,
+  wayName,
+  type SecondWay,
+  type WayOption,
+} from './second/compare.ts';
+export { passphraseProblem, wifiCode, wifiPassphrase } from './wifi/key.ts';
+export { batteryTime } from './router/battery.ts';
+export { bindingLimit, limitsOf } from './router/limits.ts';
+export { isChained, type Second } from './site/second.ts';
+export { stepsOfSecond } from './runsheet/second.ts';
 export { parseScan } from './wifi/scan.ts';
 export { wiringPicture } from './picture/wiring-picture.ts';
 export { socketName, type Run } from './site/wiring.ts';

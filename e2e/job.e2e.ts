@@ -120,7 +120,7 @@ describe('one site, from the paperwork to the handover', () => {
   }, 60_000);
 
   test('4. and 6. Rules: a forward to a device without a lasting address is found, and the fix reserves one', async () => {
-    await press('Alt+8');
+    await press('Alt+9');
     await page.getByRole('button', { name: 'Add a forward' }).click();
     await page.keyboard.type('Radio console');
     await at('/forwards/0/device').selectOption({ label: 'Radio' });
@@ -157,7 +157,7 @@ describe('one site, from the paperwork to the handover', () => {
   }, 60_000);
 
   test('7. Run sheet: done by keyboard, timed, taken back, and there after a reload', async () => {
-    await press('Alt+-');
+    await press('Alt+=');
     await page.getByLabel('Initials').fill('AB');
     // What only the provider can say comes before the drive.
     await page.getByLabel('Who said so, and when').fill('the provider, this morning');
@@ -186,7 +186,7 @@ describe('one site, from the paperwork to the handover', () => {
   }, 90_000);
 
   test('8. Acceptance: inside tests do not prove outside reach', async () => {
-    await press('Alt+-');
+    await press('Alt+=');
     const tick = async (name: RegExp, seenFrom?: string): Promise<void> => {
       await page.getByRole('button', { name }).click();
       const open = page.locator('.step-open');
@@ -199,7 +199,7 @@ describe('one site, from the paperwork to the handover', () => {
     };
     await tick(/Open a page from a device on Office/);
     await tick(/Reach Radio console from a truly other network/, '10.24.10.100');
-    await press('Alt+=');
+    await press('Alt+[');
     const promises = page.getByRole('table', { name: 'Promises' });
     await shows(promises.locator('tbody.promise-kept'), 'Office reaches the internet');
     await shows(promises, 'the test came from inside');
@@ -512,7 +512,7 @@ describe('beside the straight path', () => {
     await clean();
     await target.first().fill(sound);
     await shows(promises, '21 s at worst');
-    await press('Alt+0');
+    await press('Alt+-');
     await page.getByRole('button', { name: 'Run the failure' }).click();
     const said = page.getByRole('status').filter({ hasText: 'Kept' });
     await shows(said, 'Card terminals are back within 45 s');
@@ -560,7 +560,7 @@ describe('beside the straight path', () => {
     }
     await reading.fill('61 s');
     await page.getByRole('button', { name: /^Done/ }).click();
-    await press('Alt+=');
+    await press('Alt+[');
     const row = page
       .getByRole('table', { name: 'Promises' })
       .locator('tbody', { hasText: 'Card terminals are back within 45 s' });
@@ -698,7 +698,7 @@ describe('beside the straight path', () => {
       await page.getByRole('button', { name: /^Done/ }).click();
       await shows(page.locator('.step-done'), new RegExp(`Open a page over ${line} alone`));
     }
-    await press('Alt+=');
+    await press('Alt+[');
     const kept = page.getByRole('table', { name: 'Promises' }).locator('tbody.promise-kept');
     await shows(kept, 'Fibre is up');
     await shows(kept, 'Cellular is up');
@@ -827,7 +827,7 @@ describe('beside the straight path', () => {
     await paste.fill('');
     await opened.getByRole('button', { name: 'Revoke this device' }).click();
     await shows(opened, 'is out. On the router: remove its key');
-    await press('Alt+0');
+    await press('Alt+-');
     await page.getByRole('tab', { name: 'A remote user connects' }).click();
     await page.getByRole('combobox', { name: 'Who' }).selectOption({ label: 'Ada Quill, tablet (revoked)' });
     const client = page.getByRole('region', { name: 'Simulate a remote user' });

@@ -1,12 +1,12 @@
-import { formatAddress, type Address } from '../core/net/address.ts';
-import { contains, roleIn, samePrefix } from '../core/net/prefix.ts';
+import { formatAddress, sameAddress, type Address } from '../core/net/address.ts';
+import { contains, overlaps, roleIn, samePrefix } from '../core/net/prefix.ts';
 import type { Reached, Trace } from '../core/path/packet.ts';
 import { createRouter } from '../core/router/router.ts';
 import { confusedLines } from '../core/router/source-check.ts';
 import type { Site } from '../core/site/model.ts';
 import type { FarSite } from '../core/site/vpn.ts';
 import { translated } from '../core/vpn/translation.ts';
-import { canPing, Lab, places, type Outcome } from './lab.ts';
+import { canPing, chainedRouters, Lab, places, type Outcome } from './lab.ts';
 import { asked, dice, listeningPorts, questionsAbout, routerOf, type Question } from './questions.ts';
 
 /** A question on which the kernel and the stages of the router do not agree. */
@@ -23,10 +23,15 @@ export interface Compared {
   readonly differences: readonly Difference[];
 }
 
-const placeOf = (site: Site, reached: Reached): string => {
+const placeOf = (site: Site, reached: Reached, arrived: Address): string => {
   switch (reached.kind) {
-    case 'network':
+    case 'network': {
+      const second = chainedRouters(site).findIndex(
+        ({ network, inside }) => network === reached.network && contains(inside.prefix, arrived),
+      );
+      if (second >= 0) return places.second(second);
       return places.network(site.networks.indexOf(reached.network));
+    }
     case 'router':
       return places.router;
     case 'site':
@@ -45,7 +50,7 @@ function expected(site: Site, lab: Lab, trace: Trace, { header }: Question): str
   // TCP and ping show themselves only once they are answered.
   if (header.protocol !== 'udp' && !trace.answered) return 'nothing arrives';
   if (header.protocol === 'icmp') return 'answered';
-  const place = placeOf(site, reached);
+  const place = placeOf(site, reached, arrived.destination);
   // The internet tells by the source which line it was; a carrier's own address is the lab's.
   const from =
     reached.kind === 'internet'
@@ -74,7 +79,7 @@ function found({ seen, answered }: Outcome, { header }: Question): string {
 /**
  * Sites on which routers differ from one to the next, so that the lab would answer for one of them only: a line whose
  * subnet is one of the networks too, a box whose subnet does not hold the router's address, a network whose router's
- * address is no host of it, two networks with one subnet.
+ * address is no host of it, two networks with one subnet, a second router with another's address or subnet.
  * Each is a finding that stops, and Ask takes the worst, or what was meant (docs/decisions.md).
  */
 export const isConfused = (site: Site): boolean =>
@@ -82,6 +87,15 @@ export const isConfused = (site: Site): boolean =>
   site.lines.some(
     ({ box, address, addressKnown }) =>
       box?.routes && box.prefix && addressKnown && !contains(box.prefix, address),
+  ) ||
+  chainedRouters(site).some(
+    ({ address, network, inside }, index, all) =>
+      !network.prefix ||
+      roleIn(network.prefix, address) !== 'host' ||
+      (network.routerAddress && sameAddress(network.routerAddress, address)) ||
+      contains(inside.prefix, address) ||
+      overlaps(inside.prefix, network.prefix) ||
+      all.slice(0, index).some((other) => sameAddress(other.address, address)),
   ) ||
   site.networks.some(
     ({ prefix, routerAddress }, index) =>

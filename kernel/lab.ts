@@ -3,14 +3,16 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
-import { formatAddress, type Address } from '../core/net/address.ts';
-import { formatPrefix, samePrefix, type Prefix } from '../core/net/prefix.ts';
+import { addressKey, formatAddress, type Address } from '../core/net/address.ts';
+import { contains, formatPrefix, samePrefix, type Prefix } from '../core/net/prefix.ts';
 import { neverOutside } from '../core/formats/linux/nftables.ts';
 import { elementsOf } from '../core/formats/linux/statement.ts';
 import { prefixesOf } from '../core/net/range.ts';
 import { interfacesOf } from '../core/formats/linux/interfaces.ts';
 import { linuxFiles } from '../core/formats/linux/index.ts';
 import type { Line, Site } from '../core/site/model.ts';
+import { isChained, type ChainedRouter } from '../core/site/second.ts';
+import { lostAddresses } from '../core/wiring/where.ts';
 
 /** A packet that is sent in a namespace. */
 export interface Sent {
@@ -44,7 +46,13 @@ export const places = {
   box: (index: number): string => `b${index + 1}`,
   carrier: (index: number): string => `c${index + 1}`,
   site: (index: number): string => `s${index + 1}`,
+  /** A second router that translates. */
+  second: (index: number): string => `q${index + 1}`,
 } as const;
+
+/** Second routers that have a place of their own in the lab. */
+export const chainedRouters = ({ second }: Site): ChainedRouter[] =>
+  second.filter(isChained).filter(({ network, address }) => network.prefix && address.family === 4);
 
 /** Whether this machine lets us build namespaces and load rules into them; the reason where it does not. */
 export function whyNot(): string | undefined {
@@ -130,6 +138,7 @@ export class Lab {
       ]),
       ...(vpn.way === 'none' ? [] : [places.clients]),
       ...vpn.sites.map((_, index) => places.site(index)),
+      ...chainedRouters(this.#site).map((_, index) => places.second(index)),
     ];
   }
 
@@ -220,6 +229,15 @@ export class Lab {
       ...this.#link(places.router, names.site(far), places.site(index), 'eth0'),
       ...this.#everyHost(places.site(index), far.prefixes, [], 'eth0'),
     ]);
+    const seconds = chainedRouters(site).flatMap((second, index) => this.#secondScript(second, index));
+    const lost = lostAddresses(site);
+    const unplugged = site.devices.flatMap(({ address, network }) =>
+      address && network && lost.has(addressKey(address))
+        ? [
+            `ip -n ${this.#ns(places.network(site.networks.indexOf(network)))} rule add pref 4 to ${formatAddress(address)} blackhole`,
+          ]
+        : [],
+    );
     return [
       ...all.flatMap((place) => [
         `ip netns add ${this.#ns(place)}`,
@@ -231,6 +249,8 @@ export class Lab {
       `ip -n ${inet} rule add pref 10 lookup local`,
       `ip -n ${inet} rule del pref 0`,
       ...networks,
+      ...seconds,
+      ...unplugged,
       ...clients,
       ...sites,
       ...lines,
@@ -268,6 +288,50 @@ export class Lab {
       '}',
       '}',
     ].join('\n');
+  }
+
+  /** A second router: it hands on what its own forwards name, and everything behind it leaves with its address. */
+  #secondScript(second: ChainedRouter, index: number): string[] {
+    const { address, inside, network, forwards } = second;
+    const place = places.second(index);
+    const ns = this.#ns(place);
+    const there = places.network(this.#site.networks.indexOf(network));
+    const outer = this.#ns(there);
+    const link = `q${index + 1}`;
+    const inward = forwards
+      .filter((each) => contains(inside.prefix, each.address))
+      .flatMap(({ protocol, outside, inside: ports, address: host }) => {
+        const match = protocol === 'both' ? `meta l4proto { tcp, udp } th dport` : `${protocol} dport`;
+        return Array.from({ length: outside.last - outside.first + 1 }, (_, step) => {
+          const to = Math.min(ports.first + step, ports.last);
+          return `iifname "wan" ${match} ${outside.first + step} dnat ip to ${formatAddress(host)}:${to}`;
+        });
+      });
+    const rules = [
+      'table inet t {',
+      'chain d { type nat hook prerouting priority dstnat; policy accept;',
+      ...inward,
+      '}',
+      'chain s { type nat hook postrouting priority srcnat; policy accept;',
+      `oifname "wan" snat ip to ${formatAddress(address)}`,
+      '}',
+      'chain i { type filter hook input priority filter; policy accept;',
+      'ct state established,related accept',
+      'ct status dnat accept',
+      'iifname "wan" drop',
+      '}',
+      '}',
+    ].join('\n');
+    return [
+      ...this.#link(there, link, place, 'wan'),
+      `ip -n ${outer} rule add pref 3 to ${formatAddress(address)} lookup 5`,
+      `ip -n ${outer} route replace ${formatAddress(address)} dev ${link} table 5`,
+      `ip netns exec ${outer} sh -c 'echo 1 > /proc/sys/net/ipv4/ip_forward'`,
+      `ip -n ${ns} addr add ${formatAddress(address)}/32 dev wan`,
+      `ip -n ${ns} route add default dev wan`,
+      `ip -n ${ns} route add local ${formatPrefix(inside.prefix)} dev lo table local`,
+      `ip netns exec ${ns} nft -f - <<'RULES'\n${rules}\nRULES`,
+    ];
   }
 
   #lineScript(line: Line, index: number): string[] {

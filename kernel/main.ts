@@ -5,6 +5,7 @@ import type { Plan } from '../core/plan/schema.ts';
 import { compile } from '../core/site/compile.ts';
 import type { Site } from '../core/site/model.ts';
 import { demoPlan, soundPlan } from '../core/testing/plans.ts';
+import { brokenInside } from '../core/testing/broken-inside.ts';
 import { brokenSites } from '../core/testing/broken-sites.ts';
 import { anyWish, demoNames, planOfWish } from '../core/testing/wishes.ts';
 import { compareWithKernel, isConfused, type Difference } from './compare.ts';
@@ -20,7 +21,8 @@ const option = (name: string, otherwise: number): number =>
   args.includes(name) ? Number(args[args.indexOf(name) + 1]) : otherwise;
 const seed = option('--seed', 1);
 const plans = option('--plans', 20);
-const broken = option('--broken', brokenSites.length);
+const allBroken = [...brokenSites, ...brokenInside];
+const broken = option('--broken', allBroken.length);
 const perState = 40;
 
 const reason = whyNot();
@@ -31,17 +33,21 @@ if (reason !== undefined) {
 const total = { questions: 0, arrived: 0, differences: 0 };
 
 /** Where a line and a network have one subnet, the site as the fix of that mistake leaves it (docs/decisions.md). */
-function askable(plan: Plan): Site {
+function askable(plan: Plan): Site | undefined {
   const site = compile(plan);
   if (!isConfused(site)) return site;
   for (const { rule, fix } of runChecks(site)) {
     const mended = rule === 'overlap' && fix ? applyPatch(plan, fix.patch) : undefined;
     if (mended?.ok) return askable(mended.value);
   }
-  throw new Error('A line and a network have one subnet, and no fix is offered.');
+  return undefined;
 }
 
-async function compared(name: string, site: Site, each: number): Promise<void> {
+async function compared(name: string, site: Site | undefined, each: number): Promise<void> {
+  if (!site) {
+    console.log(`${name}: left out, the lab would answer for one kind of router only`);
+    return;
+  }
   const { questions, arrived, differences } = await compareWithKernel(site, each, seed);
   console.log(`${name}: ${questions} questions, ${arrived} arrive, ${differences.length} differ`);
   differences.slice(0, 12).forEach(show);
@@ -59,7 +65,7 @@ for (const name of demoNames) await compared(name, askable(demoPlan(name)), 60);
 const wishes = fc.sample(anyWish, { numRuns: plans, seed });
 for (const [index, wish] of wishes.entries())
   await compared(`random plan ${index + 1} on ${wish.name}`, askable(planOfWish(wish)), perState);
-for (const [rule, at, change] of brokenSites.slice(0, broken)) {
+for (const [rule, at, change] of allBroken.slice(0, broken)) {
   const site = compile(soundPlan(change));
   // Without a line or a network there is nobody to ask.
   if (site.lines.length === 0 || site.networks.length === 0 || isConfused(site)) continue;

@@ -6,7 +6,8 @@ import type { Header } from '../core/net/packet.ts';
 import { createRouter, type Router } from '../core/router/router.ts';
 import type { Site } from '../core/site/model.ts';
 import { endpointLine } from '../core/vpn/reachable.ts';
-import { places } from './lab.ts';
+import { lostAddresses } from '../core/wiring/where.ts';
+import { chainedRouters, places } from './lab.ts';
 
 /** A question to both: to the stages of the router, and to the kernel. */
 export interface Question {
@@ -42,6 +43,7 @@ export function portsOf(site: Site): number[] {
     ...site.reach.flatMap(({ ports }) => ports ?? []),
     ...site.failover.rules.flatMap(({ ports }) => ports ?? []),
     ...site.lines.flatMap(({ box }) => box?.forwards.map(({ ports }) => ports) ?? []),
+    ...site.second.flatMap(({ forwards }) => forwards.flatMap((each) => [each.outside, each.inside])),
   ];
   const edges = ranges.flatMap(({ first, last }) => [first, Math.min(first + 1, last), last]);
   return [...new Set([...wellKnown, ...edges])].filter((port) => port > 0).sort((a, b) => a - b);
@@ -49,13 +51,14 @@ export function portsOf(site: Site): number[] {
 
 /** Ports to which something may be translated: those of forwards, one by one. */
 export function listeningPorts(site: Site): number[] {
-  const translated = site.forwards.flatMap(({ inside }) =>
-    inside
-      ? Array.from(
-          { length: Math.min(50, inside.last - inside.first + 1) },
-          (_, index) => inside.first + index,
-        )
-      : [],
+  const translated = [...site.forwards, ...site.second.flatMap(({ forwards }) => forwards)].flatMap(
+    ({ inside }) =>
+      inside
+        ? Array.from(
+            { length: Math.min(50, inside.last - inside.first + 1) },
+            (_, index) => inside.first + index,
+          )
+        : [],
   );
   return [...new Set([...portsOf(site), ...translated])];
 }
@@ -114,6 +117,7 @@ export function questionsAbout(
       () => pick(site.lines.flatMap(({ box, id }) => (down.has(id) ? [] : (box?.address ?? [])))),
       () => pick(site.vpn.sites.flatMap(({ prefixes }) => prefixes.map((each) => hosts(each)))),
       () => pick(site.vpn.sites.flatMap(({ translations }) => translations.map(({ seen }) => hosts(seen)))),
+      () => pick(site.second.flatMap(({ address }) => address ?? [])),
       () => pick(site.vpn.peers.flatMap(({ address }) => address ?? [])),
       () => site.vpn.routerAddress,
       () => pick(site.equipment.map((each) => hosts(each))),
@@ -139,6 +143,11 @@ export function questionsAbout(
   const routers = new Set(
     site.networks.flatMap(({ routerAddress }) => (routerAddress ? [addressKey(routerAddress)] : [])),
   );
+  // In the lab these addresses are not on their network.
+  const elsewhere = new Set([
+    ...chainedRouters(site).map(({ address }) => addressKey(address)),
+    ...lostAddresses(site),
+  ]);
   const own = new Set([
     ...routers,
     ...site.lines.map(({ address }) => addressKey(address)),
@@ -152,7 +161,7 @@ export function questionsAbout(
     const dealt = roll(pings ? 8 : 6);
     const protocol = dealt < 2 ? 'udp' : dealt < 6 ? 'tcp' : 'icmp';
     const anyPort = pick(ports)!;
-    const sender = roll(11);
+    const sender = roll(12);
     const made = ((): Omit<Question, 'says'> | undefined => {
       const header = (source: Address, to: Address): Question['header'] => ({
         protocol,
@@ -172,7 +181,8 @@ export function questionsAbout(
         const { routerAddress, prefix } = from.network;
         const near =
           contains(prefix!, to) && !(routerAddress && addressKey(routerAddress) === addressKey(to));
-        if (near || (routerAddress && addressKey(routerAddress) === addressKey(source))) return undefined;
+        if (near || elsewhere.has(addressKey(source))) return undefined;
+        if (routerAddress && addressKey(routerAddress) === addressKey(source)) return undefined;
         return {
           place: places.network(from.index),
           origin: { kind: 'inside', network: from.network, name: from.network.name },
@@ -200,6 +210,26 @@ export function questionsAbout(
           place: places.clients,
           origin: { kind: 'client', peer, name: peer.name },
           header: header(peer.address!, to),
+        };
+      }
+      if (sender === 11) {
+        const chained = chainedRouters(site);
+        const index = roll(Math.max(1, chained.length));
+        const second = chained[index];
+        const to = destination();
+        // What it sends to itself, or to a neighbour behind it, no other place sees.
+        if (
+          !second ||
+          !to ||
+          to.family !== 4 ||
+          contains(second.inside.prefix, to) ||
+          addressKey(to) === addressKey(second.address)
+        )
+          return undefined;
+        return {
+          place: places.second(index),
+          origin: { kind: 'behind', second, name: second.name },
+          header: header(anyHost(second.inside.prefix, roll), to),
         };
       }
       if (sender === 10) {

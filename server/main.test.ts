@@ -98,6 +98,7 @@ describe('the server as a process', () => {
       'hollin-edge',
       'mill-lane',
       'weir-street',
+      'larch-house',
     ]);
     // Whatever is open does not hold up the end: events that are followed, a request that is half sent.
     const { key } = JSON.parse(readFileSync(join(folder, 'held', 'running.json'), 'utf8')) as { key: string };

@@ -168,7 +168,7 @@ describe('acceptance', () => {
   });
 
   test('nothing is proven by ticks without a word, the power cut neither', () => {
-    for (const name of ['farrow-sound', 'weir-street', 'mill-lane']) {
+    for (const name of ['farrow-sound', 'weir-street', 'mill-lane', 'larch-house']) {
       const site = compile(demoPlan(name));
       const steps = runSheet(site);
       const ticks = steps.map((step, index) => ({
@@ -184,7 +184,7 @@ describe('acceptance', () => {
     }
   });
 
-  test.each(['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane'])(
+  test.each(['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane', 'larch-house'])(
     'every promise of %s can be proven by its steps, the shortest set proves them, and no smaller one',
     (name) => {
       const site = compile(demoPlan(name));

@@ -1,7 +1,9 @@
 import { sha256 } from '@noble/hashes/sha2.js';
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
 import type { Forward, Line, Network, Site } from '../site/model.ts';
+import type { Second } from '../site/second.ts';
 import type { FarSite, Peer } from '../site/vpn.ts';
+import type { WifiRoom } from '../site/wifi.ts';
 import type { RunStep } from '../terms/step.ts';
 import type { SitePromise } from '../terms/promise.ts';
 
@@ -142,6 +144,30 @@ const farFacts = (far: FarSite): unknown => ({
   translations: far.translations.map(({ of, real, seen }) => ({ of, real, seen })),
 });
 
+/** What a measurement in a room stands on; its readings and remarks change nothing that was proven. */
+const roomFacts = ({ wifi, radio, wantedMbps }: WifiRoom): unknown => ({
+  wifi: wifi?.id,
+  ssid: wifi?.ssid,
+  network: wifi?.network?.id,
+  limit: wifi?.network?.limitDownMbps,
+  radio: radio && { box: radio.box?.id, band: radio.band, channel: radio.channel, width: radio.width },
+  wantedMbps,
+});
+
+const secondFacts = ({ way, address, inside, network, dhcp, forwards }: Second): unknown => ({
+  way,
+  address,
+  inside: way === 'chained' ? inside : undefined,
+  network: network?.id,
+  dhcp,
+  forwards: forwards.map(({ protocol, outside, address: to, inside: port }) => ({
+    protocol,
+    outside,
+    to,
+    port,
+  })),
+});
+
 /** Every part of a site, by the name under which records keep its hash. */
 export function partsOf(site: Site): Parts {
   const { kit } = site.router;
@@ -150,6 +176,8 @@ export function partsOf(site: Site): Parts {
     ...site.lines.map((line): [string, unknown] => [`line:${line.id}`, lineFacts(site, line)]),
     ...site.networks.map((network): [string, unknown] => [`network:${network.id}`, networkFacts(network)]),
     ...site.forwards.map((forward): [string, unknown] => [`forward:${forward.id}`, forwardFacts(forward)]),
+    ...site.wifi.rooms.map((room): [string, unknown] => [`room:${room.id}`, roomFacts(room)]),
+    ...site.second.map((second): [string, unknown] => [`second:${second.id}`, secondFacts(second)]),
     ['rules', ruleFacts(site)],
     ['failover', failoverFacts(site)],
     ...(site.vpn.way === 'none' ? [] : [['tunnel', tunnelFacts(site)] as [string, unknown]]),
@@ -174,6 +202,10 @@ export function partTitle(site: Site, part: string): string {
       return `the network ${named(site.networks)}`;
     case 'forward':
       return `the forward ${named(site.forwards)}`;
+    case 'room':
+      return `Wi-Fi in ${named(site.wifi.rooms)}`;
+    case 'second':
+      return `the second router ${named(site.second)}`;
     case 'rules':
       return 'the rules between networks';
     case 'failover':
@@ -208,6 +240,12 @@ function partsOfPromise(site: Site, { id, kind }: Pick<SitePromise, 'id' | 'kind
         ...line(forward?.line),
         ...(network ? [`network:${network.id}`] : []),
       ];
+    }
+    case 'wifi':
+      return [`room:${own}`, ...lines];
+    case 'second': {
+      const network = site.second.find((each) => each.id === own)?.network;
+      return ['router', `second:${own}`, ...(network ? [`network:${network.id}`] : [])];
     }
     case 'failover': {
       const promise = site.failover.promises.find((each) => each.id === own);

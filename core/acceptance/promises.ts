@@ -7,7 +7,9 @@ import type { Router } from '../router/router.ts';
 import { createRouter } from '../router/router.ts';
 import { admittedSource } from '../site/allowed.ts';
 import type { Forward, Line, Network, Site } from '../site/model.ts';
+import { chainedAt } from '../site/second.ts';
 import { failoverPromise } from './failover-promise.ts';
+import { secondPromise, wifiPromise } from './inside-promise.ts';
 import { linePromise } from './line-promise.ts';
 import { peerPromise, refusedPromise } from './peer-promise.ts';
 import { mustNotReach } from '../path/must-not.ts';
@@ -36,6 +38,8 @@ function allPromises(site: Site): SitePromise[] {
     ...site.networks.map((network) => internetPromise(site, network, router)),
     ...site.networks.flatMap((network) => apartPromise(site, network, router)),
     ...site.forwards.map((forward) => forwardPromise(site, forward, router)),
+    ...site.wifi.rooms.flatMap((room) => wifiPromise(site, room)),
+    ...site.second.flatMap(secondPromise),
     ...site.failover.promises.map((promise) => failoverPromise(site, promise)),
     ...(site.vpn.way === 'none'
       ? []
@@ -141,12 +145,18 @@ function forwardPromise(site: Site, forward: Forward, router: Router): SitePromi
       kept:
         trace?.outcome === 'delivered' &&
         trace.arrived !== undefined &&
-        trace.arrived.destination.value === forward.device?.address?.value,
+        (trace.arrived.destination.value === forward.device?.address?.value || throughSecond(site, forward)),
       says: trace ? trace.says() : 'The forward is not complete yet.',
       question,
     },
   };
 }
+
+/** The device of a forward is a second router, which hands it on with another address. */
+const throughSecond = (site: Site, { device }: Forward): boolean =>
+  device?.network !== undefined &&
+  device.address !== undefined &&
+  chainedAt(site.second, device.network, device.address) !== undefined;
 
 /** The packet of an allowed visitor to the forward's first port. */
 function tryForward(site: Site, forward: Forward, router: Router): Trace | undefined {

@@ -4,10 +4,13 @@ import { applyPatch } from '../plan/patch.ts';
 import { planSchema, type Plan } from '../plan/schema.ts';
 import { compile } from '../site/compile.ts';
 import type { Finding } from '../terms/finding.ts';
+import { brokenInside } from '../testing/broken-inside.ts';
 import { brokenSites } from '../testing/broken-sites.ts';
 import { demoPlan, good, planOf, soundPlan } from '../testing/plans.ts';
 import { runChecks } from './index.ts';
 import { harmOf } from './mends.ts';
+
+const broken = [...brokenSites, ...brokenInside];
 
 const findings = (plan: Plan): Finding[] => runChecks(compile(plan));
 const rulesOf = (plan: Plan): string[] => findings(plan).map((each) => each.rule);
@@ -15,7 +18,7 @@ const rulesOf = (plan: Plan): string[] => findings(plan).map((each) => each.rule
 describe('checks', () => {
   test('a sound site has no findings', () => expect(findings(soundPlan())).toEqual([]));
 
-  test.each(brokenSites)('%s at %s', (rule, at, change) => {
+  test.each(broken)('%s at %s', (rule, at, change) => {
     const found = findings(soundPlan(change)).find((each) => each.rule === rule && each.at === at);
     expect(found).toBeDefined();
     expect(found!.says).toMatch(/^[A-Z0-9"].*[.?]$/);
@@ -25,7 +28,7 @@ describe('checks', () => {
 
   test('the rules that have a fix offer it, it corrects the fault, and it brings no new blocker', () => {
     const offered = new Set<string>();
-    for (const [rule, at, change] of brokenSites) {
+    for (const [rule, at, change] of broken) {
       const plan = soundPlan(change);
       const before = findings(plan);
       const fix = before.find((each) => each.rule === rule && each.at === at)?.fix;
@@ -69,6 +72,12 @@ describe('checks', () => {
       'route-refused',
       'router-address',
       'router-outside',
+      'second-address',
+      'second-channel',
+      'second-dhcp',
+      'second-inside',
+      'second-pool',
+      'second-routes',
     ]);
   });
 

@@ -1,23 +1,10 @@
-import { formatAddress, type Address } from '../net/address.ts';
-import { formatPrefix, hostsOf, roleIn } from '../net/prefix.ts';
-import { firstFreeAddress, rangeBetween, subtractRanges } from '../net/range.ts';
+import { formatAddress } from '../net/address.ts';
+import { formatPrefix, roleIn } from '../net/prefix.ts';
+import { freeHost } from '../site/lookups.ts';
 import { type Check, type Finding } from '../terms/finding.ts';
-import type { Device, Network, Site } from '../site/model.ts';
+import type { Device, Site } from '../site/model.ts';
 import { subnetWorked } from '../worked/addresses.ts';
 import { step, worked } from '../worked/worked.ts';
-
-/** An address on the network that nobody holds and the pool does not give away. */
-export function freeHost(site: Site, network: Network): Address | undefined {
-  if (!network.prefix) return undefined;
-  const hosts = hostsOf(network.prefix);
-  const taken = site.devices.flatMap((device) => device.address ?? []);
-  if (network.routerAddress) taken.push(network.routerAddress);
-  const outsidePool = subtractRanges(
-    [rangeBetween(hosts.first, hosts.last)],
-    network.pool ? [network.pool] : [],
-  );
-  return firstFreeAddress(outsidePool, taken);
-}
 
 /** The device register: one address and one MAC each, in the right network. */
 export const devices: Check = {

@@ -358,7 +358,7 @@ test('docs/judgement.md says of each purpose what the table of expectations says
 });
 
 test('looking only where something may be unexpected finds what looking everywhere does', () => {
-  for (const name of ['farrow-sound', 'weir-street', 'mill-lane', 'hollin-edge']) {
+  for (const name of ['farrow-sound', 'weir-street', 'mill-lane', 'hollin-edge', 'larch-house']) {
     const plan = demoPlan(name);
     plan.networks.forEach((network, index) => {
       network.purpose = (['guests', 'payment', 'staff', 'cameras'] as const)[index % 4]!;

@@ -4,7 +4,7 @@ import { formatPorts, portCount } from '../net/ports.ts';
 import { replacing, type Check, type Finding } from '../terms/finding.ts';
 import type { Forward, Site } from '../site/model.ts';
 import { practice, step, type Worked, worked } from '../worked/worked.ts';
-import { freeHost } from './devices.ts';
+import { freeHost } from '../site/lookups.ts';
 
 /** A forward needs a line, a device, and an address of that device which is the same tomorrow. */
 export const forwardTarget: Check = {

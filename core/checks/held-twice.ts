@@ -4,7 +4,7 @@ import type { Network, Site } from '../site/model.ts';
 import { freePeerAddress } from '../vpn/interface.ts';
 import { capitalized } from '../text.ts';
 import { step, worked } from '../worked/worked.ts';
-import { freeHost } from './devices.ts';
+import { freeHost } from '../site/lookups.ts';
 import { holdersOf, type Holder, type Unique } from './holders.ts';
 import { note } from './note.ts';
 

@@ -4,6 +4,7 @@ import { parseMac } from '../net/mac.ts';
 import { contains } from '../net/prefix.ts';
 import { valueOf } from '../result.ts';
 import type { Device, Line, Network, Site } from '../site/model.ts';
+import type { Second } from '../site/second.ts';
 import type { Peer } from '../site/vpn.ts';
 import { slug } from '../text.ts';
 
@@ -38,6 +39,7 @@ export const holdersOf = (site: Site): Holder[] => [
   ...ofKit(site),
   ...pagesOf(site),
   ...site.devices.flatMap(ofDevice),
+  ...site.second.flatMap((second) => ofSecond(site, second)),
   ...(site.vpn.way === 'none'
     ? []
     : [...site.vpn.peers.flatMap((peer) => ofPeer(site, peer)), ...ofSites(site)]),
@@ -179,6 +181,21 @@ function ofKit({ kit, router: { kit: main } }: Site): Holder[] {
       ...(serial === '' ? [] : [{ ...own, what: 'serial', value: serial, at: `${at}/serial` } as const]),
     ];
   });
+}
+
+/** A second router in the network of the first. Listed as a device too, so that forwards can lead to it, it is said twice. */
+function ofSecond({ devices }: Site, { at, address, name, box, network }: Second): Holder[] {
+  const mac = box && valueOf(parseMac(box.mac));
+  const listed = devices.some(
+    (device) =>
+      address &&
+      device.address &&
+      sameAddress(device.address, address) &&
+      (mac && device.mac ? mac.text === device.mac.text : slug(device.name) === slug(name)),
+  );
+  return listed || !network
+    ? []
+    : addressOf(address, { thing: at, name, kind: 'kit', scope: inside, at: `${at}/address` });
 }
 
 function ofDevice(device: Device): Holder[] {

@@ -21,6 +21,7 @@ import { exposed } from './exposed.ts';
 import { probeTargets } from './probe-targets.ts';
 import { falseAlarmRates } from './false-alarms.ts';
 import { promises } from './promises.ts';
+import { limits } from './limits.ts';
 import { lineSubnets } from './line-subnets.ts';
 import { backupMtu } from './backup-mtu.ts';
 import { dnsFailover } from './dns-failover.ts';
@@ -28,6 +29,7 @@ import { inboundBackup } from './inbound-backup.ts';
 import { fixedAddress } from './fixed-address.ts';
 import { sharedCause } from './shared-cause.ts';
 import { backupData } from './backup-data.ts';
+import { supply } from './supply.ts';
 import { switchingBack } from './switching-back.ts';
 import { form } from './form.ts';
 import { forwardCollision } from './forward-collision.ts';
@@ -45,6 +47,7 @@ import { pool } from './pool.ts';
 import { ports } from './ports.ts';
 import { resolvers } from './dns-servers.ts';
 import { routes } from './routes.ts';
+import { second } from './second.ts';
 import { separation } from './separation.ts';
 import { shadowed } from './shadowed.ts';
 import { heldTwice } from './held-twice.ts';
@@ -98,12 +101,15 @@ export const checks: readonly Check[] = [
   ports,
   wiring,
   wifi,
+  second,
   routes,
   separation,
   shadowed,
   expectations,
   names,
   secretsInNotes,
+  limits,
+  supply,
   kit,
 ];
 

@@ -1,37 +1,20 @@
 import { contains, formatPrefix } from '../net/prefix.ts';
 import { formatAddress } from '../net/address.ts';
+import type { Kit } from '../site/model.ts';
 import type { Check, Finding } from '../terms/finding.ts';
 import { overlapWorked } from '../worked/addresses.ts';
-import { practice, step, worked } from '../worked/worked.ts';
+import { practice, step, worked, type Worked } from '../worked/worked.ts';
+import { note } from './note.ts';
 
 /** Upper end of what indoor network equipment is usually sold for. */
-const warmestCelsius = 40;
+const usualCelsius = 40;
 
 /** The kit: its place, and the address a new router comes with. */
 export const kit: Check = {
   name: 'kit',
-  run: ({ about, router, lines }) => {
+  run: ({ about, router, lines, kit: all }) => {
     const found: Finding[] = [];
-    const celsius = about.cupboardCelsius;
-    if (celsius !== null && celsius > warmestCelsius)
-      found.push({
-        rule: 'cupboard-warm',
-        severity: 'warning',
-        at: '/site/cupboardCelsius',
-        says: `The cupboard reaches ${celsius} °C. Indoor equipment is usually good to ${warmestCelsius} °C: it will restart on the hottest day. Give it air, or another place; see the equipment's own sheet.`,
-        why: worked(
-          'Above the usual limit',
-          celsius - warmestCelsius,
-          '°C',
-          [
-            step('cupboard', `${celsius} °C`),
-            step('usual limit', `- ${warmestCelsius} °C`),
-            step('above', `${celsius - warmestCelsius} °C`),
-          ],
-          practice,
-        ),
-        source: practice,
-      });
+    found.push(...heat(about.cupboardCelsius, all));
     const { factory } = router;
     if (!factory) return found;
     for (const line of lines) {
@@ -50,3 +33,43 @@ export const kit: Check = {
     return found;
   },
 };
+
+/** The cupboard on its warmest day beside what each box bears; where its data sheet is not entered, what is usual. */
+function heat(celsius: number | null, all: readonly Kit[]): Finding[] {
+  if (celsius === null) return [];
+  const told = all.flatMap(({ at, model, role, warmestCelsius }): Finding[] =>
+    warmestCelsius === null || celsius <= warmestCelsius
+      ? []
+      : [
+          note(
+            'cupboard-warm',
+            'warning',
+            `${at}/warmestCelsius`,
+            `The cupboard reaches ${celsius} °C and ${model || role} is made for ${warmestCelsius} °C: it will restart on the hottest day. Give it air, or another place.`,
+            above(celsius, warmestCelsius, 'its data sheet'),
+          ),
+        ],
+  );
+  const untold = all.length === 0 || all.some(({ warmestCelsius }) => warmestCelsius === null);
+  return !untold || celsius <= usualCelsius
+    ? told
+    : [
+        ...told,
+        note(
+          'cupboard-warm',
+          'warning',
+          '/site/cupboardCelsius',
+          `The cupboard reaches ${celsius} °C. Indoor equipment is usually good to ${usualCelsius} °C: it will restart on the hottest day. Give it air, or another place; see the equipment's own sheet.`,
+          above(celsius, usualCelsius, practice),
+        ),
+      ];
+}
+
+const above = (celsius: number, most: number, source: string): Worked =>
+  worked(
+    'Above the limit',
+    celsius - most,
+    '°C',
+    [step('cupboard', `${celsius} °C`), step('limit', `- ${most} °C`), step('above', `${celsius - most} °C`)],
+    source,
+  );

@@ -1,6 +1,6 @@
 import { formatAddress } from '../net/address.ts';
-import { contains, formatPrefix, overlaps } from '../net/prefix.ts';
-import type { Check, Finding } from '../terms/finding.ts';
+import { contains, formatPrefix, hostsOf, overlaps } from '../net/prefix.ts';
+import { replacing, type Check, type Finding } from '../terms/finding.ts';
 import type { NamedPrefix, Site } from '../site/model.ts';
 import { freeBlock, renumber } from '../site/renumber.ts';
 import { overlapWorked } from '../worked/addresses.ts';
@@ -50,7 +50,16 @@ const meantToNest = (a: NamedPrefix, b: NamedPrefix): boolean => {
 
 /** The side that stays and the side that the installer may move: of two networks the one further down in the plan. */
 const sides = (a: NamedPrefix, b: NamedPrefix): [NamedPrefix, NamedPrefix] =>
-  a.role === 'network' && (b.role !== 'network' || a.at > b.at) ? [b, a] : [a, b];
+  movable[a.role] > movable[b.role] || (a.role === b.role && a.at > b.at) ? [b, a] : [a, b];
+
+/** Who gives way: a second router's own subnet before a network, and either before what others set. */
+const movable: Readonly<Record<NamedPrefix['role'], number>> = {
+  line: 0,
+  box: 0,
+  route: 0,
+  network: 1,
+  second: 2,
+};
 
 function clash(site: Site, moved: NamedPrefix, others: readonly NamedPrefix[]): Finding {
   const [fixed] = others as [NamedPrefix, ...NamedPrefix[]];
@@ -69,6 +78,11 @@ function clash(site: Site, moved: NamedPrefix, others: readonly NamedPrefix[]): 
 }
 
 function moveFix(site: Site, moved: NamedPrefix): Pick<Finding, 'fix'> {
+  if (moved.role === 'second') {
+    const to = freeBlock(site, 24, null);
+    const inside = to && `${formatAddress(hostsOf(to).first)}/${to.length}`;
+    return inside ? { fix: replacing(`Give it ${inside}`, moved.at, inside) } : {};
+  }
   const network =
     moved.role === 'network' ? site.networks.find((each) => each.at === moved.owner) : undefined;
   const to = network && freeBlock(site, moved.prefix.length, network.vlan);

@@ -1,7 +1,8 @@
 import type { Site } from '../site/model.ts';
 import { replacing, type Check, type Finding } from '../terms/finding.ts';
 import { busyAsSet, fits, recommendedChannels } from '../wifi/now.ts';
-import { radarWaitWorked } from '../worked/wifi.ts';
+import { allowedBy, channelRules, rangesText } from '../wifi/countries.ts';
+import { radarWaitWorked, spectrumOf } from '../worked/wifi.ts';
 import { figure, practice, step, worked } from '../worked/worked.ts';
 import { note, said } from './note.ts';
 
@@ -117,7 +118,8 @@ function networks({ wifi: { networks: all, heard } }: Site): Finding[] {
   });
 }
 
-function radios({ wifi: { radios: all } }: Site): Finding[] {
+function radios({ about, wifi: { radios: all } }: Site): Finding[] {
+  const rules = channelRules(about.country);
   return all.flatMap((radio): Finding[] => {
     const { at, name, band, channel, width } = radio;
     const found: Finding[] = [];
@@ -131,6 +133,28 @@ function radios({ wifi: { radios: all } }: Site): Finding[] {
           said('Channel', String(channel)),
         ),
       ];
+    if (channel !== null && rules && !allowedBy(rules, band, spectrumOf(band, channel, width))) {
+      const { from, to } = spectrumOf(band, channel, width);
+      found.push(
+        note(
+          'wifi-country',
+          'warning',
+          `${at}/channel`,
+          `${name} on channel ${channel} uses ${from} to ${to} MHz, which is not free for it in ${about.country.trim().toUpperCase()} by the table here: ask your regulator, or take another channel.`,
+          worked(
+            'Allowed',
+            false,
+            '',
+            [
+              step(`channel ${channel}, ${width} MHz`, `${from} to ${to} MHz`),
+              step('allowed', rangesText(rules, band)),
+              step('inside', 'no'),
+            ],
+            rules.source,
+          ),
+        ),
+      );
+    }
     if (band === '2.4' && width > 20)
       found.push(
         note(

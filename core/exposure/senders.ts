@@ -5,7 +5,9 @@ import { bundlesBetween, everyAddress, single, type PacketBox, type PacketRow } 
 import { inRange, joinRanges, rangeOf, type AddressRange } from '../net/range.ts';
 import { specialPrefixes } from '../net/classify.ts';
 import type { Line, Network, Site } from '../site/model.ts';
+import { isChained } from '../site/second.ts';
 import type { FarSite, Group, Peer } from '../site/vpn.ts';
+import { misplaced } from '../wiring/where.ts';
 import { slug } from '../text.ts';
 import type { Origin } from '../path/packet.ts';
 import type { Side } from '../router/decision.ts';
@@ -76,8 +78,27 @@ const nothingYet = { forward: undefined, hairpin: undefined, route: undefined, e
 const asAddress = ({ destination: { family, first } }: PacketBox): string =>
   formatAddress({ family, value: first });
 
+/** What second routers hand on, and devices that the cabling puts elsewhere: what is sent there fares differently. */
+const arrivalRows = (site: Site): PacketRow[] => [
+  ...site.second.filter(isChained).flatMap(({ address, forwards }): PacketRow[] => {
+    const destination = single(address);
+    return [
+      { destination },
+      ...forwards.map(({ protocol, outside }) => ({
+        destination,
+        protocols: protocol === 'both' ? (['tcp', 'udp'] as const) : [protocol],
+        ports: outside,
+      })),
+    ];
+  }),
+  ...[...misplaced(site).keys()].flatMap(({ address }) =>
+    address ? [{ destination: single(address) }] : [],
+  ),
+];
+
 /** Where a packet that has left the router may still end: the edges at which that changes. */
 const beyondRows = (site: Site): PacketRow[] => [
+  ...arrivalRows(site),
   ...specialPrefixes.map((prefix) => ({ destination: rangeOf(prefix) })),
   ...site.networks.flatMap(({ prefix }) =>
     prefix
@@ -103,7 +124,7 @@ export function entrancesOf(
 ): Entrance[] {
   switch (sender.kind) {
     case 'internet':
-      return site.lines.filter(({ id }) => !down.has(id)).map((line) => fromLine(line, router));
+      return site.lines.filter(({ id }) => !down.has(id)).map((line) => fromLine(site, line, router));
     case 'network':
       return fromNetwork(site, sender.network, router);
     case 'group': {
@@ -119,7 +140,7 @@ export function entrancesOf(
  * From the internet a packet is aimed at the address of a line; the device in front and the router give it another
  * destination, so the rows at the router's address there are rows at that of the line.
  */
-function fromLine(line: Line, router: Router): Entrance {
+function fromLine(site: Site, line: Line, router: Router): Entrance {
   const at = line.address;
   const holds = ({ family, first, last }: AddressRange): boolean =>
     family === at.family && first <= at.value && at.value <= last;
@@ -130,6 +151,10 @@ function fromLine(line: Line, router: Router): Entrance {
     rows: [
       ...rowsOf(router, { kind: 'line', line }).flatMap(({ destination, ...row }) =>
         !destination || holds(destination) ? [row] : [],
+      ),
+      // A second router cuts the ports of the forwards that lead to it.
+      ...turnedRound(site, arrivalRows(site)).flatMap(({ destination, ...row }) =>
+        destination && holds(destination) ? [row] : [],
       ),
       ...(line.box?.forwards ?? []).map(({ protocol, ports }) => ({
         protocols: protocol === 'both' ? (['tcp', 'udp'] as const) : [protocol],
@@ -177,7 +202,7 @@ const roundByInternet = (site: Site, router: Router): PacketRow[] =>
   site.lines.flatMap((line): PacketRow[] => {
     if (!line.box?.routes || !line.publicAddressKnown) return [];
     const destination = single(line.publicAddress);
-    return fromLine(line, router).rows.flatMap(({ protocols, ports }) =>
+    return fromLine(site, line, router).rows.flatMap(({ protocols, ports }) =>
       ports ? [{ destination, ports, ...(protocols && { protocols }) }] : [],
     );
   });

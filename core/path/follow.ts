@@ -1,12 +1,14 @@
-import { addressKey, formatAddress, sameAddress, type Address } from '../net/address.ts';
+import { formatAddress, sameAddress, type Address } from '../net/address.ts';
 import { classify, reachableFromOutside } from '../net/classify.ts';
 import { formatPorts, hasPort, protocolsMeet } from '../net/ports.ts';
 import { contains, formatPrefix, roleIn } from '../net/prefix.ts';
-import type { Device, Line, Network, Site } from '../site/model.ts';
+import type { Line, Network, Site } from '../site/model.ts';
 import type { FarSite, Peer } from '../site/vpn.ts';
 import { endpointLine } from '../vpn/reachable.ts';
 import { ownAddressTowards, translated } from '../vpn/translation.ts';
+import { arriveAtHost } from './arrive.ts';
 import { overLine } from './over-line.ts';
+import { behindSecond } from './second.ts';
 import type { Flow, Trace } from './packet.ts';
 import { serviceText, type Header } from '../net/packet.ts';
 import type { Decision, Side } from '../router/decision.ts';
@@ -23,15 +25,19 @@ import { throughTunnel, toFarSite } from './tunnel.ts';
 export function follow(site: Site, flow: Flow, router = createRouter(site, flow.down)): Trace {
   const run: Run = { site, flow, router, hops: [], memories: [] };
   const { origin } = flow;
-  if (origin.kind === 'inside') return fromInside(run, origin.network, origin.name);
+  if (origin.kind === 'inside') return fromInside(run, origin.network, origin.name, flow.header);
+  if (origin.kind === 'behind') {
+    const { second } = origin;
+    const left = behindSecond(run, second, origin.name);
+    return 'outcome' in left ? left : fromInside(run, second.network, second.name, left);
+  }
   if (origin.kind === 'outside') return fromOutside(run);
   if (origin.kind === 'site') return fromFarSite(run, origin.far);
   if (origin.kind === 'client') return fromClient(run, origin.peer);
   return fromRouter(run);
 }
 
-function fromInside(run: Run, network: Network, name: string): Trace {
-  const { header } = run.flow;
+function fromInside(run: Run, network: Network, name: string, header: Header): Trace {
   const { prefix, routerAddress } = network;
   if (
     prefix &&
@@ -376,60 +382,4 @@ function onward(run: Run, ingress: Side, header: Header, last: Decision): Trace 
     ingress.kind === 'network' ? ingress.network : undefined,
     again(run),
   );
-}
-
-function arriveAtHost(run: Run, header: Header, network: Network, hairpin: Line | undefined): Trace {
-  const { prefix } = network;
-  const registered = run.site.deviceAt.get(addressKey(header.destination));
-  // A device answers on the network where it is.
-  const device = registered?.network === network ? registered : undefined;
-  const role = prefix && roleIn(prefix, header.destination);
-  const name = device?.name ?? formatAddress(header.destination);
-  if (role === 'network' || role === 'broadcast') {
-    hop(
-      run,
-      'host',
-      name,
-      'arrival',
-      header,
-      header,
-      () => formatAddress(header.destination),
-      () => `that is the ${role} address of ${network.name}: no host has it`,
-      `${network.at}/prefix`,
-      true,
-    );
-    return stopped(run, 'dropped');
-  }
-  hop(
-    run,
-    'host',
-    name,
-    'arrival',
-    header,
-    header,
-    () => `${serviceText(header)} on ${network.name}`,
-    () => arrivalNote(device, header),
-    device?.at,
-  );
-  const says = (): string =>
-    hairpin
-      ? `Delivered to ${name} by a hairpin: it left for ${hairpin.name} and was turned round inside.`
-      : `Delivered to ${name} on ${network.name}${device ? '' : ', an address that no registered device holds for good'}.`;
-  return end(run, hairpin ? 'hairpin' : 'delivered', says, header, back(run, header, name), {
-    kind: 'network',
-    network,
-  });
-}
-
-function arrivalNote(device: Device | undefined, header: Header): string {
-  if (!device) return 'whoever holds this address today receives it';
-  if (header.protocol === 'icmp') return `${device.name} receives it`;
-  const { protocol } = header;
-  const service = device.services.find(
-    (each) =>
-      each.ports && hasPort(each.ports, header.destinationPort) && protocolsMeet(each.protocol, protocol),
-  );
-  return service
-    ? `${service.name} answers`
-    : `${device.name} receives it, but the register lists no service of it on ${serviceText(header)}`;
 }

@@ -1,5 +1,6 @@
 import type { Header } from '../net/packet.ts';
 import type { Line, Network } from '../site/model.ts';
+import type { ChainedRouter } from '../site/second.ts';
 import type { FarSite, Peer } from '../site/vpn.ts';
 
 export type Outcome = 'delivered' | 'hairpin' | 'refused' | 'dropped' | 'no-route' | 'impossible';
@@ -28,6 +29,8 @@ export type Origin =
       readonly name: string;
       /** The line it is aimed at, where a name says so. */ readonly line: Line | undefined;
     }
+  /** Somebody behind a second router, which translates. */
+  | { readonly kind: 'behind'; readonly second: ChainedRouter; readonly name: string }
   /** The router of another site sends it through the tunnel. */
   | { readonly kind: 'site'; readonly far: FarSite; readonly name: string }
   /** A client of the remote access sends it through its tunnel. */

@@ -364,7 +364,9 @@ describe('properties', () => {
   });
 
   test('a reply always finds its way back through every translation it came out of', () => {
-    const sites = ['farrow-sound', 'hollin-edge', 'weir-street'].map((name) => compile(demoPlan(name)));
+    const sites = ['farrow-sound', 'hollin-edge', 'weir-street', 'larch-house'].map((name) =>
+      compile(demoPlan(name)),
+    );
     const extra = [soundPlan(), soundPlan(boxed), soundPlan(carrier)].map(compile);
     const all = [...sites, ...extra];
     let delivered = 0;

@@ -6,7 +6,9 @@ import { bad, ok, type Result } from '../result.ts';
 import { slug } from '../text.ts';
 import { heldAddresses } from '../site/lookups.ts';
 import type { Device, Line, Network, Site } from '../site/model.ts';
+import { isChained, type ChainedRouter } from '../site/second.ts';
 import type { FarSite, Peer } from '../site/vpn.ts';
+import { wiredElsewhere } from '../wiring/where.ts';
 import type { Flow, Origin } from './packet.ts';
 import type { Header } from '../net/packet.ts';
 
@@ -127,6 +129,7 @@ type Endpoint =
   | { kind: 'network'; network: Network }
   | { kind: 'device'; device: Device }
   | { kind: 'line'; line: Line }
+  | { kind: 'second'; second: ChainedRouter }
   | { kind: 'site'; far: FarSite }
   | { kind: 'client'; peer: Peer }
   | { kind: 'address'; address: Address };
@@ -140,6 +143,10 @@ function findEndpoint(site: Site, typed: string): Result<Endpoint> {
   if (network) return ok({ kind: 'network', network });
   const line = site.lines.find((each) => slug(each.name) === name);
   if (line) return ok({ kind: 'line', line });
+  const second = site.second
+    .filter(isChained)
+    .find((each) => [behindName(each), slug(each.name)].includes(name));
+  if (second) return ok({ kind: 'second', second });
   if (name === 'router') return ok({ kind: 'router' });
   const purpose = site.networks.find((each) => each.purpose === name);
   if (purpose) return ok({ kind: 'network', network: purpose });
@@ -158,11 +165,15 @@ function findEndpoint(site: Site, typed: string): Result<Endpoint> {
   );
 }
 
+/** "behind-tenants-router": somebody behind a second router; the router itself may be a device of that name. */
+export const behindName = ({ name }: Pick<ChainedRouter, 'name'>): string => slug(`behind ${name}`);
+
 /** Every word a question about this site can use for an end. */
 export const endpointNames = (site: Site): string[] => [
   'internet',
   'router',
   ...[...site.networks, ...site.devices, ...site.lines].map((each) => slug(each.name)),
+  ...site.second.filter(isChained).map(behindName),
   ...site.vpn.sites.map((each) => slug(each.name)),
   ...(site.vpn.way === 'none' ? [] : site.vpn.peers.map((each) => slug(each.name))),
 ];
@@ -255,12 +266,19 @@ function originOf(site: Site, from: Endpoint): Result<{ origin: Origin; source: 
     case 'device': {
       const { device } = from;
       if (!device.network) return bad('no-network', `${device.name} is on no network yet.`);
-      const source = device.address ?? sampleHost(site, device.network);
+      // Plugged in somewhere else, it gets an address of the network that is there.
+      const network = wiredElsewhere(site, device)?.network ?? device.network;
+      const own = network === device.network || device.addressing === 'fixed' ? device.address : undefined;
+      const source = own ?? sampleHost(site, network);
       return source
-        ? inside(device.network, source, device.name)
+        ? inside(network, source, device.name)
         : bad('no-host', `${device.name} has no address yet.`);
     }
+    case 'second':
+      return behind(site, from.second, undefined);
     case 'address': {
+      const second = site.second.filter(isChained).find((each) => contains(each.inside.prefix, from.address));
+      if (second) return behind(site, second, from.address);
       const network = site.networks.find((each) => each.prefix && contains(each.prefix, from.address));
       const device = site.devices.find((each) => each.address && sameAddress(each.address, from.address));
       const far = site.vpn.sites.find(({ prefixes }) =>
@@ -271,6 +289,20 @@ function originOf(site: Site, from: Endpoint): Result<{ origin: Origin; source: 
       return inside(network, from.address, device?.name ?? `somebody on ${network.name}`);
     }
   }
+}
+
+/** Somebody behind a second router: the first free address of its own subnet. */
+function behind(
+  { outsider }: Site,
+  second: ChainedRouter,
+  typed: Address | undefined,
+): Result<{ origin: Origin; source: Address }> {
+  const { first, last } = hostsOf(second.inside.prefix);
+  const source = typed ?? firstFreeBeside([rangeBetween(first, last)], new Set(), second.inside.host);
+  return ok({
+    origin: { kind: 'behind', second, name: `somebody behind ${second.name}` },
+    source: source ?? outsider,
+  });
 }
 
 function destinationOf(
@@ -303,11 +335,26 @@ function destinationOf(
     }
     case 'router': {
       if (origin.kind === 'outside') return toLine(site, undefined, down);
-      const network = origin.kind === 'inside' ? origin.network : site.networks[0];
+      const network =
+        origin.kind === 'inside'
+          ? origin.network
+          : origin.kind === 'behind'
+            ? origin.second.network
+            : site.networks[0];
       return network?.routerAddress
         ? ok({ destination: network.routerAddress, line: undefined })
         : bad('no-router-address', "The router's address on that network is not known yet.");
     }
+    case 'second':
+      return origin.kind === 'outside'
+        ? toLine(site, undefined, down)
+        : ok({
+            destination:
+              origin.kind === 'behind' && origin.second === to.second
+                ? to.second.inside.host
+                : to.second.address,
+            line: undefined,
+          });
     case 'network': {
       const host = sampleHost(site, to.network);
       return host

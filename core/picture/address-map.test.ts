@@ -21,7 +21,7 @@ test('the networks of a demo lie where binary arithmetic puts them', () => {
   ]);
 });
 
-test.each(['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane'])(
+test.each(['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane', 'larch-house'])(
   '%s: a part begins and ends where its subnet does, and no subnet is left out',
   (name) => {
     const site = compile(demoPlan(name));

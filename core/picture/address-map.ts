@@ -6,7 +6,7 @@ import type { Site } from '../site/model.ts';
 export interface AddressPart {
   readonly at: string;
   readonly name: string;
-  readonly role: 'network' | 'box' | 'tunnel' | 'far';
+  readonly role: 'network' | 'box' | 'tunnel' | 'far' | 'second';
   readonly prefix: Prefix;
   /** Where it lies in its row, 0 to 1. */
   readonly from: number;
@@ -31,7 +31,7 @@ const rowLength = 20;
 export function addressMap(site: Site): readonly AddressRow[] {
   const taken: Pick<AddressPart, 'at' | 'name' | 'role' | 'prefix'>[] = site.prefixes.flatMap(
     ({ at, name, role, prefix }) =>
-      role === 'network' || role === 'box' ? [{ at, name, role, prefix }] : [],
+      role === 'network' || role === 'box' || role === 'second' ? [{ at, name, role, prefix }] : [],
   );
   if (site.vpn.way !== 'none' && site.vpn.pool)
     taken.push({ at: '/vpn/pool', name: 'tunnel', role: 'tunnel', prefix: site.vpn.pool });

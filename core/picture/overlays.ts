@@ -35,7 +35,25 @@ export function nodeOf(site: Site, at: string): string | undefined {
       if (of === 'peers' && peer?.group) return `users:${peer.group.id}`;
       return of === 'sites' && far ? `site:${far.id}` : 'router';
     }
+    case 'second': {
+      const second = site.second[row];
+      return second && (second.network ? `second:${second.id}` : 'router');
+    }
+    case 'wifi': {
+      const [, , of = '', place = ''] = at.split('/');
+      const { networks, radios, rooms } = site.wifi;
+      const box = of === 'radios' ? radios[Number(place)]?.box : undefined;
+      const second = site.second.find((each) => each.network && each.box !== undefined && each.box === box);
+      const network =
+        of === 'networks'
+          ? networks[Number(place)]?.network
+          : of === 'rooms'
+            ? rooms[Number(place)]?.wifi?.network
+            : undefined;
+      return second ? `second:${second.id}` : network ? `network:${network.id}` : 'router';
+    }
     case 'router':
+    case 'wiring':
     case 'kit':
     case 'routes':
       return 'router';

@@ -11,7 +11,7 @@ import { momentOf, nodeOf } from './overlays.ts';
 import { pictureOf, type Picture } from './picture.ts';
 import { wayOfQuestion } from './way.ts';
 
-const demos = ['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane'];
+const demos = ['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane', 'larch-house'];
 const siteOf = (name: string): Site => compile(demoPlan(name));
 /** Many networks, and many devices in one of them. */
 const large = (networks: number, devices: number): Site =>

@@ -1,8 +1,9 @@
-import { formatAddress } from '../net/address.ts';
+import { formatAddress, sameAddress } from '../net/address.ts';
 import { formatPrefix } from '../net/prefix.ts';
 import { titleAt } from '../plan/places.ts';
 import { devicesOn } from '../site/lookups.ts';
 import type { Device, Line, Network, Site } from '../site/model.ts';
+import { isChained, type Second } from '../site/second.ts';
 
 export type PictureKind =
   | 'internet'
@@ -12,6 +13,7 @@ export type PictureKind =
   | 'switch'
   | 'network'
   | 'networks'
+  | 'second'
   | 'device'
   | 'devices'
   | 'users'
@@ -68,6 +70,26 @@ const deviceNode = (device: Device): PictureNode => ({
   says: [device.address ? formatAddress(device.address) : 'dynamic address'],
   at: device.at,
   holds: [],
+});
+
+const isItself = ({ address }: Second, device: Device): boolean =>
+  address !== undefined && device.address !== undefined && sameAddress(address, device.address);
+
+/** A second router or access point, on the network in which it is. */
+const secondNode = (site: Site, second: Second): PictureNode => ({
+  id: `second:${second.id}`,
+  kind: 'second',
+  title: second.name,
+  says: [
+    second.address ? formatAddress(second.address) : 'no address yet',
+    isChained(second)
+      ? `routes, NAT: ${formatPrefix(second.inside.prefix)}`
+      : titleAt('/second/*/way', second.way),
+  ],
+  at: second.at,
+  holds: site.devices
+    .filter((device) => device.network === second.network && isItself(second, device))
+    .map((device) => `device:${device.id}`),
 });
 
 function lineNodes(line: Line): { nodes: PictureNode[]; edges: PictureEdge[] } {
@@ -183,7 +205,12 @@ export function pictureOf(site: Site, open: ReadonlySet<string> = new Set()): Pi
       for (const network of networks) {
         nodes.push(networkNode(network));
         join('router', `network:${network.id}`);
-        addDevices(site, network, folded, open, nodes, join);
+        const seconds = site.second.filter((each) => each.network === network);
+        for (const second of seconds) {
+          nodes.push(secondNode(site, second));
+          join(`network:${network.id}`, `second:${second.id}`);
+        }
+        addDevices(site, network, seconds, folded, open, nodes, join);
       }
   }
   return { nodes, edges };
@@ -192,12 +219,16 @@ export function pictureOf(site: Site, open: ReadonlySet<string> = new Set()): Pi
 function addDevices(
   site: Site,
   network: Network,
+  seconds: readonly Second[],
   crowded: boolean,
   open: ReadonlySet<string>,
   nodes: PictureNode[],
   join: (from: string, to: string) => void,
 ): void {
-  const devices = devicesOn(site, network);
+  // Listed as a device too, so that forwards can lead to it, it is drawn once.
+  const devices = devicesOn(site, network).filter(
+    (device) => !seconds.some((second) => isItself(second, device)),
+  );
   const id = `devices:${network.id}`;
   const few = devices.length <= mostDevices && site.devices.length <= mostDevicesOfAll && !crowded;
   if (devices.length === 0) return;

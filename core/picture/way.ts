@@ -1,4 +1,6 @@
 import { sameAddress, type Address } from '../net/address.ts';
+import { contains } from '../net/prefix.ts';
+import { isChained } from '../site/second.ts';
 import type { Flow, Hop, Trace } from '../path/packet.ts';
 import { devicesOn } from '../site/lookups.ts';
 import type { Line, Network, Site } from '../site/model.ts';
@@ -13,6 +15,10 @@ export interface WayStep {
 }
 
 const atHost = (site: Site, network: Network, host: Address): string => {
+  const second = site.second.find(
+    (each) => each.network === network && each.address && sameAddress(each.address, host),
+  );
+  if (second) return `second:${second.id}`;
   const device = devicesOn(site, network).find((each) => each.address && sameAddress(each.address, host));
   return device ? `device:${device.id}` : `network:${network.id}`;
 };
@@ -21,6 +27,8 @@ function beginsAt(site: Site, { origin, header }: Flow): string {
   switch (origin.kind) {
     case 'inside':
       return atHost(site, origin.network, header.source);
+    case 'behind':
+      return `second:${origin.second.id}`;
     case 'outside':
       return 'internet';
     case 'site':
@@ -34,8 +42,18 @@ function beginsAt(site: Site, { origin, header }: Flow): string {
 
 function endsAt(site: Site, { reached, arrived }: Trace): string | undefined {
   switch (reached?.kind) {
-    case 'network':
+    case 'network': {
+      // Handed on by a second router, it arrived with an address of that router's own subnet.
+      const second =
+        arrived &&
+        site.second
+          .filter(isChained)
+          .find(
+            (each) => each.network === reached.network && contains(each.inside.prefix, arrived.destination),
+          );
+      if (second) return `second:${second.id}`;
       return arrived ? atHost(site, reached.network, arrived.destination) : `network:${reached.network.id}`;
+    }
     case 'router':
       return 'router';
     case 'site':

@@ -92,7 +92,7 @@ const values = fc.oneof(
   fc.string({ maxLength: 20 }),
 );
 
-describe.each(['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane'])(
+describe.each(['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane', 'larch-house'])(
   '%s, one value changed at random',
   (name) => {
     const plan = demoPlan(name);

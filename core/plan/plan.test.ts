@@ -32,7 +32,7 @@ describe('plan files', () => {
     expect(problem('')).toMatchObject({ code: 'not-json' });
     expect(problem('[]')).toMatchObject({ code: 'not-a-plan' });
     expect(problem('{"format":"other"}')).toMatchObject({ code: 'not-a-plan', at: '/format' });
-    expect(problem('{"format":"netter-plan","version":9}')).toMatchObject({ code: 'newer' });
+    expect(problem('{"format":"netter-plan","version":10}')).toMatchObject({ code: 'newer' });
     expect(problem('{"format":"netter-plan","version":1,"colour":"red"}')).toMatchObject({
       code: 'wrong-structure',
       says: expect.stringContaining('"colour"'),

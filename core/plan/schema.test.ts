@@ -36,7 +36,7 @@ function isInUse(plan: Plan, at: string): boolean {
   return part[3] === (part[2] === 'media' ? uplink.medium : uplink.type);
 }
 
-const demos = ['farrow-sound', 'hollin-edge', 'weir-street'];
+const demos = ['farrow-sound', 'hollin-edge', 'weir-street', 'larch-house'];
 
 describe('what a plan may hold', () => {
   /** A change to a sound plan that must be refused, and the place that the refusal names. */

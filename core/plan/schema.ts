@@ -9,6 +9,7 @@ import {
   routeSchema,
 } from './catalogue/inside.ts';
 import { originSchema } from './catalogue/origin.ts';
+import { secondSchema } from './catalogue/second.ts';
 import { contactSchema, kitSchema, routerSchema, siteSchema, visitSchema } from './catalogue/site.ts';
 import { uplinkSchema } from './catalogue/uplink.ts';
 import { vpnSettings } from './catalogue/vpn.ts';
@@ -52,6 +53,12 @@ export const planSchema = z.strictObject({
   vpn: vpnSettings.prefault({}),
   wiring: wiringSchema,
   wifi: wifiSchema,
+  second: rows(
+    'Second routers and access points',
+    'Boxes behind the router that could route themselves, and how each is connected.',
+    secondSchema,
+    16,
+  ),
   origins: rows(
     'Not confirmed yet',
     'Values that a brief set, and where each came from, until somebody confirms or changes them.',
@@ -83,7 +90,8 @@ export {
   vpnRunSchema,
   wayTitles,
 } from './catalogue/vpn.ts';
-export { heardSchema, radioSchema, wifiNetworkSchema } from './catalogue/wifi.ts';
+export { secondForwardSchema, secondSchema, secondWayTitles } from './catalogue/second.ts';
+export { heardSchema, radioSchema, roomSchema, wifiNetworkSchema } from './catalogue/wifi.ts';
 export { categoryTitles, runSchema, switchPortSchema, transitSchema } from './catalogue/wiring.ts';
 export {
   contactSchema,
@@ -101,6 +109,9 @@ export type Plan = z.output<typeof planSchema>;
 export type UplinkPlan = Plan['uplinks'][number];
 export type RadioPlan = Plan['wifi']['radios'][number];
 export type WifiNetworkPlan = Plan['wifi']['networks'][number];
+export type RoomPlan = Plan['wifi']['rooms'][number];
+export type SecondPlan = Plan['second'][number];
+export type SecondForwardPlan = SecondPlan['forwards'][number];
 export type HeardPlan = Plan['wifi']['heard'][number];
 export type RunPlan = Plan['wiring']['runs'][number];
 export type SwitchPortPlan = KitItem['ports'][number];

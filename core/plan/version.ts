@@ -1,2 +1,2 @@
 /** The version of the plan format that this program writes. */
-export const planVersion = 8;
+export const planVersion = 9;

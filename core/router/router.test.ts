@@ -8,7 +8,7 @@ import { stageNames, type Side } from './decision.ts';
 import { decided, lookedAt } from './explain.ts';
 import { createRouter } from './router.ts';
 
-const sites = ['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane'].map((name) =>
+const sites = ['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane', 'larch-house'].map((name) =>
   compile(demoPlan(name)),
 );
 

@@ -1,5 +1,6 @@
 import type { Site } from '../site/model.ts';
 import type { Nature, StepDraft } from '../terms/step.ts';
+import { radarWaitWorked } from '../worked/wifi.ts';
 
 type Given = Partial<Nature>;
 type Rule = Given | ((site: Site, id: string) => Given);
@@ -11,6 +12,11 @@ const onLine: Rule = (_site, id) => ({
   group: `line:${id}`,
   route: id,
   uses: [`line:${id}`],
+});
+const atSecond = (_site: Site, id: string): Given => ({
+  place: `second:${id}`,
+  uses: [`second:${id}`],
+  group: `second:${id}`,
 });
 const pulling: Rule = (site, id) => ({
   place: 'cupboard',
@@ -95,6 +101,35 @@ const rules: Readonly<Record<string, Rule>> = {
     interrupts: everybody(site),
     uses: all(site),
   }),
+  cables: atCupboard,
+  transit: (site, id) => ({ place: 'far end', uses: [`line:${id}`], interrupts: everybody(site) }),
+  'router-moves': (site) => ({ place: 'far end', uses: all(site), interrupts: everybody(site) }),
+  switch: (site, id) => {
+    const second = site.second.find(({ box }) => box?.id === id);
+    return second ? atSecond(site, second.id) : { place: `switch:${id}` };
+  },
+  links: (_site, id) => ({ place: `switch:${id}` }),
+  ports: (_site, id) => ({ place: `switch:${id}`, uses: ['router'] }),
+  radio: (site, id) => {
+    const radio = site.wifi.radios.find((each) => each.id === id);
+    const listens =
+      radio?.band === '5' && radio.channel !== null && radarWaitWorked(radio.channel, radio.width).value;
+    const second = site.second.find(({ box }) => box !== undefined && box === radio?.box);
+    const own = second
+      ? atSecond(site, second.id)
+      : radio?.box === site.router.kit
+        ? onPage
+        : { place: `access point:${radio?.box?.id ?? ''}` };
+    return { ...own, waitShare: listens ? 0.8 : 0 };
+  },
+  'wifi-scan': { place: 'rooms' },
+  room: (site) => ({ place: 'rooms', uses: all(site) }),
+  'second-alone': atSecond,
+  'second-address': atSecond,
+  'second-forwards': atSecond,
+  'second-join': atSecond,
+  'second-cable': atSecond,
+  'second-proof': (site, id) => ({ place: `second:${id}`, uses: all(site) }),
   secrets: { place: 'people' },
   handover: { place: 'people' },
 };

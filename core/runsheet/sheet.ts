@@ -1,6 +1,7 @@
 import type { Site } from '../site/model.ts';
 import type { RunStep, Session, StepDraft } from '../terms/step.ts';
 import { adminPlace } from './admin-place.ts';
+import { cablingSteps } from './cabling.ts';
 import { clockStep } from './clock.ts';
 import { failoverSteps } from './failover.ts';
 import { finishSteps } from './finish.ts';
@@ -13,9 +14,11 @@ import { prepare } from './prepare.ts';
 import { proofSteps } from './proof.ts';
 import { reachOf } from './reach.ts';
 import { ruleSteps } from './rules.ts';
+import { secondSteps } from './second.ts';
 import { criticalPath, searchOrder, timesOf, type Task } from './search.ts';
 import { uplinkSteps } from './uplink.ts';
 import { vpnSteps } from './vpn.ts';
+import { wifiSteps } from './wifi.ts';
 
 /**
  * The steps for this plan, in the order in which one person is done soonest and never cut off: each after what it
@@ -28,6 +31,9 @@ export function runSheet(site: Site, learnt: Learnt = {}, today = ''): RunStep[]
     ...prepare(site),
     ...firstContact(site, place),
     ...insideSteps(site, place),
+    ...cablingSteps(site),
+    ...wifiSteps(site),
+    ...secondSteps(site),
     ...uplinkSteps(site),
     ...ruleSteps(site),
     clockStep(site, Number(today.slice(0, 4)) || firstYear),

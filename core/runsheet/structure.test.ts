@@ -18,10 +18,9 @@ const changed = (name: string, change: (plan: Plan) => unknown): Plan => {
 
 /** Plans of every kind: all demos, every WAN type, every medium, every way in, a hub, and what is hardly begun. */
 const plans: [string, Plan][] = [
-  ...['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane'].map((name): [string, Plan] => [
-    name,
-    demoPlan(name),
-  ]),
+  ...['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane', 'larch-house'].map(
+    (name): [string, Plan] => [name, demoPlan(name)],
+  ),
   ...uplinkTypeNames.map((type): [string, Plan] => [
     type,
     soundPlan((plan) => (plan.uplinks[0]!.type = type)),

@@ -151,6 +151,7 @@ export function uplinkSteps(site: Site): StepDraft[] {
         needs: [
           'reconnect',
           `box:${line.id}`,
+          'router-moves',
           ...before.map((each) => each.id),
           ...site.networks.map((network) => `pool:${network.id}`),
         ],

@@ -10,6 +10,7 @@ import { valueOf } from '../result.ts';
 import { compileFailover } from './compile-failover.ts';
 import { compileLine } from './compile-line.ts';
 import { compileVpn } from './compile-vpn.ts';
+import { compileSecond, isChained, type Second } from './second.ts';
 import { compileWifi } from './wifi.ts';
 import { compileWiring } from './wiring.ts';
 import type {
@@ -102,8 +103,9 @@ export function compile(plan: Plan): Site {
     prefix: to,
     via,
   }));
-  const prefixes = namedPrefixes(lines, networks, staticRoutes);
   const kit = values.kit.map((item, index) => ({ ...item, at: `/kit/${index}` }));
+  const second = compileSecond(values.second, kit, networks);
+  const prefixes = namedPrefixes(lines, networks, staticRoutes, second);
   const ports = values.router.ports.map((port, index) => ({
     at: `/router/ports/${index}`,
     name: port.name,
@@ -131,7 +133,12 @@ export function compile(plan: Plan): Site {
     brokenReach,
     reachIds: new Set(values.reach.map(({ id }) => id)),
     exceptions: values.exceptions.map((row, index) => ({ ...row, at: `/exceptions/${index}` })),
-    equipment: equipmentOf(lines, kit, networks),
+    equipment: equipmentOf(
+      lines,
+      // What stands behind the router is not in front of it, whatever address it was found with.
+      kit.filter((item) => !second.some(({ box }) => box === item)),
+      networks,
+    ),
     staticRoutes,
     routes: sortRoutes([
       ...connectedRoutes(networks, lines),
@@ -142,6 +149,7 @@ export function compile(plan: Plan): Site {
     failover: compileFailover(values.failover, lines, networks, plan.failover),
     vpn: compileVpn(values.vpn, lines, networks, devices),
     wifi: compileWifi(values.wifi, kit, networks),
+    second,
     wiring: compileWiring(values.wiring, { kit, ports, lines, devices }),
     problems: problems.map((problem) => ({ ...problem, owner: ownerAt(plan, problem.at) })),
     router: {
@@ -152,6 +160,7 @@ export function compile(plan: Plan): Site {
       ports,
       hairpin: values.router.hairpin !== 'no',
       facts: values.router,
+      limits: values.router.limits,
     },
     outsider: outsiderFor(prefixes, lines),
   };
@@ -370,6 +379,7 @@ function namedPrefixes(
   lines: readonly Line[],
   networks: readonly Network[],
   staticRoutes: readonly StaticRoute[],
+  second: readonly Second[],
 ): NamedPrefix[] {
   const found: NamedPrefix[] = [];
   for (const network of networks)
@@ -393,6 +403,14 @@ function namedPrefixes(
     else if (line.prefix)
       found.push({ at: line.addressAt, role: 'line', name: line.name, prefix: line.prefix, owner: line.at });
   }
+  for (const { at, name, inside } of second.filter(isChained))
+    found.push({
+      at: `${at}/inside`,
+      role: 'second',
+      name: `Subnet of ${name}`,
+      prefix: inside.prefix,
+      owner: at,
+    });
   for (const [index, { at, prefix: to }] of staticRoutes.entries())
     if (to && to.length > 0)
       found.push({

@@ -1,4 +1,6 @@
-import { addressKey } from '../net/address.ts';
+import { addressKey, type Address } from '../net/address.ts';
+import { hostsOf } from '../net/prefix.ts';
+import { firstFreeBeside, rangeBetween, subtractRanges } from '../net/range.ts';
 import type { Device, Network, Site } from './model.ts';
 
 /*
@@ -24,6 +26,7 @@ function lookupsOf(site: Site): Lookups {
     else byNetwork.set(device.network, [device]);
     if (device.address) held.add(addressKey(device.address));
   }
+  for (const { address } of site.second) if (address) held.add(addressKey(address));
   const found = { byNetwork, held };
   known.set(site, found);
   return found;
@@ -33,5 +36,16 @@ function lookupsOf(site: Site): Lookups {
 export const devicesOn = (site: Site, network: Network): readonly Device[] =>
   lookupsOf(site).byNetwork.get(network) ?? [];
 
-/** Addresses that devices hold, as `addressKey` has them. */
+/** Addresses that devices and second routers hold, as `addressKey` has them. */
 export const heldAddresses = (site: Site): ReadonlySet<bigint> => lookupsOf(site).held;
+
+/** An address on the network that nobody holds and the pool does not give away. */
+export function freeHost(site: Site, network: Network): Address | undefined {
+  if (!network.prefix) return undefined;
+  const hosts = hostsOf(network.prefix);
+  const outsidePool = subtractRanges(
+    [rangeBetween(hosts.first, hosts.last)],
+    network.pool ? [network.pool] : [],
+  );
+  return firstFreeBeside(outsidePool, heldAddresses(site), network.routerAddress);
+}

@@ -17,6 +17,7 @@ import type {
   RouterService,
   StaticRoute,
 } from './parts.ts';
+import type { Second } from './second.ts';
 import type { Vpn } from './vpn.ts';
 import type { Wifi } from './wifi.ts';
 import type { Wiring } from './wiring.ts';
@@ -53,6 +54,8 @@ export interface Site {
   readonly vpn: Vpn;
   readonly wiring: Wiring;
   readonly wifi: Wifi;
+  /** Boxes behind the router that could route themselves. */
+  readonly second: readonly Second[];
   readonly problems: readonly FormProblem[];
   readonly router: {
     readonly kit: Kit | undefined;
@@ -67,6 +70,7 @@ export interface Site {
       PlanValues['router'],
       'hairpin' | 'portControl' | 'sipHelper' | 'pingOutside' | 'bothProtocols'
     >;
+    readonly limits: PlanValues['router']['limits'];
   };
   /** Stands for anybody on the internet: a documentation address that is in none of the site's subnets. */
   readonly outsider: Address;

@@ -222,7 +222,7 @@ export interface Route {
 /** A block and the role it plays, for everything that compares blocks. */
 export interface NamedPrefix {
   readonly at: string;
-  readonly role: 'network' | 'line' | 'box' | 'route';
+  readonly role: 'network' | 'line' | 'box' | 'route' | 'second';
   readonly name: string;
   readonly prefix: Prefix;
   /** The owner, so that a block is not compared with another view of itself. */

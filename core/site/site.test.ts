@@ -15,7 +15,7 @@ import { workingsAt } from '../workings/index.ts';
 import { compile } from './compile.ts';
 import { freeBlock, renumber } from './renumber.ts';
 
-const demos = ['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane'].map(demoPlan);
+const demos = ['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane', 'larch-house'].map(demoPlan);
 
 /** Pointers of everything in a document that is not itself a list or an object. */
 function leaves(value: unknown, at = ''): string[] {

@@ -121,7 +121,7 @@ test('what is printed adds up: a line holds as it stands, or says that it is rou
 
 test('the same holds for the Workings of every field of the demo sites', () => {
   let read = 0;
-  for (const name of ['farrow-sound', 'hollin-edge', 'mill-lane', 'weir-street']) {
+  for (const name of ['farrow-sound', 'hollin-edge', 'mill-lane', 'weir-street', 'larch-house']) {
     const plan = demoPlan(name);
     const site = compile(plan);
     for (const at of pointersOf(plan))

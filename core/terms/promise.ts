@@ -9,7 +9,7 @@ export interface LadderRung {
 /** Something the customer was promised, and the evidence that proves it: all of it, and not the strongest. */
 export interface SitePromise {
   readonly id: string;
-  readonly kind: 'line' | 'internet' | 'apart' | 'forward' | 'failover' | 'peer' | 'site';
+  readonly kind: 'line' | 'internet' | 'apart' | 'forward' | 'failover' | 'peer' | 'site' | 'wifi' | 'second';
   readonly at: string;
   readonly says: string;
   /** Each of these must have been seen, and count. */
@@ -43,3 +43,5 @@ export const failoverPromiseId = (promise: Named): string => `failover:${promise
 export const sitePromiseId = (far: Named): string => `site:${far.id}`;
 export const refusedPromiseId = (peer: Named): string => `refused:${peer.id}`;
 export const peerPromiseId = (peer: Named): string => `peer:${peer.id}`;
+export const wifiPromiseId = (room: Named): string => `wifi:${room.id}`;
+export const secondPromiseId = (second: Named): string => `second:${second.id}`;

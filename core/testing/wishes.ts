@@ -1,8 +1,8 @@
 import fc from 'fast-check';
-import { forwardSchema, networkSchema, reachSchema, type Plan } from '../plan/schema.ts';
+import { forwardSchema, networkSchema, reachSchema, secondSchema, type Plan } from '../plan/schema.ts';
 import { demoPlan } from './plans.ts';
 
-export const demoNames = ['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane'] as const;
+export const demoNames = ['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane', 'larch-house'] as const;
 
 /** What is changed in a demo site at random: allowances, forwards, services, grants, rules of lines. */
 export const anyWish = fc.record({
@@ -43,6 +43,16 @@ export const anyWish = fc.record({
   ping: fc.boolean(),
   six: fc.boolean(),
   boxes: fc.boolean(),
+  second: fc.option(
+    fc.record({
+      device: fc.nat(),
+      protocol: fc.constantFrom('tcp', 'udp', 'both'),
+      outside: fc.constantFrom('80', '631', '8000-9003'),
+      inside: fc.constantFrom('', '80', '10000-10003'),
+      host: fc.constantFrom('192.168.231.9', '192.168.77.9'),
+    }),
+  ),
+  plug: fc.option(fc.nat()),
 });
 export type Wish = typeof anyWish extends fc.Arbitrary<infer Value> ? Value : never;
 
@@ -79,6 +89,35 @@ export function withBoxes(plan: Plan): void {
       outsideAddress: `203.0.113.${170 + index}`,
       forwards: [{ id: 'some', protocol: 'tcp', ports: '8000-9000' }],
     });
+  }
+}
+
+/** A device becomes a second router that hands on some ports. */
+function withSecond(
+  plan: Plan,
+  { device, host, outside, inside, protocol }: NonNullable<Wish['second']>,
+): void {
+  const chosen = plan.devices.filter(({ address }) => address !== '')[device % 3];
+  if (!chosen) return;
+  plan.second.push(
+    secondSchema.parse({
+      id: 'wish-second',
+      network: chosen.network,
+      way: 'chained',
+      address: chosen.address,
+      inside: '192.168.231.1/24',
+      forwards: [{ id: 'one', protocol, outsidePorts: outside, address: host, insidePorts: inside }],
+    }),
+  );
+}
+
+/** Every device that has a cable is plugged into a port of another VLAN. */
+function plugElsewhere(plan: Plan, pick: number): void {
+  for (const run of plan.wiring.runs) {
+    const box = run.toDevice === '' ? undefined : plan.kit.find(({ id }) => id === run.fromBox);
+    const port = box?.ports.find(({ name }) => name === run.fromPort);
+    const network = plan.networks[pick % plan.networks.length]!;
+    if (port && network.vlan !== null) port.untagged = network.vlan as never;
   }
 }
 
@@ -148,6 +187,8 @@ export function planOfWish(wish: Wish): Plan {
   if (wish.untranslated) plan.uplinks[0]!.sourceNat = false;
   if (wish.boxes) withBoxes(plan);
   if (wish.six) withSix(plan);
+  if (wish.second) withSecond(plan, wish.second);
+  if (wish.plug !== null) plugElsewhere(plan, wish.plug);
   plan.vpn.hub = wish.hub;
   plan.router.hairpin = wish.hairpin as 'unknown';
   plan.router.pingOutside = wish.ping;

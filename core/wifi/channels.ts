@@ -1,3 +1,4 @@
+import { allowedBy, type ChannelRules } from './countries.ts';
 import { channelsOf, sharedMhz, spectrumOf, type Spectrum, type WifiBand } from '../worked/wifi.ts';
 
 /** A network as it is heard. */
@@ -76,6 +77,17 @@ export function offeredChannels(band: WifiBand, width: number, radar = true): re
   });
 }
 
+/** Of these what the rules of the country allow; all of them where that leaves none. */
+function offeredIn(
+  { band, width }: Radio,
+  radar: boolean,
+  rules: ChannelRules | undefined,
+): readonly number[] {
+  const all = offeredChannels(band, width, radar);
+  const allowed = all.filter((channel) => allowedBy(rules, band, spectrumOf(band, channel, width)));
+  return allowed.length > 0 ? allowed : all;
+}
+
 /** How busy a channel is with what was heard. */
 export const busyShare = (
   band: WifiBand,
@@ -110,15 +122,21 @@ export function ownShare(
 
 /**
  * Channels for all own radios together, least busy in sum: what is heard of others, and the own ones among themselves
- * (each pair counts for both). Exact: every placing that could be better is tried, by branch and bound.
+ * (each pair counts for both), within the rules of a country where they are given. Exact: every placing that could be better is tried, by branch and bound.
  */
-export function planChannels(radios: readonly Radio[], heard: readonly Heard[], radar = true): ChannelPlan {
+export function planChannels(
+  radios: readonly Radio[],
+  heard: readonly Heard[],
+  radar = true,
+  rules?: ChannelRules,
+): ChannelPlan {
   const bands = [...new Set(radios.map(({ band }) => band))];
   const parts = bands.map((band) =>
     planBand(
       radios.filter((each) => each.band === band),
       heard,
       radar,
+      rules,
     ),
   );
   const byRadio = new Map(
@@ -131,14 +149,19 @@ export function planChannels(radios: readonly Radio[], heard: readonly Heard[], 
   };
 }
 
-function planBand(radios: readonly Radio[], heard: readonly Heard[], radar: boolean): ChannelPlan {
+function planBand(
+  radios: readonly Radio[],
+  heard: readonly Heard[],
+  radar: boolean,
+  rules: ChannelRules | undefined,
+): ChannelPlan {
   const costOf = (radio: Radio, spectrum: Spectrum, channel: number): number => {
     const radar5 = radio.band === '5' && spectrum.from < 5725 && spectrum.to > 5250;
     const weather = radar5 && spectrum.from < 5650 && spectrum.to > 5600;
     return (weather ? 3 : radar5 ? 1 : 0) * radarCost + (radio.channel === channel ? 0 : changeCost);
   };
   const options = radios.map((radio) =>
-    offeredChannels(radio.band, radio.width, radar)
+    offeredIn(radio, radar, rules)
       .map((channel) => {
         const spectrum = spectrumOf(radio.band, channel, radio.width);
         const foreign = busyShare(radio.band, channel, radio.width, heard);

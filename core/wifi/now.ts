@@ -1,7 +1,8 @@
 import type { Site } from '../site/model.ts';
 import type { WifiRadio } from '../site/wifi.ts';
 import { channelsOf } from '../worked/wifi.ts';
-import { busyShare, ownShare, planChannels, type ChannelPlan, type Heard } from './channels.ts';
+import { busyShare, ownShare, planChannels, type ChannelPlan, type Choice, type Heard } from './channels.ts';
+import { channelRules } from './countries.ts';
 
 /** What was heard on the site, as far as it can be computed with. */
 export const heardOn = ({ wifi }: Site): readonly Heard[] =>
@@ -9,16 +10,46 @@ export const heardOn = ({ wifi }: Site): readonly Heard[] =>
     channel === null || signal === null ? [] : [{ ssid, band, channel, width, signalDbm: signal }],
   );
 
-/** Channels for all radios of the site together; undefined where it has none. */
-export const recommendedChannels = (site: Site): ChannelPlan | undefined =>
-  site.wifi.radios.length === 0 ? undefined : planChannels(site.wifi.radios, heardOn(site));
-
-/** How busy the channels are as they are set; undefined where one is left to its box. */
-export function busyAsSet(site: Site): number | undefined {
-  const set = site.wifi.radios.flatMap((radio) =>
-    radio.channel === null ? [] : [{ ...radio, channel: radio.channel }],
+/** Radios that follow another one: those of a wireless bridge work on the channel of the first in their band. */
+export function leadersOf({ wifi, second }: Site): ReadonlyMap<WifiRadio, WifiRadio> {
+  const bridges = new Set(second.flatMap(({ way, box }) => (way === 'bridge' && box ? [box] : [])));
+  const bound = ({ box }: WifiRadio): boolean => box !== undefined && bridges.has(box);
+  return new Map(
+    wifi.radios.flatMap((radio) => {
+      const leader = bound(radio)
+        ? wifi.radios.find((each) => each.band === radio.band && !bound(each))
+        : undefined;
+      return leader ? [[radio, leader] as const] : [];
+    }),
   );
-  if (set.length < site.wifi.radios.length) return undefined;
+}
+
+/** Channels for all radios of the site together, within the rules of its country; undefined where it has none. */
+export function recommendedChannels(
+  site: Site,
+  heard: readonly Heard[] = heardOn(site),
+): ChannelPlan | undefined {
+  const { radios } = site.wifi;
+  if (radios.length === 0) return undefined;
+  const leaders = leadersOf(site);
+  const free = radios.filter((radio) => !leaders.has(radio));
+  const plan = planChannels(free, heard, true, channelRules(site.about.country));
+  const choices = radios.map((radio): Choice => {
+    const leader = leaders.get(radio);
+    const { channel, ...rest } = plan.choices.find((each) => each.radio === (leader ?? radio).id)!;
+    return leader
+      ? { radio: radio.id, channel, foreign: busyShare(radio.band, channel, radio.width, heard), own: 0 }
+      : { channel, ...rest };
+  });
+  return { ...plan, choices };
+}
+
+/** How busy the channels are as they are set, without those that follow; undefined where one is left to its box. */
+export function busyAsSet(site: Site): number | undefined {
+  const leaders = leadersOf(site);
+  const free = site.wifi.radios.filter((radio) => !leaders.has(radio));
+  const set = free.flatMap((radio) => (radio.channel === null ? [] : [{ ...radio, channel: radio.channel }]));
+  if (set.length < free.length) return undefined;
   const heard = heardOn(site);
   return set.reduce(
     (sum, radio, index) =>

@@ -4,8 +4,13 @@ import { runChecks } from '../checks/index.ts';
 import type { Plan } from '../plan/schema.ts';
 import { heardSchema, radioSchema, wifiNetworkSchema } from '../plan/schema.ts';
 import { compile } from '../site/compile.ts';
-import { soundPlan } from '../testing/plans.ts';
+import { demoPlan, soundPlan } from '../testing/plans.ts';
+import { spectrumOf, type WifiBand } from '../worked/wifi.ts';
+import { airRateWorked, linkRateWorked, readingsWorked } from '../worked/wifi-rate.ts';
 import { busyShare, offeredChannels, ownShare, planChannels, type Heard, type Radio } from './channels.ts';
+import { allowedBy, channelRules } from './countries.ts';
+import { expectedSignal, roomSignal } from './coverage.ts';
+import { recommendedChannels } from './now.ts';
 import { parseScan } from './scan.ts';
 
 describe('channels for all radios together', () => {
@@ -243,4 +248,108 @@ describe('findings', () => {
   ])('%s', (_name, change, expected) => {
     expect(rules(change)).toContain(expected);
   });
+});
+
+describe('link rates', () => {
+  // IEEE 802.11-2020 tables 19-27, 19-31, 21-30, 21-38: rates for one stream, long guard interval (from memory).
+  test.each([
+    [20, -82, 6.5],
+    [20, -70, 39],
+    [20, -64, 65],
+    [40, -79, 13.5],
+    [40, -61, 135],
+    [80, -76, 29.25],
+    [80, -58, 292.5],
+    [160, -55, 585],
+  ])('%i MHz at %i dBm carries %f Mb/s', (width, dbm, mbps) => {
+    expect(linkRateWorked(dbm, width).value).toBe(mbps);
+    // One decibel less is the next scheme down, or none.
+    expect(linkRateWorked(dbm - 1, width).value).toBeLessThan(mbps);
+  });
+
+  test('a repeater on one channel halves what is left', () => {
+    expect(airRateWorked(-60, 20, { hops: 2 }).value * 2).toBeCloseTo(airRateWorked(-60, 20).value);
+    expect(airRateWorked(-95, 20).value).toBe(0);
+  });
+
+  test('readings: the median, and the quarters that hold half of them', () => {
+    expect(readingsWorked([-70, -60, -64, -61]).value).toBe(-62.5);
+    expect(readingsWorked([]).value).toBeNull();
+    fc.assert(
+      fc.property(fc.array(fc.integer({ min: -95, max: -30 }), { minLength: 1 }), (list) => {
+        const median = readingsWorked(list).value!;
+        expect(list.filter((each) => each <= median).length * 2).toBeGreaterThanOrEqual(list.length);
+        expect(list.filter((each) => each >= median).length * 2).toBeGreaterThanOrEqual(list.length);
+      }),
+    );
+  });
+});
+
+describe('what a country allows', () => {
+  const may = (country: string, band: WifiBand, channel: number, width = 20): boolean =>
+    allowedBy(channelRules(country), band, spectrumOf(band, channel, width));
+
+  // ECC/DEC (04)08 to 5725 MHz; 47 CFR 15.407 beyond; 47 CFR 15.247 with 2473 MHz (from memory).
+  test.each<[string, WifiBand, number, boolean]>([
+    ['DE', '2.4', 13, true],
+    ['US', '2.4', 13, false],
+    ['US', '2.4', 11, true],
+    ['DE', '5', 140, true],
+    ['DE', '5', 144, false],
+    ['DE', '5', 149, false],
+    ['US', '5', 149, true],
+    ['GB', '5', 149, true],
+    ['AU', '5', 120, false],
+    ['DE', '6', 93, true],
+    ['DE', '6', 97, false],
+    ['US', '6', 233, true],
+  ])('%s, %s GHz, channel %i: %s', (country, band, channel, allowed) =>
+    expect(may(country, band, channel)).toBe(allowed),
+  );
+
+  test('no channel that is recommended is outside of it, in any country of the table', () =>
+    fc.assert(
+      fc.property(
+        fc.constantFrom('DE', 'GB', 'US', 'CA', 'AU', 'JP'),
+        fc.array(
+          fc.record({
+            band: fc.constantFrom<WifiBand>('2.4', '5', '6'),
+            width: fc.constantFrom(20, 40, 80),
+          }),
+          { minLength: 1, maxLength: 5 },
+        ),
+        (country, list) => {
+          const radios = list.map(({ band, width }, index) => ({
+            id: String(index),
+            band,
+            width: band === '2.4' ? 20 : width,
+          }));
+          const { choices } = planChannels(radios, [], true, channelRules(country));
+          for (const [index, { channel }] of choices.entries())
+            expect([
+              country,
+              channel,
+              may(country, radios[index]!.band, channel, radios[index]!.width),
+            ]).toEqual([country, channel, true]);
+        },
+      ),
+    ));
+});
+
+test('a bridge follows the channel of the first, and is no disturbance of it', () => {
+  const site = compile(demoPlan('larch-house'));
+  const { choices } = recommendedChannels(site)!;
+  const channelOf = (id: string): number | undefined => choices.find(({ radio }) => radio === id)?.channel;
+  expect(channelOf('barn5')).toBe(channelOf('hall5'));
+  expect(channelOf('up5')).not.toBe(channelOf('hall5'));
+});
+
+test('a room by arithmetic is a range that holds the middle of the model, and readings take its place', () => {
+  const site = compile(demoPlan('larch-house'));
+  const [breakfast, attic] = site.wifi.rooms;
+  const { low, high } = expectedSignal(attic!)!;
+  // ITU-R P.1238: 20 log 2437 + 28 to 33 log 7 + 15 - 28 = 78.4 to 82.6 dB below 20 dBm.
+  expect([low, high].map(Math.round)).toEqual([-63, -58]);
+  expect(roomSignal(attic!)).toMatchObject({ measured: false });
+  expect(roomSignal(breakfast!)).toMatchObject({ measured: true, dbm: -60.5 });
 });

@@ -175,3 +175,11 @@ export function networkAt(site: Site, socket: Socket, tag: Tag): Network | undef
     }
   return undefined;
 }
+
+/** The network that a VLAN of a box is, where it comes from the router. */
+export const networkOfVlan = (site: Site, box: Box, vlan: number): Network | undefined =>
+  site.networks.find((network) =>
+    beginningsOf(site, network).some(({ socket, tag }) =>
+      flood(site.wiring, socket, tag).visits.some((visit) => visit.box === box && visit.vlan === vlan),
+    ),
+  );

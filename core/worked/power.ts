@@ -62,7 +62,37 @@ export function poeBudgetWorked(budgetWatts: number, classes: readonly number[])
   );
 }
 
-/** How long a battery carries a load, from what stands on it: volts, ampere hours, losses and the share that may be used. */
+/** How long so much energy carries a load, with the losses and the share that may be used. */
+export function runTimeWorked(
+  wattHours: number,
+  efficiencyPercent: number,
+  usablePercent: number,
+  loadWatts: number,
+  energy: string = `${figure(wattHours, 3)} Wh`,
+): Worked<number> {
+  const reaching = (wattHours * efficiencyPercent * usablePercent) / 10_000;
+  const minutes = (reaching * 60) / loadWatts;
+  return worked(
+    'Run time of the battery',
+    minutes,
+    'minutes',
+    [
+      step('energy', energy),
+      step(
+        'reaches the load',
+        `${figure(wattHours, 3)} × ${efficiencyPercent} / 100 × ${usablePercent} / 100 ${equals(reaching, 3, exact(wattHours, 3))} Wh`,
+      ),
+      step(
+        'run time',
+        `${figure(reaching, 3)} × 60 / ${figure(loadWatts, 3)} ${equals(minutes, 1, exact(reaching, 3) && exact(loadWatts, 3))} min`,
+      ),
+    ],
+    `${arithmetic}; losses and usable share by the data sheets, else: ${practice}`,
+    'A battery at its first day. Aged or cold ones hold less: test it once with the load on.',
+  );
+}
+
+/** The same from what stands on a battery: volts and ampere hours. */
 export function batteryWorked(
   volts: number,
   ampereHours: number,
@@ -71,24 +101,11 @@ export function batteryWorked(
   loadWatts: number,
 ): Worked<number> {
   const wattHours = volts * ampereHours;
-  const reaching = (wattHours * efficiencyPercent * usablePercent) / 10_000;
-  const minutes = (reaching * 60) / loadWatts;
-  return worked(
-    'Run time of the battery',
-    minutes,
-    'minutes',
-    [
-      step('energy', `${volts} × ${ampereHours} ${equals(wattHours, 3)} Wh`),
-      step(
-        'reaches the load',
-        `${figure(wattHours, 3)} × ${efficiencyPercent} / 100 × ${usablePercent} / 100 ${equals(reaching, 3, exact(wattHours, 3))} Wh`,
-      ),
-      step(
-        'run time',
-        `${figure(reaching, 3)} × 60 / ${loadWatts} ${equals(minutes, 1, exact(reaching, 3))} min`,
-      ),
-    ],
-    `${arithmetic}; losses and usable share by the data sheets, else: ${practice}`,
-    'A battery at its first day. Aged or cold ones hold less: test it once with the load on.',
+  return runTimeWorked(
+    wattHours,
+    efficiencyPercent,
+    usablePercent,
+    loadWatts,
+    `${volts} × ${ampereHours} ${equals(wattHours, 3)} Wh`,
   );
 }

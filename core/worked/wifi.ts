@@ -129,13 +129,24 @@ const keyOf = (hex: string, how: string): Worked<string> =>
     'IEEE 802.11 annex J.4 (from memory)',
   );
 
-/** Loss between two rooms of a building in dB: ITU-R P.1238, with the range that its figures leave. */
-export function indoorLossWorked(mhz: number, metres: number, floors: number): Worked<number> {
-  // Distance power loss coefficients of offices and homes, 28 to 33 (table 2); floors 15 + 4 (n - 1) dB (table 3).
+/** Distance power loss coefficients of offices and homes: ITU-R P.1238 table 2, from memory. */
+const coefficients = { low: 28, high: 33 } as const;
+
+/**
+ * Loss between two rooms of a building in dB: ITU-R P.1238, with the range that its figures leave. The value is the
+ * middle of it, or that of one coefficient.
+ */
+export function indoorLossWorked(
+  mhz: number,
+  metres: number,
+  floors: number,
+  coefficient?: number,
+): Worked<number> {
+  // Floors 15 + 4 (n - 1) dB (table 3).
   const floorLoss = floors === 0 ? 0 : 15 + 4 * (floors - 1);
-  const loss = (coefficient: number): number =>
-    20 * Math.log10(mhz) + coefficient * Math.log10(Math.max(1, metres)) + floorLoss - 28;
-  const [low, high] = [loss(28), loss(33)];
+  const overDistance = (each: number): number => each * Math.log10(Math.max(1, metres));
+  const loss = (each: number): number => 20 * Math.log10(mhz) + overDistance(each) + floorLoss - 28;
+  const [low, high] = [loss(coefficient ?? coefficients.low), loss(coefficient ?? coefficients.high)];
   return worked(
     'Loss in the building',
     (low + high) / 2,
@@ -143,8 +154,8 @@ export function indoorLossWorked(mhz: number, metres: number, floors: number): W
     [
       step('20 log10 of the frequency', `20 × log10(${figure(mhz)}) = ${shown(20 * Math.log10(mhz), 'dB')}`),
       step(
-        'over the distance, coefficient 28 to 33',
-        `${shown(28 * Math.log10(Math.max(1, metres)), '')} to ${shown(33 * Math.log10(Math.max(1, metres)), 'dB')}`,
+        `over ${figure(metres)} m, coefficient ${coefficients.low} to ${coefficients.high}`,
+        `${shown(overDistance(coefficients.low), '')} to ${shown(overDistance(coefficients.high), 'dB')}`,
       ),
       step(`${floors} ${floors === 1 ? 'floor' : 'floors'}`, `${floorLoss} dB`),
       step('constant', '- 28 dB'),

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { readPlan } from '../../core/index.ts';
 import type { Store } from '../store/store.ts';
 
-const demoSites = ['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane'];
+const demoSites = ['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane', 'larch-house'];
 
 /** Puts the demo sites into a new data folder, once: a demo site that was deleted stays deleted. `folder` holds their plans. */
 export async function seedDemoSites(store: Store, folder: string): Promise<void> {

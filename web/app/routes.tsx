@@ -20,6 +20,7 @@ export const router = createBrowserRouter([
       { path: 'addresses', lazy: () => import('../sheets/addresses.tsx') },
       { path: 'wiring', lazy: () => import('../sheets/wiring.tsx') },
       { path: 'wifi', lazy: () => import('../sheets/wifi.tsx') },
+      { path: 'second', lazy: () => import('../sheets/second.tsx') },
       { path: 'failover', lazy: () => import('../sheets/failover.tsx') },
       { path: 'rules', lazy: () => import('../sheets/rules.tsx') },
       { path: 'remote-access', lazy: () => import('../sheets/remote-access.tsx') },

@@ -19,6 +19,7 @@ export const sheets = [
     holds: /^\/(wiring|kit\/\d+\/(?:ports|vlanSupport|spanningTree|poeWatts))(\/|$)/,
   },
   { key: 'wifi', title: 'Wi-Fi', holds: /^\/wifi(\/|$)/ },
+  { key: 'second', title: 'Second router', holds: /^\/second(\/|$)/ },
   { key: 'failover', title: 'Failover', holds: /^\/(failover|uplinks\/\d+\/[a-z]+)(\/|$)/ },
   {
     key: 'rules',

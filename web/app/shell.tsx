@@ -29,9 +29,24 @@ const ShortcutsDialog = lazy(async () => ({ default: (await import('./shortcuts.
 const VaultDialog = lazy(async () => ({ default: (await import('./vault-dialog.tsx')).VaultDialog }));
 const ConflictDialog = lazy(async () => ({ default: (await import('./conflict.tsx')).ConflictDialog }));
 
-/** The keys of the sheets, as they stand in a row on the keyboard: 1 to 9, 0, then the two beside it. */
-const sheetKeys = ['1', '2', '3', '4', '5', '6', '7', '8', '9', '0', 'minus', 'equal'];
-const sheetKeyNames = ['1', '2', '3', '4', '5', '6', '7', '8', '9', '0', '-', '='];
+/** The keys of the sheets, as they stand on the keyboard: 1 to 9, 0, the two beside it, the two below these. */
+const sheetKeys = [
+  '1',
+  '2',
+  '3',
+  '4',
+  '5',
+  '6',
+  '7',
+  '8',
+  '9',
+  '0',
+  'minus',
+  'equal',
+  'bracketleft',
+  'bracketright',
+];
+const sheetKeyNames = ['1', '2', '3', '4', '5', '6', '7', '8', '9', '0', '-', '=', '[', ']'];
 
 /** The binder: the sheets in working order, the sheet that is open, and the Workings beside it. */
 export function Shell() {

@@ -9,7 +9,7 @@ import TableCell from '@mui/material/TableCell';
 import TableRow from '@mui/material/TableRow';
 
 const keys: readonly (readonly [string, string])[] = [
-  ['Alt 1 … Alt 9, Alt 0, Alt -, Alt =', 'open a sheet'],
+  ['Alt 1 … Alt 9, Alt 0, Alt -, Alt =, Alt [, Alt ]', 'open a sheet'],
   ['Ctrl K', 'find anything: a packet, a field, a device, a finding, a command, a site'],
   ['F7', 'open or fold all figures'],
   ['F8, Shift F8', 'next or previous finding'],

@@ -54,10 +54,28 @@ export function useReferenceChoices(list: string): Choices {
     usePlanPiece((plan) => plan.vpn.groups),
     'unnamed group',
   );
-  const kit = useNames(useKitNames(), 'unnamed box');
+  const boxes = useKitNames();
+  const kit = useNames(boxes, 'unnamed box');
+  const wifi = useNames(
+    usePlanPiece((plan) => plan.wifi.networks).map(({ id, ssid }) => ({ id, name: ssid })),
+    'unnamed Wi-Fi network',
+  );
+  const radios = useNames(
+    usePlanPiece((plan) => plan.wifi.radios).map(({ id, box, band }, index) => ({
+      id,
+      name: `${boxes.find((each) => each.id === box)?.name ?? `radio ${index + 1}`}, ${band} GHz`,
+    })),
+    'unnamed radio',
+  );
   return (
-    { '/networks': networks, '/uplinks': uplinks, '/devices': devices, '/kit': kit, '/vpn/groups': groups }[
-      list
-    ] ?? []
+    {
+      '/networks': networks,
+      '/uplinks': uplinks,
+      '/devices': devices,
+      '/kit': kit,
+      '/vpn/groups': groups,
+      '/wifi/networks': wifi,
+      '/wifi/radios': radios,
+    }[list] ?? []
   );
 }

@@ -19,6 +19,7 @@ const kindWords: Record<PictureNode['kind'], string> = {
   line: 'line',
   box: 'in front',
   router: 'router',
+  second: 'second router or access point',
   switch: 'switch',
   network: 'network',
   networks: 'networks, folded',

@@ -12,6 +12,7 @@ const roles = {
   box: 'in front of the router',
   tunnel: 'remote access',
   far: 'joined site',
+  second: 'behind a second router',
 } as const;
 
 /** Which addresses the site uses, to scale: a row a block, sixteen marks in it. */

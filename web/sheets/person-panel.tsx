@@ -14,6 +14,7 @@ import { useSession } from '../app/session.ts';
 import { reveal, useVault, useVaultDialog } from '../app/vault.ts';
 import { download } from '../parts/download.ts';
 import { sealBundle } from '../parts/seal.ts';
+import { useCodePicture } from '../parts/code-picture.ts';
 import { Input } from '../parts/inputs.tsx';
 import './print-visit.css';
 
@@ -37,7 +38,7 @@ export default function PersonPanel({ index }: { index: number }) {
   const peer = site.vpn.peers[index];
   const tunnel = site.vpn.way === 'wireguard';
   const text = peer && peerFormats.wireguard.write(site, peer, secrets);
-  const picture = usePicture(secrets && text);
+  const picture = useCodePicture(secrets && text);
   if (!peer || text === undefined) return null;
   const page = pageOf(site, peer);
   const show = async (): Promise<void> => {
@@ -126,24 +127,6 @@ export default function PersonPanel({ index }: { index: number }) {
       {printing && <Printed page={page} picture={picture} done={printed} />}
     </div>
   );
-}
-
-/** A text as a code to be scanned (ISO/IEC 18004), as SVG; empty until it is drawn. */
-function usePicture(text: string | undefined): string {
-  const [picture, setPicture] = useState('');
-  useEffect(() => {
-    let current = true;
-    if (text)
-      void import('qrcode').then(async ({ toString }) => {
-        const drawn = await toString(text, { type: 'svg', margin: 2, errorCorrectionLevel: 'L' });
-        if (current) setPicture(drawn);
-      });
-    else setPicture('');
-    return () => {
-      current = false;
-    };
-  }, [text]);
-  return picture;
 }
 
 /** Profile and page in one sealed file; its passphrase is told on the telephone, never with the file. */

@@ -20,21 +20,21 @@ import { Component as Rules } from './rules.tsx';
 import { Component as RemoteAccess } from './remote-access.tsx';
 import { Component as RunSheet } from './run-sheet.tsx';
 import { Component as Site } from './site.tsx';
+import { Component as Second } from './second.tsx';
 import JoinedSites from './site-to-site.tsx';
 import SurveySection from './survey.tsx';
 import { Component as Uplinks } from './uplinks.tsx';
 import { Component as Wifi } from './wifi.tsx';
 import { Component as Wiring } from './wiring.tsx';
 
-const editing = { Site, Uplinks, Addresses, Wiring, Wifi, Failover, Rules, RemoteAccess };
+const editing = { Site, Uplinks, Addresses, Wiring, Wifi, Second, Failover, Rules, RemoteAccess };
 const sheets = { ...editing, Bench, RunSheet, Acceptance, Handover };
 
 let ids = 0;
 const plans: [string, Plan][] = [
-  ...['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane'].map((name): [string, Plan] => [
-    name,
-    demoPlan(name),
-  ]),
+  ...['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane', 'larch-house'].map(
+    (name): [string, Plan] => [name, demoPlan(name)],
+  ),
   ['a new site', emptyPlan('New site', () => `id${(ids += 1)}`)],
 ];
 /** One plan for every WAN type and every medium. */
@@ -109,7 +109,7 @@ test('nothing of a plan is out of reach: every value has a field on some sheet',
   const unseen = /^\/(format|version)$|^\/origins|\/(id|takenAt|heightMetres|cell|vlanPriority)$|\/answers\//;
   // There once the row, the hand-off, the pool or the question that it belongs to is there.
   const later =
-    /^\/[a-z]+$|\/(services|papers)$|\/handoff\/|\/dhcp\/(from|to|leaseMinutes)$|^\/forwards\/\d+\/(protocol|insidePorts|service|until|acceptedBy)$|^\/reach\/|^\/(devices|routes)\/\d+\/notes$|\/readings\/\d+\/(gainDbi|cable|cableMetres)$|\/uplinks\/\d+\/(weight|standby)$|^\/failover\/(quietHour|backHoldSeconds|ownResolvers|updateSeconds|ttlSeconds)$|^\/vpn\/groups\/\d+\/grants\/\d+\/network$|^\/vpn\/peers\/\d+\/|^\/vpn\/(pool|pool6|port|endpoints|publicKey|secret|resolver|keepAliveSeconds|mtuBytes|clientDownMbps|roundTripMs|authority\/pem|authority\/secret|certificates|groups|peers|runs|sites|hub)$|^\/vpn\/sites\/\d+\/(backupEndpoint|backSeconds|nameSeconds)$|^\/kit\/\d+\/card\/|^\/visit\/(oldRouter|oldAddress)$|^\/wiring\/runs\/\d+\/(toDevice|pairs|shielded)$/;
+    /^\/[a-z]+$|\/(services|papers)$|\/handoff\/|\/dhcp\/(from|to|leaseMinutes)$|^\/forwards\/\d+\/(protocol|insidePorts|service|until|acceptedBy)$|^\/reach\/|^\/(devices|routes)\/\d+\/notes$|\/readings\/\d+\/(gainDbi|cable|cableMetres)$|\/uplinks\/\d+\/(weight|standby)$|^\/failover\/(quietHour|backHoldSeconds|ownResolvers|updateSeconds|ttlSeconds)$|^\/vpn\/groups\/\d+\/grants\/\d+\/network$|^\/vpn\/peers\/\d+\/|^\/vpn\/(pool|pool6|port|endpoints|publicKey|secret|resolver|keepAliveSeconds|mtuBytes|clientDownMbps|roundTripMs|authority\/pem|authority\/secret|certificates|groups|peers|runs|sites|hub)$|^\/vpn\/sites\/\d+\/(backupEndpoint|backSeconds|nameSeconds)$|^\/kit\/\d+\/card\/|^\/visit\/(oldRouter|oldAddress)$|^\/wiring\/runs\/\d+\/(toDevice|pairs|shielded)$|^\/second\/\d+\/(inside|port|signal|forwards)$/;
   for (const [, plan] of plans) {
     const drawn = new Set([
       ...Object.values(editing).flatMap((Sheet) => places(draw(plan, <Sheet />))),

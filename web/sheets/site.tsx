@@ -1,9 +1,18 @@
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { ModelCard } from './model-card.tsx';
-import { contactSchema, kitSchema, routerServiceSchema, titleAt, type KitItem } from '../../core/index.ts';
+import {
+  batteryTime,
+  bindingLimit,
+  contactSchema,
+  kitSchema,
+  routerServiceSchema,
+  titleAt,
+  type KitItem,
+} from '../../core/index.ts';
 import { Link } from 'react-router';
 import { newId } from '../app/api.ts';
+import { useSite } from '../app/analysis.ts';
 import { usePlanPiece } from '../app/session.ts';
 import { Field } from '../parts/field.tsx';
 import { Figures } from '../parts/figures.tsx';
@@ -122,6 +131,7 @@ function Kit() {
         </p>
       )}
       <NewRouter />
+      <Limits />
       <div className="row-actions">
         <Button
           onClick={() => add(kitSchema.parse({ id: newId(), role: hasRouter ? 'other' : 'router' }), 'role')}
@@ -133,16 +143,16 @@ function Kit() {
   );
 }
 
-const kitKeys = [
-  'role',
-  'model',
-  'serial',
-  'mac',
-  'adminAddress',
-  'firmware',
+const kitKeys = ['role', 'model', 'serial', 'mac', 'adminAddress', 'firmware', 'notes'];
+const powerKeys = [
+  'needVolts',
+  'needAmps',
+  'needPlug',
   'powerVolts',
   'powerAmps',
-  'notes',
+  'powerPlug',
+  'warmestCelsius',
+  'wattHours',
 ];
 
 function KitCard({ index, remove }: { index: number; remove: (index: number) => void }) {
@@ -171,6 +181,13 @@ function KitCard({ index, remove }: { index: number; remove: (index: number) => 
           <Field key={key} at={`${at}/${key}`} />
         ))}
       </div>
+      <Figures title="Power and heat" of={name} at={powerKeys.map((key) => `${at}/${key}`)}>
+        <div className="ledger">
+          {powerKeys.map((key) => (
+            <Field key={key} at={`${at}/${key}`} />
+          ))}
+        </div>
+      </Figures>
       <ModelCard index={index} />
       <div className="row-actions">
         <RemoveButton what={name} onClick={() => remove(index)} />
@@ -191,6 +208,45 @@ function NewRouter() {
       </div>
       <RouterServices />
     </Figures>
+  );
+}
+
+const limitKeys = [
+  'routedMbps',
+  'natMbps',
+  'connections',
+  'forwards',
+  'rules',
+  'devices',
+  'vlans',
+  'scopes',
+  'tunnels',
+].map((key) => `/router/limits/${key}`);
+
+/** What the router can take at most, and what of it is used up first; how long the battery lasts. */
+function Limits() {
+  const site = useSite();
+  const battery = batteryTime(site);
+  return (
+    <>
+      <Figures
+        title="What the router can take at most"
+        at={limitKeys}
+        says={bindingLimit(site) ?? 'data sheet not entered'}
+      >
+        <div className="ledger">
+          {limitKeys.map((each) => (
+            <Field key={each} at={each} />
+          ))}
+        </div>
+      </Figures>
+      {battery && (
+        <p className="note">
+          On the battery everything runs for about {Math.round(battery.value)} minutes, each box at the most
+          that its label asks for. Test it once with the load on.
+        </p>
+      )}
+    </>
   );
 }
 

@@ -1,14 +1,21 @@
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { memo, useMemo } from 'react';
+import { lazy, memo, Suspense, useMemo } from 'react';
 import {
+  channelRules,
+  expectedSignal,
   heardSchema,
   parseScan,
   radioSchema,
+  rangesText,
   recommendedChannels,
+  roomSchema,
+  roomSignal,
   wifiNetworkSchema,
   type HeardPlan,
   type RadioPlan,
+  type RoomPlan,
+  type Site,
   type WifiNetworkPlan,
 } from '../../core/index.ts';
 import { useSite } from '../app/analysis.ts';
@@ -21,6 +28,8 @@ import { SheetHead } from '../parts/sheet-head.tsx';
 import { WifiSpectrum } from './wifi-spectrum.tsx';
 import './wifi.css';
 
+const WifiKey = lazy(() => import('./wifi-key.tsx'));
+
 /** Names that devices join, the radios that serve them, and what else is in the air. */
 export function Component() {
   return (
@@ -32,6 +41,7 @@ export function Component() {
       <Networks />
       <Radios />
       <WifiSpectrum />
+      <Rooms />
       <HeardNetworks />
     </>
   );
@@ -66,7 +76,9 @@ const NetworkCard = memo(function NetworkCard({
 }) {
   const at = `/wifi/networks/${index}`;
   const name = usePlanPiece((plan) => plan.wifi.networks[index]?.ssid ?? '') || 'Unnamed Wi-Fi network';
-  const rest = ['isolation', 'hidden', 'wps'].map((key) => `${at}/${key}`);
+  const rest = ['isolation', 'hidden', 'wps', 'terms', 'sessionMinutes', 'until'].map(
+    (key) => `${at}/${key}`,
+  );
   return (
     <fieldset className="card" aria-label={name} data-at={at} tabIndex={-1}>
       <div className="card-head">
@@ -80,7 +92,10 @@ const NetworkCard = memo(function NetworkCard({
         <Field at={`${at}/security`} />
         <Field at={`${at}/secret`} />
       </div>
-      <Figures title="Isolation, hiding, WPS" of={name} at={rest}>
+      <Suspense>
+        <WifiKey index={index} />
+      </Suspense>
+      <Figures title="Isolation, hiding, WPS, guests" of={name} at={rest}>
         <div className="ledger">
           {rest.map((place) => (
             <Field key={place} at={place} />
@@ -110,12 +125,15 @@ function Radios() {
           ['channel', 's'],
           ['width', 'm'],
           ['power', 'm'],
+          ['modes', 'm'],
         ]}
         row={() => radioSchema.parse({ id: newId() })}
         what="radio"
         addLabel="Add a radio"
         empty="None yet. A box with two bands has two radios."
       />
+      {radios.length > 0 && <Served />}
+      <CountryNote />
       {best && (
         <div className="wifi-best">
           <p>
@@ -125,7 +143,7 @@ function Radios() {
             </strong>
             . Others then take {Math.round((best.busy / best.choices.length) * 100)} % of the time of each on
             average
-            {best.exact ? '.' : ', as far as was searched.'} Ask your regulator which channels are allowed.
+            {best.exact ? '.' : ', as far as was searched.'}
           </p>
           {differs && (
             <Button
@@ -143,6 +161,100 @@ function Radios() {
         </div>
       )}
     </section>
+  );
+}
+
+/** Which names each radio serves, where that is not all of them. */
+function Served() {
+  const { radios } = useSite().wifi;
+  return (
+    <Figures
+      title="Names on each radio"
+      at={radios.map(({ at }) => `${at}/networks`)}
+      says={
+        radios.every(({ networks }, _index, all) => networks.length === all[0]!.networks.length)
+          ? 'all names on all radios'
+          : 'not the same on all'
+      }
+    >
+      {radios.map(({ at, name }) => (
+        <div key={at} className="wifi-served">
+          <span>{name}</span>
+          <Field bare at={`${at}/networks`} />
+        </div>
+      ))}
+    </Figures>
+  );
+}
+
+/** What the country of the site allows, by the table here, and whom to ask. */
+function CountryNote() {
+  const { country } = useSite().about;
+  const rules = channelRules(country);
+  return (
+    <p className="quiet">
+      {rules
+        ? `In ${country.trim().toUpperCase()}: 2.4 GHz ${rangesText(rules, '2.4')}; 5 GHz ${rangesText(rules, '5')}; 6 GHz ${rangesText(rules, '6')}. ${rules.source}. Power, outdoor use and radar have rules of their own: ask your regulator.`
+        : 'Which channels are allowed is not known for the country of this site: ask your regulator.'}
+    </p>
+  );
+}
+
+/** Where Wi-Fi is promised: what is to be expected by arithmetic beside what was read. */
+function Rooms() {
+  const { rooms } = useSite().wifi;
+  return (
+    <section aria-labelledby="rooms" data-at="/wifi/rooms" tabIndex={-1}>
+      <Typography variant="h3" id="rooms">
+        Rooms
+      </Typography>
+      <PlanTable<RoomPlan>
+        at="/wifi/rooms"
+        columns={[
+          ['name', 'ml'],
+          ['wifi', 'm'],
+          ['radio', 'm'],
+          ['metres', 's'],
+          ['floors', 's'],
+          ['readings', 'm'],
+          ['wantedMbps', 's'],
+          ['Expected', 'sm'],
+        ]}
+        cell={(key, index) =>
+          key === 'Expected' ? rooms[index] && <RoomCell room={rooms[index]} /> : undefined
+        }
+        row={() => roomSchema.parse({ id: newId() })}
+        what="room"
+        addLabel="Add a room"
+        empty="None yet. A room with a promised rate becomes a promise that is measured at handover."
+      />
+    </section>
+  );
+}
+
+function RoomCell({ room }: { room: Site['wifi']['rooms'][number] }) {
+  const expected = expectedSignal(room);
+  const signal = roomSignal(room);
+  if (!signal) return null;
+  const short = room.wantedMbps !== null && signal.rate.value < room.wantedMbps;
+  return (
+    <>
+      {expected && (
+        <span className="quiet">
+          {Math.round(expected.low)} to {Math.round(expected.high)} dBm
+          <br />
+        </span>
+      )}
+      {signal.measured && (
+        <>
+          read {Math.round(signal.dbm)} dBm
+          <br />
+        </>
+      )}
+      <span className={short ? 'weight-breaks' : undefined}>
+        {Math.round(signal.rate.value)} Mb/s{short ? ': too little' : ''}
+      </span>
+    </>
   );
 }
 

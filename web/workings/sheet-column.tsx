@@ -28,6 +28,10 @@ const about: Partial<Record<SheetKey, readonly [decides: string, waits: string]>
     'Which names devices join, where each leads, and the channels of the radios.',
     'Whoever joins a name is on its network, with all that the rules give it.',
   ],
+  second: [
+    'How each box behind the router is connected: as an access point, as a router of its own, or by air.',
+    'Addresses, the order of the steps and what is reached behind it follow from it.',
+  ],
   failover: [
     'What is promised for the day a line fails. The probing follows from the promise.',
     'The Bench rehearses each promise, the run sheet has it timed, Acceptance asks for the proof.',

@@ -5,7 +5,20 @@ import { parseMac } from '../../net/mac.ts';
 import { parsePorts } from '../../net/ports.ts';
 import { parseInterface } from '../../net/prefix.ts';
 import { boxWiring } from './wiring.ts';
-import { choice, formed, id, notes, number, refersTo, rows, short, text, typed, yesNo } from '../field.ts';
+import {
+  choice,
+  formed,
+  id,
+  notes,
+  number,
+  refersTo,
+  rows,
+  short,
+  text,
+  typed,
+  whole,
+  yesNo,
+} from '../field.ts';
 
 export const protocolTitles = { tcp: 'tcp', udp: 'udp', both: 'tcp, udp' } as const;
 export const protocol = choice(
@@ -136,6 +149,24 @@ export const kitSchema = z.strictObject({
   adminAddress: formed('Admin address', 'Address at which its settings open, as found.', parseAddress, {
     alsoCalled: ['Management IP', 'Login address'],
   }),
+  needVolts: number('Input voltage', 'What the label of the box asks for.', { unit: 'V', most: 1000 }),
+  needAmps: number('Input current', 'What the label of the box asks for.', { unit: 'A', most: 100 }),
+  needPlug: short('Power connector', 'Of the box, such as 5.5/2.1, plus inside.', {
+    alsoCalled: ['Barrel jack', 'DC jack', 'Polarity'],
+  }),
+  powerPlug: short('Connector of the supply', 'Of the power supply that is there, in the same words.'),
+  warmestCelsius: number('Warmest surroundings', 'Largest ambient temperature on its data sheet.', {
+    unit: '°C',
+    least: -50,
+    most: 100,
+    emptyMeans: '40 °C',
+    alsoCalled: ['Operating temperature'],
+  }),
+  wattHours: number('Battery', 'Energy of the battery, where it is one.', {
+    unit: 'Wh',
+    most: 1_000_000,
+    alsoCalled: ['UPS', 'Capacity'],
+  }),
   powerVolts: number('Supply voltage', 'Output of its power supply.', { unit: 'V', most: 1000 }),
   powerAmps: number('Supply current', 'Output of its power supply.', {
     unit: 'A',
@@ -212,6 +243,40 @@ export const portSchema = z.strictObject({
   }),
 });
 
+const upTo = (term: string, says: string, more: { unit?: string; alsoCalled?: readonly string[] } = {}) =>
+  whole(term, says, { least: 0, most: 100_000_000, emptyMeans: 'not looked up', ...more });
+
+/** What the router can take at most, from its data sheet. */
+const limitsSchema = z
+  .strictObject({
+    vlans: upTo('VLANs at most', 'Inside networks with a tag.'),
+    scopes: upTo('DHCP pools at most', 'Networks in which it gives addresses.', {
+      alsoCalled: ['DHCP scopes'],
+    }),
+    tunnels: upTo('Tunnels at most', 'Clients and sites that are connected at once.', {
+      alsoCalled: ['VPN sessions', 'Peers'],
+    }),
+    connections: upTo('Connections at most', 'Size of its table of open flows.', {
+      alsoCalled: ['NAT table', 'Concurrent sessions', 'conntrack'],
+    }),
+    forwards: upTo('Port forwards at most', 'Rows of its table.', { alsoCalled: ['Virtual servers'] }),
+    rules: upTo('Rules at most', 'Rows of its firewall.'),
+    devices: upTo('Reservations at most', 'Addresses that it keeps for a device.'),
+    routedMbps: number('Throughput', 'Without NAT, as on its data sheet.', {
+      unit: 'Mb/s',
+      most: 400_000,
+      emptyMeans: 'not looked up',
+      alsoCalled: ['Routing throughput', 'Forwarding rate'],
+    }),
+    natMbps: number('Throughput with NAT', 'With address translation and rules.', {
+      unit: 'Mb/s',
+      most: 400_000,
+      emptyMeans: 'not looked up',
+      alsoCalled: ['NAT throughput', 'Firewall throughput'],
+    }),
+  })
+  .prefault({});
+
 export const routerSchema = z
   .strictObject({
     factoryAddress: typed(
@@ -258,6 +323,7 @@ export const routerSchema = z
       alsoCalled: ['Respond to ping on WAN', 'Stealth mode', 'ICMP echo'],
     }),
     bothProtocols,
+    limits: limitsSchema,
     ports: rows('Ports of the router', 'The ports of the router and the use of each.', portSchema, 64),
   })
   .prefault({});

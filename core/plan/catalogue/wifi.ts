@@ -1,6 +1,20 @@
 import * as z from 'zod';
 import { wifiBands } from '../../worked/wifi.ts';
-import { choice, id, number, refersTo, rows, secret, text, whole, yesNo } from '../field.ts';
+import { bad, ok, type Result } from '../../result.ts';
+import {
+  choice,
+  id,
+  number,
+  refersTo,
+  refersToSome,
+  rows,
+  secret,
+  short,
+  text,
+  typedList,
+  whole,
+  yesNo,
+} from '../field.ts';
 
 export const widthTitles = { '20': '20 MHz', '40': '40 MHz', '80': '80 MHz', '160': '160 MHz' } as const;
 
@@ -11,6 +25,43 @@ export const securityTitles = {
   open: 'open, without a key',
   older: 'WEP, WPA or TKIP',
 } as const;
+
+/** The oldest generation of IEEE 802.11 that a radio lets join. */
+export const modeTitles = {
+  any: 'all of its band',
+  'no-b': 'from 802.11g, without 802.11b',
+  n: 'from 802.11n',
+  ac: 'from 802.11ac',
+  ax: 'from 802.11ax',
+} as const;
+
+/** A signal in dBm, as a program shows it: -67, or "-67 dBm". */
+function parseSignal(typed: string): Result<number> {
+  const figure = /^(-?\d{1,3}(?:\.\d)?)(?: ?dBm)?$/i.exec(typed.trim().replace('\u2212', '-'));
+  const dbm = Number(figure?.[1]);
+  return figure && dbm >= -120 && dbm <= 0
+    ? ok(dbm)
+    : bad('signal', `"${typed}" is no signal: write it in dBm, from -120 to 0, such as -67.`);
+}
+
+/** A room in which Wi-Fi is promised, what is expected there, and what was read there. */
+export const roomSchema = z.strictObject({
+  id,
+  name: short('Room', 'As people here call it.'),
+  wifi: refersTo('/wifi/networks', 'Wi-Fi network', 'The name that is used there.', { emptyMeans: 'any' }),
+  radio: refersTo('/wifi/radios', 'Served by', 'The radio that serves it.', { emptyMeans: 'not chosen' }),
+  metres: number('Distance', 'From the access point, through the walls.', { unit: 'm', most: 1000 }),
+  floors: whole('Floors between', 'Ceilings that the signal passes.', { most: 10, emptyMeans: 'none' }),
+  wantedMbps: number('Promised rate', 'What a device gets there at least, download.', {
+    unit: 'Mb/s',
+    most: 10_000,
+    emptyMeans: 'nothing promised',
+  }),
+  readings: typedList('Signal readings', 'Signal at several spots of the room, in dBm.', parseSignal, 20, {
+    emptyMeans: 'not measured',
+    example: '-61, -64, -70',
+  }),
+});
 
 /** A Wi-Fi network: what devices see and join. */
 export const wifiNetworkSchema = z.strictObject({
@@ -40,6 +91,17 @@ export const wifiNetworkSchema = z.strictObject({
     alsoCalled: ['AP isolation', 'Station isolation'],
   }),
   wps: yesNo('WPS', 'Devices join by button or PIN.', false, { alsoCalled: ['Wi-Fi Protected Setup'] }),
+  terms: yesNo('Page of terms', 'Guests accept a page before they get on.', false, {
+    alsoCalled: ['Captive portal', 'Hotspot', 'Splash page'],
+  }),
+  sessionMinutes: whole('Session limit', 'How long a guest stays on before accepting again.', {
+    unit: 'min',
+    least: 1,
+    most: 525_600,
+    emptyMeans: 'no limit',
+    alsoCalled: ['Session timeout', 'Voucher time'],
+  }),
+  until: short('Ends on', 'Last day of this Wi-Fi network, such as 2026-09-30.', { emptyMeans: 'stays' }),
 });
 
 /** A radio of a box. */
@@ -53,6 +115,12 @@ export const radioSchema = z.strictObject({
     emptyMeans: 'chosen by itself',
   }),
   width: choice('Channel width', 'What it uses at once.', widthTitles, '20', { alsoCalled: ['Bandwidth'] }),
+  modes: choice('Wi-Fi generations', 'The oldest generation that may join.', modeTitles, 'any', {
+    alsoCalled: ['Wireless mode', '802.11 mode', 'Legacy rates'],
+  }),
+  networks: refersToSome('/wifi/networks', 'Wi-Fi networks on it', 'Which names it serves.', 16, {
+    emptyMeans: 'all',
+  }),
   power: number('Transmit power', 'EIRP, as its settings say.', {
     unit: 'dBm',
     least: -10,
@@ -75,6 +143,7 @@ export const wifiSchema = z
   .strictObject({
     networks: rows('Wi-Fi networks', 'Names that devices can join.', wifiNetworkSchema, 50),
     radios: rows('Radios', 'Radios of access points and routers.', radioSchema, 200),
+    rooms: rows('Rooms', 'Where Wi-Fi is promised, and what was read there.', roomSchema, 200),
     heard: rows('Networks heard', 'What a scan on the site found beside the own ones.', heardSchema, 500),
   })
   .prefault({});

@@ -1,0 +1,164 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { runChecks } from '../checks/index.ts';
+import { formatAddress } from '../net/address.ts';
+import { ask } from '../path/ask.ts';
+import { applyPatch } from '../plan/patch.ts';
+import type { Plan } from '../plan/schema.ts';
+import { runSheet } from '../runsheet/sheet.ts';
+import { compile } from '../site/compile.ts';
+import { demoPlan, good } from '../testing/plans.ts';
+import { anyWish, planOfWish } from '../testing/wishes.ts';
+import { compareWays, translationsWorked } from './compare.ts';
+
+const larch = (change: (plan: Plan) => void = () => {}): Plan => {
+  const plan = demoPlan('larch-house');
+  change(plan);
+  return plan;
+};
+const asked = (plan: Plan, question: string) => good(ask(compile(plan), question));
+
+describe('a second router that translates', () => {
+  test('takes a packet through two translations of its own site, and the answer back through both', () => {
+    const out = asked(larch(), 'from 192.168.60.20 to internet tcp 443');
+    expect(out.hops.filter(({ stage }) => stage === 'source NAT').map(({ node }) => node)).toEqual([
+      "Tenant's router",
+      'router',
+      "provider's box",
+    ]);
+    expect([out.outcome, out.seenFrom]).toEqual(['delivered', '203.0.113.150']);
+    // RFC 3022 section 2.2: what comes back gets the address that sent it.
+    expect(out.reply.at(-1)!.after).toContain('> 192.168.60.20:49152');
+    const site = compile(larch());
+    expect(
+      ['access-point', 'chained'].map((way) => translationsWorked(site, way as 'chained').value),
+    ).toEqual([2, 3]);
+  });
+
+  test('hands on what its own forward names, with its port changed, and nothing else', () => {
+    const there = asked(larch(), 'from 198.51.100.3 to copper tcp 8443');
+    expect(there.hops.at(-1)!.after).toBe('198.51.100.3:49152 > 192.168.60.10:443 tcp');
+    const without = asked(
+      larch(({ second }) => void (second[2]!.forwards = [])),
+      'from 198.51.100.3 to copper tcp 8443',
+    );
+    expect([without.outcome, without.hops.at(-1)!.node]).toEqual(['refused', "Tenant's router"]);
+    const astray = asked(
+      larch(({ second }) => void (second[2]!.forwards[0]!.address = '10.24.50.40')),
+      'from 198.51.100.3 to copper tcp 8443',
+    );
+    expect(astray.says).toContain('not in its own subnet');
+  });
+
+  test('protects nothing of the network in which it is: from behind it all of that network is a neighbour', () => {
+    const plan = larch(({ second }) =>
+      Object.assign(second[2]!, { network: 'house', address: '10.24.50.7' }),
+    );
+    const reached = asked(plan, 'from 192.168.60.20 to 10.24.50.40 tcp 80');
+    expect([reached.outcome, reached.seenFrom]).toEqual(['delivered', '10.24.50.7']);
+    expect(reached.hops.some(({ stage }) => stage === 'policy')).toBe(false);
+    // The other way round nobody gets in.
+    expect(asked(plan, 'from house to 192.168.60.20 tcp 80').outcome).not.toBe('delivered');
+  });
+});
+
+describe('the three ways', () => {
+  test('choosing any of them leaves no blocker about addresses or DHCP, on any site', () =>
+    fc.assert(
+      fc.property(anyWish, fc.nat(), fc.nat(), (wish, network, way) => {
+        const plan = planOfWish({ ...wish, second: null });
+        plan.second = [
+          {
+            ...demoPlan('larch-house').second[0]!,
+            id: 'new',
+            box: '',
+            network: plan.networks[network % plan.networks.length]!.id,
+            way: 'undecided',
+            address: '',
+            dhcp: true,
+          },
+        ];
+        const site = compile(plan);
+        const option = compareWays(site, site.second[0]!)[way % 3]!;
+        const changed = compile(good(applyPatch(plan, option.patch)));
+        const added = runChecks(changed).filter(
+          ({ rule, at, severity }) =>
+            severity === 'blocker' && at.startsWith('/second') && rule !== 'second-cable',
+        );
+        const full = changed.second[0]!.address === undefined;
+        expect(full ? [] : added.map(({ says }) => says)).toEqual([]);
+      }),
+      { numRuns: 40 },
+    ));
+
+  test('each says the same topics, and one is recommended with its reason', () => {
+    const site = compile(larch());
+    for (const second of site.second) {
+      const options = compareWays(site, second);
+      const topics = options.map(({ consequences }) => consequences.map(({ topic }) => topic));
+      expect(topics[1]).toEqual(topics[0]);
+      expect(topics[2]).toEqual(topics[0]);
+      expect(options.filter(({ recommended }) => recommended).map(({ reason }) => reason !== '')).toEqual([
+        true,
+      ]);
+    }
+    // Where no cable is, nothing else is left.
+    expect(compareWays(site, site.second[1]!).find(({ recommended }) => recommended)!.way).toBe('bridge');
+  });
+
+  test('what they promise on paper is what the checks refuse', () => {
+    const site = compile(larch());
+    const bridge = compareWays(site, site.second[0]!).find(({ way }) => way === 'bridge')!;
+    const chosen = runChecks(compile(good(applyPatch(larch(), bridge.patch))));
+    // The upstairs box serves guests as well, and a bridge carries one network.
+    expect(bridge.consequences.find(({ topic }) => topic === 'Networks on it')!.weight).toBe('breaks');
+    expect(chosen.find(({ rule }) => rule === 'second-open')?.severity).toBe('blocker');
+  });
+});
+
+describe('the order of work', () => {
+  const order = (name: string): ((id: string) => number) => {
+    const ids = runSheet(compile(demoPlan(name))).map(({ id }) => id);
+    return (id) => {
+      expect(ids).toContain(id);
+      return ids.indexOf(id);
+    };
+  };
+
+  test('a second box is set alone before its cable, the first radio before those that follow', () => {
+    const place = order('larch-house');
+    for (const id of ['upstairs', 'tenant'])
+      expect(place(`second-alone:${id}`)).toBeLessThan(place(`second-cable:${id}`));
+    expect(place('second-address:upstairs')).toBeLessThan(place('switch:upstairs'));
+    expect(place('radio:hall5')).toBeLessThan(place('radio:barn5'));
+    expect(place('radio:barn5')).toBeLessThan(place('second-join:barn'));
+    // Two that come with one address are never on the wire together.
+    expect(place('second-cable:upstairs')).toBeLessThan(place('second-alone:barn'));
+  });
+
+  test('the far switch comes before the near one, and the router moves when both carry the line', () => {
+    const place = order('weir-street');
+    expect(place('switch:switch-cellar')).toBeLessThan(place('switch:switch-rack'));
+    expect(place('switch:switch-rack')).toBeLessThan(place('transit:cable'));
+    expect(place('transit:cable')).toBeLessThan(place('router-moves'));
+    expect(place('router-moves')).toBeLessThan(place('uplink:cable'));
+  });
+});
+
+test('a device that is plugged in elsewhere is met where it is plugged in', () => {
+  const plan = demoPlan('weir-street');
+  const port = plan.kit.find(({ id }) => id === 'switch-rack')!.ports.find(({ name }) => name === '5')!;
+  const { network } = plan.devices.find(({ id }) => id === 'counter-1')!;
+  const other = plan.networks.find(({ id, vlan }) => id !== network && vlan !== null)!;
+  port.untagged = other.vlan as never;
+  const site = compile(plan);
+  const device = site.devices.find(({ id }) => id === 'counter-1')!;
+  const from = asked(plan, 'from counter-at-the-main-door to internet tcp 443');
+  // IEEE 802.1Q: the PVID of the port decides, so DHCP gives it an address of that network.
+  expect(from.hops[0]!.before).toContain(other.prefix.split('.').slice(0, 2).join('.'));
+  // Nobody answers at the address that was kept for it.
+  expect(asked(plan, `from router to ${formatAddress(device.address!)} ping`)).toMatchObject({
+    outcome: 'dropped',
+    says: expect.stringContaining('is plugged into'),
+  });
+});

@@ -1,0 +1,83 @@
+import { addressKey, type Address } from '../net/address.ts';
+import type { PortRange } from '../net/ports.ts';
+import type { Prefix } from '../net/prefix.ts';
+import type { PlanValues } from '../plan/schema.ts';
+import type { Kit, Network } from './parts.ts';
+
+type SecondValues = PlanValues['second'][number];
+
+/** A forward of a second router; only what can be read is one. */
+export interface SecondForward {
+  readonly at: string;
+  readonly name: string;
+  readonly protocol: 'tcp' | 'udp' | 'both';
+  readonly outside: PortRange;
+  readonly address: Address;
+  readonly inside: PortRange;
+}
+
+/** A box behind the router that could route itself. */
+export interface Second extends Omit<SecondValues, 'box' | 'network' | 'forwards'> {
+  readonly at: string;
+  readonly name: string;
+  readonly box: Kit | undefined;
+  readonly network: Network | undefined;
+  readonly forwards: readonly SecondForward[];
+}
+
+/** A second router that translates: what stands behind it has its address towards the first. */
+export interface ChainedRouter extends Second {
+  readonly network: Network;
+  readonly address: Address;
+  readonly inside: { readonly host: Address; readonly prefix: Prefix };
+}
+
+/** Second routers and access points, resolved. */
+export const compileSecond = (
+  values: PlanValues['second'],
+  kit: readonly Kit[],
+  networks: readonly Network[],
+): Second[] =>
+  values.map((row, index) => {
+    const box = kit.find(({ id }) => id === row.box);
+    const at = `/second/${index}`;
+    return {
+      ...row,
+      at,
+      box,
+      name: box?.model || row.place || 'second router',
+      network:
+        networks.find(({ id }) => id === row.network) ?? (row.network === '' ? networks[0] : undefined),
+      forwards: row.forwards.flatMap((each, place): SecondForward[] =>
+        each.outsidePorts && each.address
+          ? [
+              {
+                at: `${at}/forwards/${place}`,
+                name: each.purpose || 'unnamed forward',
+                protocol: each.protocol,
+                outside: each.outsidePorts,
+                address: each.address,
+                inside: each.insidePorts ?? each.outsidePorts,
+              },
+            ]
+          : [],
+      ),
+    };
+  });
+
+/** Whether it routes and translates, with everything that is needed for that. */
+export const isChained = (second: Second): second is ChainedRouter =>
+  second.way === 'chained' &&
+  second.network !== undefined &&
+  second.address !== undefined &&
+  second.inside !== undefined;
+
+/** The second router that has an address on a network. */
+export const chainedAt = (
+  seconds: readonly Second[],
+  network: Network,
+  host: Address,
+): ChainedRouter | undefined =>
+  seconds
+    .filter(isChained)
+    .find((each) => each.network === network && addressKey(each.address) === addressKey(host));
