@@ -213,6 +213,7 @@ export {
   type WayOption,
 } from './second/compare.ts';
 export { passphraseProblem, wifiCode, wifiPassphrase } from './wifi/key.ts';
+export { insideFaults, rehearseInside, type InsideFault } from './failover/inside-faults.ts';
 export { batteryTime } from './router/battery.ts';
 export { bindingLimit, limitsOf } from './router/limits.ts';
 export { isChained, type Second } from './site/second.ts';

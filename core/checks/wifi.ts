@@ -9,7 +9,7 @@ import { note, said } from './note.ts';
 /** Wi-Fi: names, protection, and the channels of all radios together. */
 export const wifi: Check = {
   name: 'wifi',
-  run: (site) => [...networks(site), ...radios(site), ...channels(site)],
+  run: (site) => [...networks(site), ...twoNames(site), ...radios(site), ...channels(site)],
 };
 
 function networks({ wifi: { networks: all, heard } }: Site): Finding[] {
@@ -115,6 +115,37 @@ function networks({ wifi: { networks: all, heard } }: Site): Finding[] {
         ),
       );
     return found;
+  });
+}
+
+/** Two names that lead to one network: who joins one does not change to the other by itself. */
+function twoNames({ wifi: { networks: all, radios: own } }: Site): Finding[] {
+  return all.flatMap((each, index): Finding[] => {
+    const first = all.slice(0, index).find((other) => other.network && other.network === each.network);
+    if (!first || first.ssid === each.ssid || each.ssid === '') return [];
+    const bandsOf = (network: (typeof all)[number]): string[] => [
+      ...new Set(own.filter(({ networks }) => networks.includes(network)).map(({ band }) => `${band} GHz`)),
+    ];
+    const [here, there] = [bandsOf(each), bandsOf(first)];
+    return [
+      note(
+        'wifi-two-names',
+        'advice',
+        `${each.at}/ssid`,
+        `${first.ssid} and ${each.ssid} lead both to ${each.network!.name}. One name on all bands lets devices take the better one by themselves; a second name is worth it only for devices that must stay on one band, such as those that are set up in 2.4 GHz.`,
+        worked(
+          'Names of the network',
+          2,
+          '',
+          [
+            step(first.ssid, there.join(', ') || 'no radio'),
+            step(each.ssid, here.join(', ') || 'no radio'),
+            step('names', 2),
+          ],
+          practice,
+        ),
+      ),
+    ];
   });
 }
 

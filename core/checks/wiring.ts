@@ -1,4 +1,4 @@
-import { holdsVlan } from '../net/vlan.ts';
+import { formatVlans, holdsVlan } from '../net/vlan.ts';
 import type { Site } from '../site/model.ts';
 import { socketName, type Socket } from '../site/wiring.ts';
 import type { Check, Finding } from '../terms/finding.ts';
@@ -7,7 +7,8 @@ import { poeBudgetWorked } from '../worked/power.ts';
 import { step, worked } from '../worked/worked.ts';
 import { runLoads } from '../wiring/load.ts';
 import { loopsOf } from '../wiring/loops.ts';
-import { linePaths, networkAt, pathTo, runRate, wayWorked } from '../wiring/paths.ts';
+import { flood, runsBySocket } from '../wiring/frames.ts';
+import { beginningsOf, linePaths, networkAt, pathTo, runRate, wayWorked } from '../wiring/paths.ts';
 import { vlansOf } from '../wiring/report.ts';
 import { storm } from '../wiring/storm.ts';
 import { note, said } from './note.ts';
@@ -27,6 +28,7 @@ export const wiring: Check = {
           ...mismatches(site),
           ...loops(site),
           ...transits(site),
+          ...served(site),
           ...power(site),
           ...loads(site),
         ],
@@ -208,6 +210,23 @@ function transits(site: Site): Finding[] {
             (end) => end.box.kind === 'line' || (end.box.kind === 'router' && end.port?.role === 'wan'),
           ),
       );
+    // Tagged it may go from switch to switch only; whoever else gets the tag can be in it too.
+    for (const run of site.wiring.runs)
+      for (const [index, end] of run.ends.entries()) {
+        const other = run.ends[1 - index]!;
+        const allowed =
+          other.box.kind === 'bridge' || (other.box.kind === 'router' && other.port?.role === 'wan');
+        if (end.box.kind === 'bridge' && holdsVlan(end.vlans.tagged, vlan) && !allowed)
+          found.push(
+            note(
+              'transit',
+              'warning',
+              `${end.at}/tagged`,
+              `${socketName(end)} sends VLAN ${vlan}, which carries ${line.name}, with its tag to ${other.box.name}: it is to be on the runs between switches only.`,
+              said('Tagged VLANs', formatVlans(end.vlans.tagged)),
+            ),
+          );
+      }
     for (const socket of access)
       if (!belongs(socket))
         found.push(
@@ -255,6 +274,45 @@ function transits(site: Site): Finding[] {
         ),
       );
     return found;
+  });
+}
+
+/** Every network whose Wi-Fi an access point serves has to arrive at it over its cable. */
+function served(site: Site): Finding[] {
+  const bridges = new Set(site.second.flatMap(({ way, box }) => (way === 'bridge' && box ? [box] : [])));
+  return site.wiring.boxes.flatMap((box): Finding[] => {
+    const { kit } = box;
+    const wired = site.wiring.runs.some(({ ends }) => ends.some((end) => end.box === box));
+    if (!kit || !wired || box.kind === 'router' || bridges.has(kit)) return [];
+    const wanted = new Set(
+      site.wifi.radios
+        .filter((radio) => radio.box === kit)
+        .flatMap(({ networks }) => networks.flatMap(({ network }) => network ?? [])),
+    );
+    return [...wanted].flatMap((network): Finding[] => {
+      const starts = beginningsOf(site, network);
+      const floods = starts.map(({ socket, tag }) => flood(site.wiring, socket, tag));
+      if (floods.some(({ visits }) => visits.some((visit) => visit.box === box))) return [];
+      const plugged = runsBySocket(site.wiring);
+      if (!starts.some(({ socket }) => plugged.has(socket))) return [];
+      const path = pathTo(site, network, box);
+      const drop = floods.flatMap(({ drops }) => drops).find(({ hop }) => hop.to.box === box)?.hop;
+      const stop =
+        path?.stop ??
+        (drop && {
+          at: drop.to.at,
+          says: `${socketName(drop.to)} ${drop.tag === 0 ? 'takes no frames without a tag' : `does not carry VLAN ${drop.tag}`}.`,
+        });
+      return [
+        note(
+          'wifi-vlan',
+          'blocker',
+          stop?.at ?? `${box.at}/ports`,
+          `${box.name} serves the Wi-Fi of ${network.name}, and ${network.name} does not get to it over the cabling: who joins there gets no address.${stop ? ` ${stop.says}` : ''}`,
+          path ? wayWorked(path) : said('Way', 'none'),
+        ),
+      ];
+    });
   });
 }
 

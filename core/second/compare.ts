@@ -152,7 +152,7 @@ function connection(site: Site, second: Second, way: SecondWay): Consequence {
       return consequence(
         topic,
         'cost',
-        'By air. Measure the signal where it stands; weaker than -70 dBm is no base.',
+        'By air. Measure the signal where it stands: weaker than -70 dBm it is slow and drops.',
       );
     const radio = site.wifi.radios.find(({ box }) => box === second.box);
     const direct = airRateWorked(second.signal, radio?.width ?? 20);
@@ -303,7 +303,7 @@ export function chainOf(site: Site, second: Second, way: SecondWay): ChainBox[] 
       name: 'Router',
       says: network?.routerAddress ? formatAddress(network.routerAddress) : '',
       translates: line?.sourceNat !== false,
-      joined: line?.box ? 'to its WAN port' : (line?.name ?? ''),
+      joined: line?.box ? 'to WAN' : (line?.name ?? ''),
       second: false,
     },
     {

@@ -1,4 +1,13 @@
-import { secondSchema, wifiNetworkSchema, radioSchema, type Plan, type SecondPlan } from '../plan/schema.ts';
+import {
+  portSchema,
+  runSchema,
+  secondSchema,
+  switchPortSchema,
+  wifiNetworkSchema,
+  radioSchema,
+  type Plan,
+  type SecondPlan,
+} from '../plan/schema.ts';
 
 /** A second router beside the first, as it should be, and what is changed about it. */
 const withSecond =
@@ -81,27 +90,17 @@ export const brokenInside: readonly [rule: string, at: string, change: (plan: Pl
     'second-loop',
     '/wiring/runs/0/label',
     withSecond(bridge, ({ kit, wiring, router }) => {
-      router.ports.push({
-        id: 'l',
-        name: 'LAN',
-        role: 'lan',
-        uplink: '',
-        network: 'office',
-        rateMbps: 1000,
-      } as never);
-      wiring.runs.push({
-        id: 'x',
-        label: 'X',
-        fromBox: kit[0]!.id,
-        fromPort: 'LAN',
-        toBox: 'second',
-        toDevice: '',
-        toPort: 'LAN',
-        category: 'cat6',
-        metres: 5,
-        pairs: null,
-        shielded: false,
-      } as never);
+      router.ports.push(portSchema.parse({ id: 'l', name: 'LAN', network: 'office' }));
+      wiring.runs.push(
+        runSchema.parse({
+          id: 'x',
+          label: 'X',
+          fromBox: kit[0]!.id,
+          fromPort: 'LAN',
+          toBox: 'second',
+          toPort: 'LAN',
+        }),
+      );
     }),
   ],
   [
@@ -113,6 +112,37 @@ export const brokenInside: readonly [rule: string, at: string, change: (plan: Pl
         radioSchema.parse({ id: 'a', box: 'router', band: '5', channel: 149, width: '80' }),
       );
     },
+  ],
+  [
+    'wifi-two-names',
+    '/wifi/networks/1/ssid',
+    ({ wifi }) => {
+      for (const [id, ssid] of [
+        ['a', 'Works'],
+        ['b', 'Works 5'],
+      ])
+        wifi.networks.push(wifiNetworkSchema.parse({ id, ssid, network: 'office', security: 'wpa3' }));
+    },
+  ],
+  [
+    'wifi-vlan',
+    '/kit/1/ports/0',
+    withSecond({}, (plan) => {
+      guestsOnIt(plan);
+      plan.kit[1]!.vlanSupport = 'aware';
+      plan.kit[1]!.ports.push(switchPortSchema.parse({ id: 'l', name: 'LAN', untagged: 10 }));
+      plan.router.ports.push(portSchema.parse({ id: 'l', name: 'LAN', network: 'office' }));
+      plan.wiring.runs.push(
+        runSchema.parse({
+          id: 'x',
+          label: 'X',
+          fromBox: 'router',
+          fromPort: 'LAN',
+          toBox: 'second',
+          toPort: 'LAN',
+        }),
+      );
+    }),
   ],
   [
     'supply-volts',

@@ -10,6 +10,7 @@ const parts = [
   ['failure', 'A line fails', FaultBench],
   ['years', 'Ten thousand years', lazy(() => import('./random-years.tsx'))],
   ['line', 'A line comes up', lazy(() => import('./bring-up.tsx'))],
+  ['inside', 'Inside fails', lazy(() => import('./inside-bench.tsx'))],
   ['client', 'A remote user connects', lazy(() => import('./client-bench.tsx'))],
 ] as const;
 
@@ -22,7 +23,7 @@ export function Component() {
     <>
       <SheetHead
         title="Bench"
-        says="The site, simulated: let a line fail, bring one up, or connect from outside, before anyone drives out."
+        says="The site, simulated: let a line, a cable or a radio fail, bring a line up, or connect from outside, before anyone drives out."
       />
       <Tabs
         value={part}

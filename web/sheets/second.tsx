@@ -102,7 +102,7 @@ const SecondCard = memo(function SecondCard({
       ) : (
         <>
           <Chain second={second} way={way} />
-          <Figures title="Addresses, DHCP server and port" of={second.name} at={addresses}>
+          <Figures title="Addresses" of={second.name} at={addresses}>
             <div className="ledger">
               {addresses.map((place) => (
                 <Field key={place} at={place} />
@@ -111,10 +111,10 @@ const SecondCard = memo(function SecondCard({
           </Figures>
           {way === 'chained' && <Forwards at={at} of={second.name} />}
           <Figures
-            title="The three ways compared"
+            title="Three ways"
             of={second.name}
             at={[]}
-            says="what each costs and breaks here"
+            says="compared: what each costs and breaks here"
           >
             <ThreeWays second={second} />
           </Figures>

@@ -20,6 +20,7 @@ export default function WifiKey({ index }: { index: number }) {
   const network = useSite().wifi.networks[index];
   const [shown, setShown] = useState<string>();
   const [said, setSaid] = useState('');
+  const [sure, setSure] = useState(false);
   const picture = useCodePicture(
     state === 'open' && network && shown !== undefined ? wifiCode(network, shown) : undefined,
   );
@@ -59,8 +60,17 @@ export default function WifiKey({ index }: { index: number }) {
   return (
     <div className="wifi-key">
       <div className="row-actions">
-        <Button onClick={() => void attempt(make)}>
-          {name === '' ? 'Make a passphrase' : 'New passphrase'}
+        <Button
+          onClick={() => {
+            // The vault keeps the earlier one no longer, and every device that knows it is off.
+            if (name !== '' && state === 'open' && !sure) setSure(true);
+            else {
+              setSure(false);
+              void attempt(make);
+            }
+          }}
+        >
+          {name === '' ? 'Make a passphrase' : sure ? 'The old one ends: make it' : 'New passphrase'}
         </Button>
         {name !== '' && (
           <Button onClick={() => (shown === undefined ? void attempt(show) : setShown(undefined))}>

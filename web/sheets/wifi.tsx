@@ -95,7 +95,7 @@ const NetworkCard = memo(function NetworkCard({
       <Suspense>
         <WifiKey index={index} />
       </Suspense>
-      <Figures title="Isolation, hiding, WPS, guests" of={name} at={rest}>
+      <Figures title="Isolation and guests" of={name} at={rest}>
         <div className="ledger">
           {rest.map((place) => (
             <Field key={place} at={place} />
@@ -124,15 +124,13 @@ function Radios() {
           ['band', 'm'],
           ['channel', 's'],
           ['width', 'm'],
-          ['power', 'm'],
-          ['modes', 'm'],
         ]}
         row={() => radioSchema.parse({ id: newId() })}
         what="radio"
         addLabel="Add a radio"
         empty="None yet. A box with two bands has two radios."
       />
-      {radios.length > 0 && <Served />}
+      {radios.length > 0 && <RadioRest />}
       <CountryNote />
       {best && (
         <div className="wifi-best">
@@ -164,23 +162,30 @@ function Radios() {
   );
 }
 
-/** Which names each radio serves, where that is not all of them. */
-function Served() {
+/** What few radios have: names of their own, a generation that is left out, a power that was set. */
+function RadioRest() {
   const { radios } = useSite().wifi;
+  const said = [
+    radios.some(({ networks }, _index, all) => networks.length !== all[0]!.networks.length)
+      ? 'not all names on all radios'
+      : 'all names on all radios',
+    radios.some(({ modes }) => modes !== 'any') ? 'older generations left out' : 'all generations',
+    radios.some(({ power }) => power !== null) ? 'power set' : 'power as it comes',
+  ];
   return (
     <Figures
-      title="Names on each radio"
-      at={radios.map(({ at }) => `${at}/networks`)}
-      says={
-        radios.every(({ networks }, _index, all) => networks.length === all[0]!.networks.length)
-          ? 'all names on all radios'
-          : 'not the same on all'
-      }
+      title="Names and power"
+      at={radios.flatMap(({ at }) => ['networks', 'modes', 'power'].map((key) => `${at}/${key}`))}
+      says={said.join(' · ')}
     >
       {radios.map(({ at, name }) => (
-        <div key={at} className="wifi-served">
-          <span>{name}</span>
-          <Field bare at={`${at}/networks`} />
+        <div key={at} role="group" aria-label={name}>
+          <p className="wifi-radio">{name}</p>
+          <div className="ledger">
+            <Field at={`${at}/networks`} />
+            <Field at={`${at}/modes`} />
+            <Field at={`${at}/power`} />
+          </div>
         </div>
       ))}
     </Figures>
@@ -211,18 +216,31 @@ function Rooms() {
       <PlanTable<RoomPlan>
         at="/wifi/rooms"
         columns={[
-          ['name', 'ml'],
-          ['wifi', 'm'],
-          ['radio', 'm'],
-          ['metres', 's'],
-          ['floors', 's'],
-          ['readings', 'm'],
+          ['name', 'l'],
+          ['Wi-Fi network, radio', 'l'],
+          ['Metres, floors', 'xs'],
+          ['readings', 'sm'],
           ['wantedMbps', 's'],
-          ['Expected', 'sm'],
+          ['Signal and rate', 'ml'],
         ]}
-        cell={(key, index) =>
-          key === 'Expected' ? rooms[index] && <RoomCell room={rooms[index]} /> : undefined
-        }
+        cell={(key, index) => {
+          const at = `/wifi/rooms/${index}`;
+          if (key === 'Wi-Fi network, radio')
+            return (
+              <>
+                <Field bare at={`${at}/wifi`} />
+                <Field bare at={`${at}/radio`} />
+              </>
+            );
+          if (key === 'Metres, floors')
+            return (
+              <>
+                <Field bare at={`${at}/metres`} placeholder="metres" />
+                <Field bare at={`${at}/floors`} placeholder="floors" />
+              </>
+            );
+          return key === 'Signal and rate' && rooms[index] ? <RoomCell room={rooms[index]} /> : undefined;
+        }}
         row={() => roomSchema.parse({ id: newId() })}
         what="room"
         addLabel="Add a room"
@@ -241,18 +259,18 @@ function RoomCell({ room }: { room: Site['wifi']['rooms'][number] }) {
     <>
       {expected && (
         <span className="quiet">
-          {Math.round(expected.low)} to {Math.round(expected.high)} dBm
+          expected {Math.round(expected.low)} to {Math.round(expected.high)} dBm
           <br />
         </span>
       )}
       {signal.measured && (
         <>
-          read {Math.round(signal.dbm)} dBm
+          read {Math.round(signal.dbm)} dBm, median
           <br />
         </>
       )}
       <span className={short ? 'weight-breaks' : undefined}>
-        {Math.round(signal.rate.value)} Mb/s{short ? ': too little' : ''}
+        about {Math.round(signal.rate.value)} Mb/s{short ? ': too little' : ''}
       </span>
     </>
   );

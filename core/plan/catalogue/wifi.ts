@@ -47,7 +47,7 @@ function parseSignal(typed: string): Result<number> {
 /** A room in which Wi-Fi is promised, what is expected there, and what was read there. */
 export const roomSchema = z.strictObject({
   id,
-  name: short('Room', 'As people here call it.'),
+  name: text('Room', 'As people here call it.', { longest: 80 }),
   wifi: refersTo('/wifi/networks', 'Wi-Fi network', 'The name that is used there.', { emptyMeans: 'any' }),
   radio: refersTo('/wifi/radios', 'Served by', 'The radio that serves it.', { emptyMeans: 'not chosen' }),
   metres: number('Distance', 'From the access point, through the walls.', { unit: 'm', most: 1000 }),
