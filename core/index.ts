@@ -220,7 +220,7 @@ export { isChained, type Second } from './site/second.ts';
 export { stepsOfSecond } from './runsheet/second.ts';
 export { parseScan } from './wifi/scan.ts';
 export { wiringPicture } from './picture/wiring-picture.ts';
-export { socketName, type Run } from './site/wiring.ts';
+export { socketName, type Box, type Run } from './site/wiring.ts';
 export { hopText, wiringData, wiringReport, type RunReport, type WiringReport } from './wiring/report.ts';
 export { slowestOf, type PathTo } from './wiring/paths.ts';
 export { rateText } from './worked/cabling.ts';

@@ -382,58 +382,6 @@ describe('beside the straight path', () => {
     await page.locator('.save-saved').waitFor();
   }, 60_000);
 
-  test('a line carried over the cabling is followed hop by hop; a VLAN that ends at a socket is found', async () => {
-    await page.goto(`${app.address}/sites/weir-street/wiring`);
-    const cabling = page.getByRole('region', { name: 'The cabling' });
-    await cabling
-      .getByLabel('Follow')
-      .selectOption({ label: 'Cable, from Cable modem, cellar to the router' });
-    await shows(cabling, 'Switch, cellar 8 to Switch, rack 8, VLAN 900');
-    await shows(cabling.getByRole('row', { name: /^K2/ }), '550');
-    // Port 8 of the switch in the rack, which carries everything from below.
-    const tagged = at('/kit/3/ports/4/tagged');
-    await tagged.focus();
-    await tagged.fill('30,40,900');
-    await tagged.press('Tab');
-    await page.getByText('does not carry VLAN 10').first().waitFor();
-    await clean();
-    await page.locator('h1').click();
-    await press('Control+z');
-    await page.locator('.save-saved').waitFor();
-    await page.getByRole('button', { name: 'Paste rows …' }).first().click();
-    await page
-      .getByLabel('Rows for Runs')
-      .fill('K9\tSwitch, cellar\t2\tStaff printer\tC9\tCat 6\t12 m\nK10\tSwitch, cellar\tnobody');
-    await page.getByRole('button', { name: 'Add these rows' }).click();
-    await page.getByText('2 runs added.').waitFor();
-    // The port has the cable K3 already.
-    await page.getByText('is to take two cables').first().waitFor();
-    await page.locator('h1').click();
-    await press('Control+z');
-    await page.locator('.save-saved').waitFor();
-  }, 60_000);
-
-  test('a scan is pasted, and all radios together take the quietest channels', async () => {
-    await page.goto(`${app.address}/sites/hollin-edge/wifi`);
-    const heard = page.getByRole('region', { name: 'Networks heard' });
-    await heard.getByRole('button', { name: 'Paste rows …' }).click();
-    await page
-      .getByLabel('Rows for Networks heard')
-      .fill('BSS 00:00:5e:00:53:01(on wlan0)\n\tfreq: 5180\n\tsignal: -48.00 dBm\n\tSSID: Caravan');
-    await page.getByRole('button', { name: 'Add these rows' }).click();
-    await page.getByText('1 network added.').waitFor();
-    const radios = page.getByRole('region', { name: 'Radios' });
-    const take = radios.getByRole('button', { name: 'Take these channels' });
-    await take.click();
-    await take.waitFor({ state: 'detached' });
-    await page.getByRole('img', { name: /^5 GHz.*1 other heard/ }).waitFor();
-    await clean();
-    await page.locator('h1').click();
-    await press('Control+z');
-    await press('Control+z');
-    await page.locator('.save-saved').waitFor();
-  }, 60_000);
-
   test('every sheet can be reached and left by keyboard alone, also at twice the size', async () => {
     await page.setViewportSize({ width: 640, height: 400 });
     await page.goto(`${app.address}/sites/farrow-sound/site`);

@@ -16,9 +16,12 @@ const words: Readonly<Record<Box['kind'], string>> = {
   end: '',
 };
 
-/** The cabling as boxes and the runs between them; runs beside one another are one edge with all their labels. */
-export function wiringPicture({ boxes, runs }: Wiring): Picture {
-  const used = new Set(runs.flatMap(({ ends }) => ends.map(({ box }) => box)));
+/**
+ * The cabling as boxes and the runs between them; runs beside one another are one edge with all their labels. With
+ * `all`, boxes without a run are there too.
+ */
+export function wiringPicture({ boxes, runs }: Wiring, all = false): Picture {
+  const used = new Set(all ? boxes : runs.flatMap(({ ends }) => ends.map(({ box }) => box)));
   const nodes = [...used]
     .sort((a, b) => boxes.indexOf(a) - boxes.indexOf(b))
     .map((box): PictureNode => {

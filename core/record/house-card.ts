@@ -76,6 +76,20 @@ export function houseCard(site: Site): HouseCard {
           ({ name, purpose }) => [name, titleAt('/networks/*/purpose', purpose)] as const,
         ),
       },
+      ...(site.wifi.networks.length === 0
+        ? []
+        : [
+            {
+              heading: 'Wi-Fi',
+              rows: site.wifi.networks.map(
+                ({ ssid, network, until }) =>
+                  [
+                    ssid || 'no name yet',
+                    `for ${network?.name ?? 'no network yet'}${until.trim() === '' ? '' : `, until ${until.trim()}`}`,
+                  ] as const,
+              ),
+            },
+          ]),
       {
         heading: 'Whom to call',
         rows: people.length > 0 ? people : [['Installer', '______________________________']],

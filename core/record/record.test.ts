@@ -107,4 +107,19 @@ test('the cabling and the Wi-Fi are in the record of a site that has them, and a
     'yes',
   ]);
   expect(rowsOf(of('hollin-edge'), /^Radios/)).toHaveLength(5);
+  expect(rowsOf(of('larch-house'), /^Rooms/)[0]).toEqual([
+    'the breakfast room',
+    'Larch House guests',
+    'Router, hall cupboard, 5 GHz',
+    '-60.5 dBm, read',
+    '10 Mb/s',
+  ]);
+  expect(rowsOf(of('larch-house'), /^Second/)[2]).toEqual([
+    "Tenant's router",
+    'ground floor',
+    'router behind the router, WAN to LAN',
+    '10.24.52.2, on Tenant',
+    '192.168.60.0/24',
+    'Archive: 8443 to 192.168.60.10 443',
+  ]);
 });

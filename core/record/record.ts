@@ -10,25 +10,15 @@ import { stepStates, valuesOf, type SiteRecord } from '../runsheet/record.ts';
 import { forwardPromiseId, internetPromiseId, linePromiseId } from '../terms/promise.ts';
 import type { Accepted } from '../acceptance/judge.ts';
 import type { Forward, Line, Site } from '../site/model.ts';
-import { socketName } from '../site/wiring.ts';
 import type { Finding } from '../terms/finding.ts';
 import type { RunStep } from '../terms/step.ts';
 import { accessList } from '../vpn/access.ts';
 import { reachText } from '../vpn/reach.ts';
-import { runRate } from '../wiring/paths.ts';
-import { rateText } from '../worked/cabling.ts';
 import { macText } from '../workings/index.ts';
+import { cablingSections, secondSections, wifiSections } from './inside.ts';
+import { section, type RecordSection } from './section.ts';
 
-/** A table of the record. */
-export interface RecordSection {
-  readonly title: string;
-  /** Heading of each column; those whose values are addresses or names of machines are listed in `mono`. */
-  readonly headings: readonly string[];
-  readonly mono: readonly number[];
-  readonly rows: readonly (readonly string[])[];
-  /** What stands there while there is no row. */
-  readonly none: string;
-}
+export type { RecordSection } from './section.ts';
 
 /** The record of a site: what stays with the customer. */
 export interface SiteRecordDocument {
@@ -53,14 +43,6 @@ export interface RecordSources {
   /** How a moment is written, from ISO 8601. */
   readonly momentText: (iso: string) => string;
 }
-
-const section = (
-  title: string,
-  headings: readonly string[],
-  mono: readonly number[],
-  rows: readonly (readonly string[])[],
-  none: string,
-): RecordSection => ({ title, headings, mono, rows, none });
 
 /** Puts the record together. */
 export function siteRecord(site: Site, sources: RecordSources): SiteRecordDocument {
@@ -94,6 +76,7 @@ export function siteRecord(site: Site, sources: RecordSources): SiteRecordDocume
       ),
       ...cablingSections(site),
       ...wifiSections(site),
+      ...secondSections(site),
       ...accessSections(site, sources.today),
       acceptanceSection(sources),
       workSection(sources),
@@ -106,73 +89,6 @@ export function siteRecord(site: Site, sources: RecordSources): SiteRecordDocume
       ),
     ],
   };
-}
-
-/** The cables and what each carries; nothing where none is entered. */
-function cablingSections({ wiring }: Site): RecordSection[] {
-  if (wiring.runs.length === 0) return [];
-  return [
-    section(
-      'Cabling',
-      [termAt('/wiring/runs/*/label'), 'From', 'To', 'Cable', 'Rate'],
-      [0],
-      wiring.runs.map((run) => {
-        const mbps = runRate(run).value;
-        return [
-          run.label,
-          socketName(run.ends[0]),
-          socketName(run.ends[1]),
-          [titleAt('/wiring/runs/*/category', run.category), run.metres === null ? '' : `${run.metres} m`]
-            .filter((each) => each !== '')
-            .join(', '),
-          mbps === null ? '' : rateText(mbps),
-        ];
-      }),
-      '',
-    ),
-  ];
-}
-
-/** Names that devices join, and radios with their channels. The passphrase is given over with the secrets. */
-function wifiSections({ wifi }: Site): RecordSection[] {
-  return [
-    ...(wifi.networks.length === 0
-      ? []
-      : [
-          section(
-            termAt('/wifi/networks'),
-            [
-              termAt('/wifi/networks/*/ssid'),
-              'Network',
-              termAt('/wifi/networks/*/security'),
-              termAt('/wifi/networks/*/isolation'),
-            ],
-            [],
-            wifi.networks.map(({ ssid, network, security, isolation }) => [
-              ssid,
-              network?.name ?? '',
-              titleAt('/wifi/networks/*/security', security),
-              isolation ? 'yes' : 'no',
-            ]),
-            '',
-          ),
-        ]),
-    ...(wifi.radios.length === 0
-      ? []
-      : [
-          section(
-            termAt('/wifi/radios'),
-            ['Radio', termAt('/wifi/radios/*/channel'), termAt('/wifi/radios/*/width')],
-            [],
-            wifi.radios.map(({ name, channel, width }) => [
-              name,
-              channel === null ? 'chosen by itself' : String(channel),
-              `${width} MHz`,
-            ]),
-            '',
-          ),
-        ]),
-  ];
 }
 
 /** Only what was seen is as built. */

@@ -150,7 +150,7 @@ export function compile(plan: Plan): Site {
     vpn: compileVpn(values.vpn, lines, networks, devices),
     wifi: compileWifi(values.wifi, kit, networks),
     second,
-    wiring: compileWiring(values.wiring, { kit, ports, lines, devices }),
+    wiring: compileWiring(values.wiring, { kit, ports, lines, devices, second }),
     problems: problems.map((problem) => ({ ...problem, owner: ownerAt(plan, problem.at) })),
     router: {
       kit: kit.find(({ role }) => role === 'router'),

@@ -1,6 +1,7 @@
 import type { VlanRange } from '../net/vlan.ts';
 import type { PlanValues } from '../plan/schema.ts';
 import type { Device, Kit, Line, Network, RouterPort } from './parts.ts';
+import type { Second } from './second.ts';
 
 type RunValues = PlanValues['wiring']['runs'][number];
 
@@ -62,8 +63,10 @@ export interface Wiring {
 const noVlans: SocketVlans = { untagged: 1, tagged: [] };
 const passing = new Set(['switch', 'access-point', 'other']);
 
-const kindOf = (kit: Kit, router: Kit | undefined): Box['kind'] => {
+const kindOf = (kit: Kit, router: Kit | undefined, routing: ReadonlySet<Kit>): Box['kind'] => {
   if (kit === router) return 'router';
+  // A second router that routes is the end of the network that it is plugged into.
+  if (routing.has(kit)) return 'end';
   if (kit.role === 'modem' || kit.role === 'ont') return 'line';
   if (!passing.has(kit.role)) return 'end';
   const told = kit.ports.some(({ untagged, tagged }) => untagged !== 1 || tagged.length > 0);
@@ -78,21 +81,24 @@ export function compileWiring(
     ports,
     lines,
     devices,
+    second,
   }: {
     readonly kit: readonly Kit[];
     readonly ports: readonly RouterPort[];
     readonly lines: readonly Line[];
     readonly devices: readonly Device[];
+    readonly second: readonly Second[];
   },
 ): Wiring {
   const router = kit.find(({ role }) => role === 'router');
+  const routing = new Set(second.flatMap(({ way, box }) => (way === 'chained' && box ? [box] : [])));
   const boxes = kit.flatMap((item): Box[] => {
     if (item.role === 'power') return [];
     const box: Box = {
       at: item.at,
       id: item.id,
       name: item.model || item.role,
-      kind: kindOf(item, router),
+      kind: kindOf(item, router, routing),
       spanningTree: item.spanningTree,
       kit: item,
       device: undefined,

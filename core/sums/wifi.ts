@@ -8,7 +8,8 @@ import {
   wifiBands,
   type WifiBand,
 } from '../worked/wifi.ts';
-import { needed, numberBetween, optional, sum, wholeBetween, type Sum } from './sum.ts';
+import { airRateWorked, linkRateWorked, readingsWorked } from '../worked/wifi-rate.ts';
+import { listOf, needed, numberBetween, optional, sum, wholeBetween, type Sum } from './sum.ts';
 
 function band(text: string): Result<WifiBand> {
   const found = (Object.keys(wifiBands) as WifiBand[]).find(
@@ -22,6 +23,13 @@ function width(text: string): Result<number> {
   return [20, 40, 80, 160, 320].includes(mhz)
     ? ok(mhz)
     : bad('width', `"${text}" is not a channel width; they are 20, 40, 80, 160 and 320 MHz.`);
+}
+
+function linkWidth(text: string): Result<number> {
+  const read = width(text);
+  return read.ok && read.value > 160
+    ? bad('width', 'Rates are known here for 20, 40, 80 and 160 MHz.')
+    : read;
 }
 
 const channel = wholeBetween(1, 233);
@@ -79,5 +87,33 @@ export const wifiSums: readonly Sum[] = [
       floors: optional('floors between', '', '1', wholeBetween(0, 10)),
     },
     ({ mhz, metres, floors }) => indoorLossWorked(mhz, metres, floors ?? 0),
+  ),
+  sum(
+    'link-rate',
+    'Link rate that a Wi-Fi signal allows',
+    {
+      dbm: needed('signal', 'dBm', '-64', numberBetween(-120, 0)),
+      width: optional('channel width', 'MHz', '20', linkWidth),
+      streams: optional('spatial streams', '', '1', wholeBetween(1, 8)),
+    },
+    ({ dbm, width: mhz, streams }) => linkRateWorked(dbm, mhz ?? 20, streams ?? 1),
+  ),
+  sum(
+    'air-rate',
+    'What is left for users over one or several wireless hops',
+    {
+      dbm: needed('signal of the weakest hop', 'dBm', '-64', numberBetween(-120, 0)),
+      width: optional('channel width', 'MHz', '20', linkWidth),
+      streams: optional('spatial streams', '', '1', wholeBetween(1, 8)),
+      hops: optional('hops on one channel', '', '2', wholeBetween(1, 5)),
+    },
+    ({ dbm, width: mhz, streams, hops }) =>
+      airRateWorked(dbm, mhz ?? 20, { streams: streams ?? 1, hops: hops ?? 1 }),
+  ),
+  sum(
+    'readings',
+    'Median of signal readings, and how far they scatter',
+    { dbm: needed('readings', 'dBm', '-61,-64,-70', listOf(numberBetween(-120, 0), 100)) },
+    ({ dbm }) => readingsWorked(dbm),
   ),
 ];

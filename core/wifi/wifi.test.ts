@@ -10,6 +10,7 @@ import { airRateWorked, linkRateWorked, readingsWorked } from '../worked/wifi-ra
 import { busyShare, offeredChannels, ownShare, planChannels, type Heard, type Radio } from './channels.ts';
 import { allowedBy, channelRules } from './countries.ts';
 import { expectedSignal, roomSignal } from './coverage.ts';
+import { passphraseProblem, wifiCode, wifiPassphrase } from './key.ts';
 import { recommendedChannels } from './now.ts';
 import { parseScan } from './scan.ts';
 
@@ -352,4 +353,47 @@ test('a room by arithmetic is a range that holds the middle of the model, and re
   expect([low, high].map(Math.round)).toEqual([-63, -58]);
   expect(roomSignal(attic!)).toMatchObject({ measured: false });
   expect(roomSignal(breakfast!)).toMatchObject({ measured: true, dbm: -60.5 });
+});
+
+describe('keys of Wi-Fi', () => {
+  test('a made passphrase can be typed and used, and no letter in it is likelier than another', () => {
+    const seen = new Map<string, number>();
+    fc.assert(
+      fc.property(fc.uint8Array({ minLength: 64, maxLength: 64 }), (random) => {
+        const made = wifiPassphrase(random);
+        if (made === undefined) return;
+        expect(made).toMatch(/^(?:[a-hjkmnp-z2-9]{5}-){3}[a-hjkmnp-z2-9]{5}$/);
+        expect(passphraseProblem(made)).toBeUndefined();
+      }),
+    );
+    // Every byte once: those above 247 are left out, so that each of the 31 letters comes eight times.
+    for (let byte = 0; byte < 256; byte += 1) {
+      const made = wifiPassphrase(new Uint8Array(20).fill(byte));
+      if (made !== undefined) seen.set(made[0]!, (seen.get(made[0]!) ?? 0) + 1);
+    }
+    expect([...new Set(seen.values())]).toEqual([8]);
+    expect(seen.size).toBe(31);
+  });
+
+  // IEEE 802.11 annex J.4: 8 to 63 characters of ASCII, or 64 hexadecimal digits.
+  test.each([
+    ['1234567', /8 characters at least/],
+    ['12345678', undefined],
+    ['x'.repeat(63), undefined],
+    ['x'.repeat(64), /63 characters at most/],
+    ['0123456789abcdef'.repeat(4), undefined],
+    ['schlüssel-weg', /ASCII/],
+  ])('%s', (secret, problem) =>
+    problem === undefined
+      ? expect(passphraseProblem(secret)).toBeUndefined()
+      : expect(passphraseProblem(secret)).toMatch(problem),
+  );
+
+  test('the code to scan escapes what would end a part of it', () => {
+    // WPA3 specification section 7.1 (from memory).
+    expect(wifiCode({ ssid: 'Caf;e "9"', security: 'both', hidden: true }, 'a:b,c\\d')).toBe(
+      'WIFI:T:WPA;S:Caf\\;e \\"9\\";P:a\\:b\\,c\\\\d;H:true;;',
+    );
+    expect(wifiCode({ ssid: 'Open', security: 'open', hidden: false }, '')).toBe('WIFI:S:Open;;');
+  });
 });

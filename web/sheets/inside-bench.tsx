@@ -28,7 +28,7 @@ export default function InsideBench() {
   const most = Math.max(...outcome.frames, 1);
   return (
     <section aria-label="Inside fails" className="inside-bench">
-      <label className="wiring-follow">
+      <label className="inside-choice">
         What fails
         <Select className="boxed" value={fault.key} onChange={({ target }) => setWanted(target.value)}>
           {(Object.keys(groups) as InsideFault['kind'][]).map((kind) => {

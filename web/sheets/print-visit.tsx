@@ -8,15 +8,22 @@ import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
 import { useEffect, useState } from 'react';
 import { createPortal } from 'react-dom';
-import { houseCard, labelStrip, type RunStep } from '../../core/index.ts';
+import { houseCard, labelStrip, wifiCode, type RunStep } from '../../core/index.ts';
 import { useSite } from '../app/analysis.ts';
 import { useSession, useSnapshot } from '../app/session.ts';
-import { keepRevision } from '../app/api.ts';
+import { keepRevision, sentence } from '../app/api.ts';
+import { reveal, useVault, useVaultDialog } from '../app/vault.ts';
 import { useVisit } from '../app/visit.ts';
 import { spanText } from '../parts/time.ts';
 import './print-visit.css';
 
 type Page = 'run-sheet' | 'labels' | 'house-card';
+
+/** A code with which guests join, drawn. */
+interface Code {
+  readonly ssid: string;
+  readonly picture: string;
+}
 
 const titles: Record<Page, string> = {
   'run-sheet': 'Run sheet, A4',
@@ -30,11 +37,44 @@ export default function PrintVisit() {
   const { revision } = useSnapshot();
   const [page, setPage] = useState<Page>();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const [codes, setCodes] = useState<readonly Code[]>([]);
+  const [problem, setProblem] = useState('');
+  const { state } = useVault();
+  const openVault = useVaultDialog();
+  const guests = useSite().wifi.networks.filter(
+    ({ network, security, secret }) =>
+      network?.purpose === 'guests' && (security === 'open' || secret.trim() !== ''),
+  );
+  const withCodes = async (): Promise<void> => {
+    if (state !== 'open' && guests.some(({ security }) => security !== 'open')) {
+      openVault(guests[0]?.secret.trim());
+      return;
+    }
+    try {
+      const { toString } = await import('qrcode');
+      setCodes(
+        await Promise.all(
+          guests.map(async (each) => ({
+            ssid: each.ssid,
+            picture: await toString(
+              wifiCode(each, each.security === 'open' ? '' : await reveal(session.id, each.secret.trim())),
+              { type: 'svg', margin: 2, errorCorrectionLevel: 'M' },
+            ),
+          })),
+        ),
+      );
+      setProblem('');
+      setPage('house-card');
+    } catch (error) {
+      setProblem(sentence(error));
+    }
+  };
   useEffect(() => {
     if (page === undefined) return;
     if (page === 'run-sheet') keepRevision(session.id, revision, 'print');
     window.print();
     setPage(undefined);
+    setCodes([]);
   }, [page, session.id, revision]);
   return (
     <>
@@ -57,16 +97,33 @@ export default function PrintVisit() {
             {titles[each]}
           </MenuItem>
         ))}
+        {guests.length > 0 && (
+          <MenuItem
+            onClick={() => {
+              setAnchor(null);
+              void withCodes();
+            }}
+          >
+            House card with the Wi-Fi of guests, to scan
+          </MenuItem>
+        )}
       </Menu>
-      {page !== undefined && createPortal(<Paper page={page} />, document.body)}
+      {problem !== '' && <span role="alert">{problem}</span>}
+      {page !== undefined && createPortal(<Paper page={page} codes={codes} />, document.body)}
     </>
   );
 }
 
-function Paper({ page }: { page: Page }) {
+function Paper({ page, codes }: { page: Page; codes: readonly Code[] }) {
   return (
     <article className={`paper-page paper-${page}`} aria-label={titles[page]}>
-      {page === 'run-sheet' ? <RunSheetPaper /> : page === 'labels' ? <LabelPaper /> : <HouseCardPaper />}
+      {page === 'run-sheet' ? (
+        <RunSheetPaper />
+      ) : page === 'labels' ? (
+        <LabelPaper />
+      ) : (
+        <HouseCardPaper codes={codes} />
+      )}
     </article>
   );
 }
@@ -148,11 +205,17 @@ function LabelPaper() {
   );
 }
 
-function HouseCardPaper() {
+function HouseCardPaper({ codes }: { codes: readonly Code[] }) {
   const card = houseCard(useSite());
   return (
     <>
       <Typography variant="h1">{card.title}</Typography>
+      {codes.map(({ ssid, picture }) => (
+        <section key={ssid} className="paper-code">
+          <Typography variant="h2">Wi-Fi for guests: {ssid}</Typography>
+          <div role="img" aria-label={`Code to join ${ssid}`} dangerouslySetInnerHTML={{ __html: picture }} />
+        </section>
+      ))}
       {card.parts.map(({ heading, rows }) => (
         <section key={heading}>
           <Typography variant="h2">{heading}</Typography>

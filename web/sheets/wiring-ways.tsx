@@ -1,3 +1,4 @@
+import Button from '@mui/material/Button';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
@@ -7,15 +8,20 @@ import { useEffect, useMemo, useState } from 'react';
 import {
   hopText,
   rateText,
+  runSchema,
   slowestOf,
   wiringPicture,
+  type Box,
   type Layout,
   type Picture,
+  type RunPlan,
   type RunReport,
   type Site,
   type WiringReport,
 } from '../../core/index.ts';
+import { newId } from '../app/api.ts';
 import { useFocus } from '../app/focus.ts';
+import { useRows } from '../parts/rows.tsx';
 import { Select } from '../parts/inputs.tsx';
 import { Headings } from '../parts/table-head.tsx';
 import { SitePicture } from '../picture/site-picture.tsx';
@@ -48,42 +54,57 @@ export function WiringWays({ site, report }: { site: Site; report: WiringReport 
   const ways = useMemo(() => waysOf(report), [report]);
   const [chosen, setChosen] = useState('');
   const way = ways.find(({ key }) => key === chosen);
-  const drawn = useDrawing(site);
+  /** Boxes that were chosen for a new run; undefined while none is made. */
+  const [joining, setJoining] = useState<readonly string[]>();
+  const drawn = useDrawing(site, joining !== undefined);
   const { goTo } = useFocus();
-  const nodes = way
-    ? [way.hops[0]?.from, ...way.hops.map(({ to }) => to)].flatMap((end) => end?.box.id ?? [])
-    : [];
+  const nodes = joining
+    ? [...joining]
+    : way
+      ? [way.hops[0]?.from, ...way.hops.map(({ to }) => to)].flatMap((end) => end?.box.id ?? [])
+      : [];
   const slowest = way && slowestOf(way.hops);
   return (
     <section aria-label="The cabling" className="wiring-drawn">
-      {drawn && (
+      {drawn && drawn.picture.nodes.length > 0 && (
         <figure className="wiring-picture">
           <SitePicture
             picture={drawn.picture}
             layout={drawn.layout}
             way={nodes}
-            pick={(node) => goTo(node.at)}
+            pick={(node) =>
+              joining
+                ? setJoining(
+                    joining.includes(node.id)
+                      ? joining.filter((each) => each !== node.id)
+                      : [...joining, node.id].slice(-2),
+                  )
+                : goTo(node.at)
+            }
           />
         </figure>
       )}
-      {ways.length > 0 && (
-        <label className="wiring-follow">
-          Follow
-          <Select
-            className="boxed"
-            value={way ? chosen : ''}
-            onChange={({ target }) => setChosen(target.value)}
-          >
-            <option value="">a line or a network …</option>
-            {ways.map(({ key, title, stop }) => (
-              <option key={key} value={key}>
-                {title}
-                {stop === '' ? '' : ': does not arrive'}
-              </option>
-            ))}
-          </Select>
-        </label>
-      )}
+      <div className="wiring-tools">
+        <NewRun site={site} chosen={joining} choose={setJoining} />
+        {ways.length > 0 && (
+          <label className="wiring-follow">
+            Follow
+            <Select
+              className="boxed"
+              value={way ? chosen : ''}
+              onChange={({ target }) => setChosen(target.value)}
+            >
+              <option value="">a line or a network …</option>
+              {ways.map(({ key, title, stop }) => (
+                <option key={key} value={key}>
+                  {title}
+                  {stop === '' ? '' : ': does not arrive'}
+                </option>
+              ))}
+            </Select>
+          </label>
+        )}
+      </div>
       {way && (
         <>
           <ol className="wiring-hops">
@@ -109,12 +130,99 @@ export function WiringWays({ site, report }: { site: Site; report: WiringReport 
   );
 }
 
+/** A run made on the drawing: two boxes are clicked, then a port of each is chosen. */
+function NewRun({
+  site,
+  chosen,
+  choose,
+}: {
+  site: Site;
+  chosen: readonly string[] | undefined;
+  choose: (boxes: readonly string[] | undefined) => void;
+}) {
+  const { addAll } = useRows<RunPlan>('/wiring/runs');
+  const [ports, setPorts] = useState<readonly [string, string]>(['', '']);
+  const used = useMemo(() => new Set(site.wiring.runs.flatMap(({ ends }) => ends)), [site]);
+  if (!chosen)
+    return (
+      <Button className="wiring-new" onClick={() => choose([])}>
+        Add a run on the drawing
+      </Button>
+    );
+  const boxes = chosen.flatMap((id) => site.wiring.boxes.find((box) => box.id === id) ?? []);
+  const [from, to] = boxes;
+  const free = (box: Box): string[] =>
+    box.sockets.filter((socket) => socket.name !== '' && !used.has(socket)).map(({ name }) => name);
+  const portOf = (index: 0 | 1): string => {
+    const box = boxes[index];
+    return box ? (free(box).includes(ports[index]) ? ports[index] : (free(box)[0] ?? '')) : '';
+  };
+  const add = (): void => {
+    // A device ends a run; where one was clicked first, the run begins at the other box.
+    const [begin, end] = from!.device ? [1, 0] : [0, 1];
+    const last = boxes[end]!;
+    addAll([
+      runSchema.parse({
+        id: newId(),
+        fromBox: boxes[begin]!.id,
+        fromPort: portOf(begin as 0),
+        toBox: last.device ? '' : last.id,
+        toDevice: last.device?.id ?? '',
+        toPort: portOf(end as 1),
+      }),
+    ]);
+    choose([]);
+  };
+  const bothDevices = from?.device !== undefined && to?.device !== undefined;
+  return (
+    <div className="wiring-new" role="group" aria-label="New run">
+      <span>
+        {!from
+          ? 'Choose the box at one end, on the drawing.'
+          : !to
+            ? `${from.name}: choose the box at the other end.`
+            : ''}
+      </span>
+      {boxes.length === 2 &&
+        boxes.map((box, index) => (
+          <label key={box.id}>
+            {box.name}
+            <Select
+              className="boxed"
+              value={portOf(index as 0 | 1)}
+              onChange={({ target }) =>
+                setPorts(index === 0 ? [target.value, ports[1]] : [ports[0], target.value])
+              }
+            >
+              {free(box).length === 0 && <option value="">no free port listed</option>}
+              {free(box).map((name) => (
+                <option key={name} value={name}>
+                  port {name}
+                </option>
+              ))}
+            </Select>
+          </label>
+        ))}
+      {bothDevices && <span>A run between two devices joins neither to the network.</span>}
+      {to && !bothDevices && (
+        <Button variant="contained" onClick={add}>
+          Add this run
+        </Button>
+      )}
+      <Button onClick={() => choose(undefined)}>Done</Button>
+    </div>
+  );
+}
+
 /** The layout comes with its library, when there is something to lay out. */
-function useDrawing(site: Site): { readonly picture: Picture; readonly layout: Layout } | undefined {
+function useDrawing(
+  site: Site,
+  all: boolean,
+): { readonly picture: Picture; readonly layout: Layout } | undefined {
   const [drawn, setDrawn] = useState<{ readonly picture: Picture; readonly layout: Layout }>();
   useEffect(() => {
     let current = true;
-    const picture = wiringPicture(site.wiring);
+    const picture = wiringPicture(site.wiring, all);
     void import('../picture/lay-out.ts').then(
       ({ layoutOf }) => current && setDrawn({ picture, layout: layoutOf(picture) }),
       () => {},
@@ -122,7 +230,7 @@ function useDrawing(site: Site): { readonly picture: Picture; readonly layout: L
     return () => {
       current = false;
     };
-  }, [site]);
+  }, [site, all]);
   return drawn;
 }
 

@@ -34,7 +34,7 @@ export function Component() {
   return (
     <>
       <SheetHead title="Wiring" says="Cables from port to port, and the VLANs that pass on each." />
-      {report.runs.length > 0 && <WiringWays site={site} report={report} />}
+      {site.wiring.boxes.length > 1 && <WiringWays site={site} report={report} />}
       <Runs reports={report.runs} />
       <Boxes />
       <Transits />
