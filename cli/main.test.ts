@@ -266,6 +266,27 @@ describe('netter', () => {
     ).toMatchObject({ outcome: 'delivered' });
   });
 
+  test('second: the three ways of each, and exit code 1 where one is in the way of the first', () => {
+    const larch = netter('second', demo('larch-house'));
+    expect(larch.exit).toBe(0);
+    expect(larch.out.map(({ way }: { way: string }) => way)).toEqual(['access-point', 'bridge', 'chained']);
+    expect(larch.out[0].options[0]).toMatchObject({ way: 'access-point', recommended: true });
+    const plan = JSON.parse(readFileSync(demo('larch-house'), 'utf8'));
+    plan.second[0].dhcp = true;
+    expect(netter('second', file('larch.json', JSON.stringify(plan))).exit).toBe(1);
+  });
+
+  test('channels: those that the country allows, beside a scan without the own names', () => {
+    const scan = file(
+      'scan.txt',
+      'BSS 00:00:5e:00:53:01(on wlan0)\n\tfreq: 2412\n\tsignal: -40.00 dBm\n\tSSID: Larch House\nBSS 00:00:5e:00:53:02(on wlan0)\n\tfreq: 2412\n\tsignal: -45.00 dBm\n\tSSID: Next door',
+    );
+    const { out } = netter('channels', demo('larch-house'), '--scan', scan);
+    expect(out.heard.map(({ ssid }: { ssid: string }) => ssid)).toEqual(['Next door']);
+    expect(out.country).toMatchObject({ code: 'GB', says: 'ask your regulator' });
+    expect(out.channels.find(({ radio }: { radio: string }) => /hall.*2\.4/.test(radio)).channel).not.toBe(1);
+  });
+
   test('exposure: who reaches what, with the rule and a packet; with a line down nothing comes in', () => {
     const from = (name: string, ...more: string[]) =>
       netter('exposure', demo('farrow-sound'), ...more).out.senders.find(

@@ -40,6 +40,7 @@ const pictures = [
   ['ask', '/sites/farrow-sound/ask?q=from+passengers+to+203.0.113.9+tcp+8443'],
   ['wiring', '/sites/weir-street/wiring', { choose: ['Follow', 'line cable'], look: 'dark' }],
   ['wifi', '/sites/hollin-edge/wifi', { top: '#radios' }],
+  ['second', '/sites/larch-house/second', { press: 'Three ways', top: '.second-ways' }],
   ['failover', '/sites/farrow-sound/failover', { focus: '/failover/promises/0/withinSeconds' }],
   [
     'remote-access',
@@ -47,11 +48,6 @@ const pictures = [
     { press: 'Open Idris Vane, laptop', top: '#people' },
   ],
   ['timeline', '/sites/farrow-sound/bench', { press: 'Run the failure', top: '.timeline' }],
-  [
-    'bench',
-    '/sites/farrow-sound/bench?part=line',
-    { choose: ['Fault', 'wrong-password'], press: 'Bring it up', top: '#bring-up' },
-  ],
   ['run-sheet', '/sites/farrow-sound/run-sheet', { open: "Change the router's own address" }],
   ['cabinet', '/sites/farrow-sound/cabinet'],
   ['found', '/sites/weir-street/found', { paste: foundPastes }],

@@ -1,7 +1,7 @@
 import { daysBetween, isDay } from '../days.ts';
 import type { Check, Finding } from '../terms/finding.ts';
 import type { Forward } from '../site/model.ts';
-import { practice, step, worked } from '../worked/worked.ts';
+import { practice, step, worked, type Worked } from '../worked/worked.ts';
 import { note } from './note.ts';
 
 /** Forwards that were to be closed again. */
@@ -14,29 +14,22 @@ export const forwardDates: Check = {
 const soonDays = 14;
 
 function ended({ until, at, name, acceptedBy }: Forward, today: string): Finding[] {
-  if (until === '') return [];
+  const day = lastDay(until, today);
+  if (!day) return [];
+  const { kind, left, why } = day;
   const field = `${at}/until`;
-  if (!isDay(until))
+  const who = acceptedBy === '' ? 'Nobody is named who wanted it.' : `${acceptedBy} wanted it.`;
+  if (kind === 'unread')
     return [
       note(
         'forward-date',
         'warning',
         field,
         `"${until}" is not a date; write it as 2027-03-01. Until then forward "${name}" has no end.`,
-        worked('Last day', null, '', [step('typed', until)], 'ISO 8601'),
+        why,
       ),
     ];
-  if (today === '') return [];
-  const left = daysBetween(today, until);
-  const who = acceptedBy === '' ? 'Nobody is named who wanted it.' : `${acceptedBy} wanted it.`;
-  const why = worked(
-    'Days left',
-    left,
-    'days',
-    [step('last day', until), step('today', today), step('left', left)],
-    practice,
-  );
-  if (left < 0)
+  if (kind === 'over')
     return [
       note(
         'forward-ended',
@@ -47,15 +40,37 @@ function ended({ until, at, name, acceptedBy }: Forward, today: string): Finding
         { says: 'Remove the forward', patch: [{ op: 'remove', path: at }] },
       ),
     ];
-  return left <= soonDays
-    ? [
-        note(
-          'forward-ends-soon',
-          'advice',
-          field,
-          `Forward "${name}" is needed for ${left} more days. ${who}`,
-          why,
-        ),
-      ]
-    : [];
+  return [
+    note(
+      'forward-ends-soon',
+      'advice',
+      field,
+      `Forward "${name}" is needed for ${left} more days. ${who}`,
+      why,
+    ),
+  ];
+}
+
+/** How a last day stands: it cannot be read, it is over, or it is near; undefined where it is none of these. */
+export function lastDay(
+  until: string,
+  today: string,
+): { readonly kind: 'unread' | 'over' | 'soon'; readonly left: number; readonly why: Worked } | undefined {
+  if (until === '') return undefined;
+  if (!isDay(until))
+    return {
+      kind: 'unread',
+      left: 0,
+      why: worked('Last day', null, '', [step('typed', until)], 'ISO 8601'),
+    };
+  if (today === '') return undefined;
+  const left = daysBetween(today, until);
+  const why = worked(
+    'Days left',
+    left,
+    'days',
+    [step('last day', until), step('today', today), step('left', left)],
+    practice,
+  );
+  return left > soonDays ? undefined : { kind: left < 0 ? 'over' : 'soon', left, why };
 }

@@ -4,12 +4,19 @@ import { busyAsSet, fits, recommendedChannels } from '../wifi/now.ts';
 import { allowedBy, channelRules, rangesText } from '../wifi/countries.ts';
 import { radarWaitWorked, spectrumOf } from '../worked/wifi.ts';
 import { figure, practice, step, worked } from '../worked/worked.ts';
+import { lastDay } from './forward-dates.ts';
 import { note, said } from './note.ts';
 
 /** Wi-Fi: names, protection, and the channels of all radios together. */
 export const wifi: Check = {
   name: 'wifi',
-  run: (site) => [...networks(site), ...twoNames(site), ...radios(site), ...channels(site)],
+  run: (site, today) => [
+    ...networks(site),
+    ...ends(site, today),
+    ...twoNames(site),
+    ...radios(site),
+    ...channels(site),
+  ],
 };
 
 function networks({ wifi: { networks: all, heard } }: Site): Finding[] {
@@ -117,6 +124,36 @@ function networks({ wifi: { networks: all, heard } }: Site): Finding[] {
     return found;
   });
 }
+
+/** A Wi-Fi network that was for some time only. */
+const ends = ({ wifi: { networks: all } }: Site, today: string): Finding[] =>
+  all.flatMap(({ at, ssid, until }): Finding[] => {
+    const day = lastDay(until.trim(), today);
+    const name = ssid || 'The unnamed Wi-Fi network';
+    const field = `${at}/until`;
+    if (!day) return [];
+    if (day.kind === 'unread')
+      return [
+        note(
+          'wifi-date',
+          'warning',
+          field,
+          `"${until}" is not a date; write it as 2027-03-01. Until then ${name} has no end.`,
+          day.why,
+        ),
+      ];
+    return day.kind === 'over'
+      ? [
+          note(
+            'wifi-ended',
+            'warning',
+            field,
+            `${name} was to end on ${until.trim()}: turn it off, or give it a later day.`,
+            day.why,
+          ),
+        ]
+      : [note('wifi-ends-soon', 'advice', field, `${name} ends in ${day.left} days.`, day.why)];
+  });
 
 /** Two names that lead to one network: who joins one does not change to the other by itself. */
 function twoNames({ wifi: { networks: all, radios: own } }: Site): Finding[] {

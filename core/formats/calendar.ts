@@ -12,7 +12,7 @@ export interface Ending {
   readonly before: string;
 }
 
-/** Days on which a key, an overlap or a certificate of this site ends. */
+/** Days on which a key, an overlap, a certificate, a forward or a Wi-Fi network of this site ends. */
 export function endingsOf(site: Site): Ending[] {
   const { vpn } = site;
   const name = site.about.name;
@@ -48,6 +48,22 @@ export function endingsOf(site: Site): Ending[] {
         day: until,
         says: `${name}: the certificate of ${person || 'somebody'} ends`,
         before: 'Issue a new one; the old one goes on until this day.',
+      })),
+    ...site.forwards
+      .filter(({ until }) => isDay(until))
+      .map(({ id, until, name: forward }) => ({
+        id: `forward-${id}`,
+        day: until,
+        says: `${name}: the forward ${forward} ends`,
+        before: 'Ask whether it is still needed; remove it on the router.',
+      })),
+    ...site.wifi.networks
+      .filter(({ until }) => isDay(until.trim()))
+      .map(({ id, until, ssid }) => ({
+        id: `wifi-${id}`,
+        day: until.trim(),
+        says: `${name}: the Wi-Fi network ${ssid || 'without a name'} ends`,
+        before: 'Turn it off on every access point, or give it a later day.',
       })),
   ].sort((a, b) => (a.day < b.day ? -1 : a.day > b.day ? 1 : 0));
 }

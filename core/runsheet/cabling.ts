@@ -152,7 +152,7 @@ function carried(site: Site, switches: readonly Box[]): StepDraft[] {
             ),
           entry('At the router', `${socketName(last.from)}, untagged ${vlan}`, ['Access port'], last.run.at),
         ],
-        why: 'Everybody still works over the router where it is. What does not pass here would be missed only when all are cut off.',
+        why: 'The router is still where it was, so the way back is one plug. What does not pass here would be missed only when the router stands there.',
         lowSeconds: 120,
         highSeconds: 600,
         proof: `A laptop at ${socketName(last.from)} gets what ${line.name} gives one device, and nobody else is in VLAN ${vlan}.`,
