@@ -96,9 +96,9 @@ describe('the server as a process', () => {
     expect(list.rows.map((row: { id: string }) => row.id).sort()).toEqual([
       'farrow-sound',
       'hollin-edge',
+      'larch-house',
       'mill-lane',
       'weir-street',
-      'larch-house',
     ]);
     // Whatever is open does not hold up the end: events that are followed, a request that is half sent.
     const { key } = JSON.parse(readFileSync(join(folder, 'held', 'running.json'), 'utf8')) as { key: string };

@@ -15,6 +15,7 @@ export class Collector {
     lines: [],
     networks: [],
     devices: [],
+    boxes: [],
     remote: [],
     outside: [],
     opened: [],

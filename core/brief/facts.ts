@@ -76,6 +76,18 @@ export interface DeviceFacts {
   reserved: boolean;
 }
 
+/** A box behind the router: an access point, one that is joined by air, a second router. */
+export interface BoxFacts {
+  kind: 'access-point' | 'bridge' | 'router';
+  /** Where it stands, as the text has it; empty where it does not say. */
+  place: string;
+  /** Whose it is, where it is somebody else's. */
+  who: string;
+  /** Whether a cable reaches it, where the text says so. */
+  cable?: boolean;
+  from: string;
+}
+
 /** Somebody or something outside that wants to reach something inside. */
 interface OutsideWish {
   /** What is to be reached, as the text says it. */
@@ -103,6 +115,8 @@ export interface Facts {
   lines: LineFacts[];
   networks: NetworkFacts[];
   devices: DeviceFacts[];
+  /** Boxes behind the router. */
+  boxes: BoxFacts[];
   /** Who comes in from outside. */
   remote: { person: string; targets: Purpose[]; from: string }[];
   outside: OutsideWish[];

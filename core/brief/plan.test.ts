@@ -157,3 +157,21 @@ describe('as this site, for another customer', () => {
       expect([theirs, text.includes(theirs)]).toEqual([theirs, false]);
   });
 });
+
+test('boxes behind the router come with a way, a free address, and what is still to be decided', () => {
+  let ids = 0;
+  const brief = readBrief('Surgery, fibre. An access point in the annexe. The pharmacy has its own router.');
+  const plan = planOfBrief(brief, brief.facts, () => `id${(ids += 1)}`);
+  expect(plan.second.map(({ way, place, dhcp }) => [way, place, dhcp])).toEqual([
+    ['access-point', 'annexe', false],
+    ['undecided', '', true],
+  ]);
+  expect(plan.kit.map(({ model }) => model)).toEqual(
+    expect.arrayContaining(['Access point, annexe', "Pharmacy's router"]),
+  );
+  const site = compile(plan);
+  const [point] = site.second;
+  expect(point!.address).toBeDefined();
+  expect(runChecks(site).filter(({ at }) => at.startsWith('/second/0'))).toEqual([]);
+  expect(runChecks(site).map(({ rule }) => rule)).toContain('second-way');
+});

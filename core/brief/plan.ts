@@ -6,6 +6,7 @@ import { valueOf } from '../result.ts';
 import type { Brief, Facts } from './facts.ts';
 import { keptValue, placeToday } from './origins.ts';
 import { withFailover } from './plan-failover.ts';
+import { boxesOf } from './plan-boxes.ts';
 import { insideOf } from './plan-inside.ts';
 import { inOrder, lineOf, lineTitlesOf } from './plan-lines.ts';
 import { withForwards, withRemoteAccess } from './plan-outside.ts';
@@ -30,6 +31,10 @@ export function planOfBrief({ secrets }: Pick<Brief, 'secrets'>, facts: Facts, n
     insidePrefix ? (valueOf(parsePrefix(insidePrefix.value)) ?? []) : [],
   );
   const { networks, devices } = insideOf(facts, { name, taken, ...tools });
+  const behind = boxesOf(facts, {
+    network: networks.find(({ purpose }) => purpose === 'staff')?.id ?? '',
+    ...tools,
+  });
   const empty = emptyPlan(name, newId);
   for (const [key, said] of Object.entries(facts.site)) tell(`/site/${key}`, said.from);
   if (facts.branches) tell('/site/notes', facts.branches.from);
@@ -47,7 +52,8 @@ export function planOfBrief({ secrets }: Pick<Brief, 'secrets'>, facts: Facts, n
     contacts: facts.contacts.map(({ name, role, phone, email }) =>
       contactSchema.parse({ id: newId(), name, role, phone, email }),
     ),
-    kit: [...empty.kit, ...made.flatMap(({ kit }) => kit)],
+    kit: [...empty.kit, ...made.flatMap(({ kit }) => kit), ...behind.kit],
+    second: behind.second,
     router: { ...empty.router, adminNetwork: networks.find(({ purpose }) => purpose === 'staff')?.id ?? '' },
     visit: {
       ...empty.visit,

@@ -304,3 +304,32 @@ describe('what somebody has of a site', () => {
     );
   });
 });
+
+describe('boxes behind the router', () => {
+  const boxes = (text: string): string[] =>
+    readBrief(text).facts.boxes.map(({ kind, place, who, cable }) =>
+      [kind, place || who, cable === undefined ? '' : cable ? 'cable' : 'no cable'].join(' ').trim(),
+    );
+
+  test.each<[string, string[]]>([
+    ['Two access points, one upstairs and one in the barn.', ['access-point upstairs', 'access-point barn']],
+    ['Fibre. A repeater in the attic extends the Wi-Fi.', ['bridge attic']],
+    ['A second router in the workshop, a cable goes to the workshop.', ['router workshop cable']],
+    ['The tenant keeps her own router.', ['router tenant']],
+    ['Access point in the hall. No cable reaches the hall.', ['access-point hall no cable']],
+    ['3 outdoor access points for the pitches', ['access-point pitches', 'access-point', 'access-point']],
+    ['No cable reaches the barn, so a wireless bridge there.', ['bridge barn no cable']],
+    // What is said of the box in front is about the line.
+    ['The modem is set to bridge. The cable modem is in bridge mode.', []],
+    ['VDSL, the provider sends a router.', []],
+  ])('%s', (text, wanted) => expect(boxes(text)).toEqual(wanted));
+
+  test('a cable that does not reach the barn is no line, and the rest of the sentence is read on', () => {
+    const { facts } = readBrief(
+      'Fibre, PPPoE. No cable reaches the barn: a repeater there. Guest Wi-Fi, two tills.',
+    );
+    expect(facts.lines.map(({ medium }) => medium?.value)).toEqual(['fibre']);
+    expect(facts.networks.map(({ purpose }) => purpose)).toEqual(['guests']);
+    expect(facts.devices.map(({ kind }) => kind)).toEqual(['till']);
+  });
+});

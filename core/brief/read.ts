@@ -1,4 +1,5 @@
 import { asText, longestPasted } from '../text.ts';
+import { readBoxes } from './boxes.ts';
 import { Collector } from './collector.ts';
 import type { Brief, Facts } from './facts.ts';
 import { readDeviceRow, readForwardRow, readNetworkRow, readTiedMac } from './lists.ts';
@@ -25,7 +26,8 @@ export function readBrief(text: string): Brief {
       head = undefined;
       return;
     }
-    const row = readRow(text, head, collector.label);
+    const left = readBoxes(text, collector);
+    const row = readRow(left, head, collector.label);
     if (row.usesAbove || row.head) collector.useRowAbove();
     readSite(row, collector);
     readTiedMac(row, collector);

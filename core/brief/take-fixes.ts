@@ -6,9 +6,16 @@ import { compile } from '../site/compile.ts';
 /**
  * Findings that a new plan mends by itself, because the fix follows from what is in it and asks nobody: pages of
  * equipment closed to networks that manage nothing, names in the tunnel, a pool beside a fixed address, a promise that
- * faster probes keep.
+ * faster probes keep, a free address for a second router.
  */
-const mended = new Set(['equipment-open', 'vpn-no-resolver', 'pool-held', 'pool-edge', 'promise-late']);
+const mended = new Set([
+  'equipment-open',
+  'vpn-no-resolver',
+  'pool-held',
+  'pool-edge',
+  'promise-late',
+  'second-address',
+]);
 
 /** More rounds than this mean that two fixes undo each other. */
 const mostRounds = 30;

@@ -22,11 +22,13 @@ export const limits: Check = {
               'router-limit',
               estimate ? 'warning' : 'blocker',
               at,
-              unit === 'Mb/s'
-                ? `The lines give ${grouped(used)} Mb/s both ways together, and the router passes ${grouped(most)}: the rest of what is paid for is lost in it.`
-                : estimate
-                  ? `The NAT table of the router is full on a busy day: ${amount}. New pages then stop loading for everybody, and nothing shows why.`
-                  : `The router takes ${grouped(most)} ${title}, and the plan has ${grouped(used)}.`,
+              title === 'encryption'
+                ? `The line sends ${grouped(used)} Mb/s and the router encrypts ${grouped(most)}: remote users and other sites get no more than that.`
+                : unit === 'Mb/s'
+                  ? `The lines give ${grouped(used)} Mb/s both ways together, and the router passes ${grouped(most)}: the rest of what is paid for is lost in it.`
+                  : estimate
+                    ? `The NAT table of the router is full on a busy day: ${amount}. New pages then stop loading for everybody, and nothing shows why.`
+                    : `The router takes ${grouped(most)} ${title}, and the plan has ${grouped(used)}.`,
               why,
             ),
           ]

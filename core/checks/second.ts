@@ -1,6 +1,7 @@
 import { formatAddress, sameAddress } from '../net/address.ts';
 import { contains, formatPrefix, overlaps } from '../net/prefix.ts';
 import { inRange } from '../net/range.ts';
+import { bridgeSignal } from '../second/air.ts';
 import { addressesFor, translationsWorked, weakSignal } from '../second/compare.ts';
 import { forwardsTo, networksWanted, passesTags } from '../second/facts.ts';
 import { freeHost } from '../site/lookups.ts';
@@ -316,6 +317,7 @@ function bridge(site: Site, second: Second): Finding[] {
   if (way !== 'bridge') return [];
   const found: Finding[] = [];
   const radios = site.wifi.radios.filter((radio) => box !== undefined && radio.box === box);
+  const expected = bridgeSignal(site, second);
   if (signal === null)
     found.push(
       note(
@@ -323,7 +325,7 @@ function bridge(site: Site, second: Second): Finding[] {
         'warning',
         `${at}/signal`,
         `The signal of the first where ${name} stands is not measured: the bridge stands or falls with it.`,
-        said('Signal', 'not measured'),
+        expected?.why ?? said('Signal', 'not measured'),
       ),
     );
   else if (signal < weakSignal) {

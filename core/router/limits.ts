@@ -57,7 +57,31 @@ export function limitsOf(site: Site): Limit[] {
       },
     ];
   };
+  const up = Math.max(0, ...lines.map(({ rateUpMbps }) => rateUpMbps ?? 0));
   return [
+    // What remote users and other sites fetch leaves by the upload of the line.
+    ...(vpn.encryptionMbps === null || up === 0 || tunnels === 0
+      ? []
+      : [
+          {
+            at: '/vpn/encryptionMbps',
+            title: 'encryption',
+            used: up,
+            most: vpn.encryptionMbps,
+            unit: 'Mb/s',
+            why: worked(
+              'encryption',
+              up,
+              'Mb/s',
+              [
+                step('upload of the fastest line', `${figure(up)} Mb/s`),
+                step('encrypts at most, by its data sheet', `${figure(vpn.encryptionMbps)} Mb/s`),
+                step('used', shareText(up, vpn.encryptionMbps)),
+              ],
+              arithmetic,
+            ),
+          },
+        ]),
     ...counted('vlans', 'VLANs', networks.filter(({ vlan }) => vlan !== null).length, 'networks with a tag'),
     ...counted(
       'scopes',

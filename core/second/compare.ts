@@ -6,6 +6,7 @@ import { freeHost } from '../site/lookups.ts';
 import type { Network, Site } from '../site/model.ts';
 import type { Second } from '../site/second.ts';
 import { freeBlock } from '../site/renumber.ts';
+import { bridgeSignal } from './air.ts';
 import { forwardsTo, networksWanted, passesTags, wayOfCable } from './facts.ts';
 import { rateText } from '../worked/cabling.ts';
 import { airRateWorked } from '../worked/wifi-rate.ts';
@@ -148,6 +149,13 @@ function consequencesOf(site: Site, second: Second, way: SecondWay): Consequence
 function connection(site: Site, second: Second, way: SecondWay): Consequence {
   const topic = 'Connection and rate';
   if (way === 'bridge') {
+    const expected = second.signal === null ? bridgeSignal(site, second) : undefined;
+    if (expected)
+      return consequence(
+        topic,
+        expected.high < weakSignal ? 'breaks' : 'cost',
+        `By air: over ${figure(second.metres!)} m ${figure(expected.low, 0)} to ${figure(expected.high, 0)} dBm by arithmetic, which is ${figure(airRateWorked(expected.low, 20).value, 0)} to ${figure(airRateWorked(expected.high, 20).value, 0)} Mb/s. Measure it where it will stand.`,
+      );
     if (second.signal === null)
       return consequence(
         topic,

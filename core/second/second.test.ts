@@ -9,6 +9,7 @@ import { runSheet } from '../runsheet/sheet.ts';
 import { compile } from '../site/compile.ts';
 import { demoPlan, good } from '../testing/plans.ts';
 import { anyWish, planOfWish } from '../testing/wishes.ts';
+import { bridgeSignal } from './air.ts';
 import { compareWays, translationsWorked } from './compare.ts';
 
 const larch = (change: (plan: Plan) => void = () => {}): Plan => {
@@ -114,6 +115,13 @@ describe('the three ways', () => {
     expect(bridge.consequences.find(({ topic }) => topic === 'Networks on it')!.weight).toBe('breaks');
     expect(chosen.find(({ rule }) => rule === 'second-open')?.severity).toBe('blocker');
   });
+});
+
+test('a bridge over a distance is expected between free space and a building all the way', () => {
+  const site = compile(larch(({ second }) => Object.assign(second[1]!, { metres: 40, signal: null })));
+  const { low, high } = bridgeSignal(site, site.second[1]!)!;
+  // ITU-R P.525: 20 log 5180 + 20 log 0.04 + 32.4 = 78.7 dB; ITU-R P.1238: 20 log 5180 + 33 log 40 - 28 = 99.2 dB.
+  expect([23 - high, 23 - low].map((each) => Number(each.toFixed(1)))).toEqual([78.7, 99.2]);
 });
 
 describe('the order of work', () => {

@@ -94,6 +94,7 @@ const SecondCard = memo(function SecondCard({
         <Field at={`${at}/place`} />
         <Field at={`${at}/factoryAddress`} />
         <Field at={`${at}/cable`} />
+        {wireless && <Field at={`${at}/metres`} />}
         {wireless && <Field at={`${at}/signal`} />}
         <Field at={`${at}/way`} />
       </div>

@@ -71,6 +71,11 @@ export const secondSchema = z.strictObject({
     'unknown',
   ),
   place: short('Place', 'Where it stands: upstairs, barn.'),
+  metres: number('Distance by air', 'To the first, where it is joined by air.', {
+    unit: 'm',
+    most: 20_000,
+    emptyMeans: 'not known',
+  }),
   signal: number('Signal', 'How strong the first is received where it stands.', {
     unit: 'dBm',
     least: -120,
