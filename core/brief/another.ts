@@ -5,15 +5,19 @@ import { asTemplate } from '../uplinks/template.ts';
 /**
  * A plan made like an earlier one, for another customer: what its networks are for, its rules, its failover, how its
  * lines are entered. Whatever belongs to the earlier customer stays behind: people, addresses of lines, user names,
- * secrets, serial numbers, MAC addresses, keys, readings, notes, and forwards, whose sources and owners were theirs.
+ * secrets, serial numbers, MAC addresses, keys, readings, cables, notes, and forwards, whose sources and owners were
+ * theirs.
  */
 export function forAnotherCustomer(plan: Plan, name: string, newId: () => string): Plan {
   const empty = emptyPlan(name, newId);
+  const boxes = new Map(plan.kit.map(({ id }) => [id, newId()]));
+  const boxOf = (id: string): string => boxes.get(id) ?? '';
   return planSchema.parse({
     ...empty,
     site: { ...empty.site, name, country: plan.site.country, timeZone: plan.site.timeZone },
-    kit: plan.kit.map(({ role, model, powerVolts, powerAmps, card }) =>
-      kitSchema.parse({ id: newId(), role, model, powerVolts, powerAmps, card }),
+    // What the label of a model says is the model's; serial, MAC address and notes are the box's.
+    kit: plan.kit.map(({ id, serial: _serial, mac: _mac, adminAddress: _admin, notes: _notes, ...model }) =>
+      kitSchema.parse({ ...model, id: boxOf(id), firmware: '' }),
     ),
     router: plan.router,
     uplinks: plan.uplinks.map((uplink) => {
@@ -29,6 +33,20 @@ export function forAnotherCustomer(plan: Plan, name: string, newId: () => string
       addressing: device.addressing === 'reserved' ? ('fixed' as const) : device.addressing,
     })),
     reach: plan.reach,
+    // Which networks there are by air, and on which boxes; names, keys, channels and readings are the house's.
+    wifi: {
+      networks: plan.wifi.networks.map((each) => ({ ...each, ssid: '', secret: '', until: '' })),
+      radios: plan.wifi.radios.map((each) => ({ ...each, box: boxOf(each.box), channel: null })),
+    },
+    second: plan.second.map(({ id, box, network, way, dhcp, port, factoryAddress }) => ({
+      id,
+      box: boxOf(box),
+      network,
+      way,
+      dhcp,
+      port,
+      factoryAddress,
+    })),
     failover: {
       ...plan.failover,
       dynamicName: '',

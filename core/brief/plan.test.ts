@@ -158,6 +158,19 @@ describe('as this site, for another customer', () => {
   });
 });
 
+test('another house gets the ways of the first one, on its own boxes, without names, keys and cables', () => {
+  const plan = demoPlan('larch-house');
+  const next = forAnotherCustomer(plan, 'Next house', ids());
+  const site = compile(next);
+  expect(site.second.map(({ way, box }) => [way, box?.model])).toEqual(
+    compile(plan).second.map(({ way, box }) => [way, box?.model]),
+  );
+  expect(site.wifi.radios.every(({ box }) => box !== undefined)).toBe(true);
+  const text = JSON.stringify(next);
+  for (const theirs of ['Larch House', 'wifi-guests', 'Combe Bakery', '192.168.60.10', 'U1', 'LH-1-4410'])
+    expect([theirs, text.includes(theirs)]).toEqual([theirs, false]);
+});
+
 test('boxes behind the router come with a way, a free address, and what is still to be decided', () => {
   let ids = 0;
   const brief = readBrief('Surgery, fibre. An access point in the annexe. The pharmacy has its own router.');
