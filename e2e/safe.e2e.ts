@@ -270,9 +270,9 @@ test('the command line backs up beside the running server, and restores into an 
   expect(netter(join(folder, 'first'), 'backup', file)).toMatchObject({ status: 0, stderr: '' });
   const restored = netter(join(folder, 'third'), 'restore', file);
   expect(restored).toMatchObject({ status: 0, stderr: '' });
-  expect(JSON.parse(restored.stdout)).toMatchObject({ added: 4, diverged: [] });
+  expect(JSON.parse(restored.stdout)).toMatchObject({ added: 5, diverged: [] });
   const again = netter(join(folder, 'third'), 'restore', file);
-  expect(JSON.parse(again.stdout)).toMatchObject({ added: 0, unchanged: 4 });
+  expect(JSON.parse(again.stdout)).toMatchObject({ added: 0, unchanged: 5 });
   const address = (JSON.parse(netter(join(folder, 'first'), 'sign-in').stdout) as { address: string })
     .address;
   const page = await signedInPage(browser, address);

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
 import { addressKey, formatAddress, type Address } from '../core/net/address.ts';
-import { contains, formatPrefix, samePrefix, type Prefix } from '../core/net/prefix.ts';
+import { contains, formatPrefix, overlaps, samePrefix, type Prefix } from '../core/net/prefix.ts';
 import { neverOutside } from '../core/formats/linux/nftables.ts';
 import { elementsOf } from '../core/formats/linux/statement.ts';
 import { prefixesOf } from '../core/net/range.ts';
@@ -205,7 +205,10 @@ export class Lab {
               target.kind === 'via' &&
               target.network === network &&
               far.length > 0 &&
-              !site.networks.some((each) => each.prefix && samePrefix(each.prefix, far))
+              !site.networks.some((each) => each.prefix && samePrefix(each.prefix, far)) &&
+              !chainedRouters(site).some(
+                (each) => each.network === network && overlaps(each.inside.prefix, far),
+              )
                 ? [far]
                 : [],
             ),
@@ -292,7 +295,7 @@ export class Lab {
 
   /** A second router: it hands on what its own forwards name, and everything behind it leaves with its address. */
   #secondScript(second: ChainedRouter, index: number): string[] {
-    const { address, inside, network, forwards } = second;
+    const { address, inside, network, forwards, translates } = second;
     const place = places.second(index);
     const ns = this.#ns(place);
     const there = places.network(this.#site.networks.indexOf(network));
@@ -313,17 +316,21 @@ export class Lab {
       ...inward,
       '}',
       'chain s { type nat hook postrouting priority srcnat; policy accept;',
-      `oifname "wan" snat ip to ${formatAddress(address)}`,
+      ...(translates ? [`oifname "wan" snat ip to ${formatAddress(address)}`] : []),
       '}',
       'chain i { type filter hook input priority filter; policy accept;',
       'ct state established,related accept',
       'ct status dnat accept',
+      // One that only routes hands on what is for a device behind it.
+      ...(translates ? [] : [`iifname "wan" ip daddr ${formatPrefix(inside.prefix)} accept`]),
       'iifname "wan" drop',
       '}',
       '}',
     ].join('\n');
     return [
       ...this.#link(there, link, place, 'wan'),
+      `ip -n ${outer} rule add pref 3 iif eth0 to ${formatPrefix(inside.prefix)} lookup 5`,
+      `ip -n ${outer} route replace ${formatPrefix(inside.prefix)} dev ${link} table 5`,
       `ip -n ${outer} rule add pref 3 to ${formatAddress(address)} lookup 5`,
       `ip -n ${outer} route replace ${formatAddress(address)} dev ${link} table 5`,
       `ip netns exec ${outer} sh -c 'echo 1 > /proc/sys/net/ipv4/ip_forward'`,

@@ -82,7 +82,9 @@ export function secondPromise(second: Second): SitePromise[] {
               : two
                 ? `Its DHCP server is on beside that of ${network.name}.`
                 : chained
-                  ? 'Its own subnet behind it, and two translations on the way out.'
+                  ? second.translates
+                    ? 'Its own subnet behind it, and two translations on the way out.'
+                    : 'Its own subnet behind it, to which the router has a route.'
                   : 'One DHCP server, one gateway.',
         question: `from ${chained ? behindName({ name }) : slug(network.name)} to internet tcp 443`,
       },

@@ -154,8 +154,9 @@ const roomFacts = ({ wifi, radio, wantedMbps }: WifiRoom): unknown => ({
   wantedMbps,
 });
 
-const secondFacts = ({ way, address, inside, network, dhcp, forwards }: Second): unknown => ({
+const secondFacts = ({ way, address, inside, network, dhcp, translates, forwards }: Second): unknown => ({
   way,
+  untranslated: way === 'chained' && !translates,
   address,
   inside: way === 'chained' ? inside : undefined,
   network: network?.id,

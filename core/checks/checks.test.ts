@@ -77,6 +77,7 @@ describe('checks', () => {
       'second-dhcp',
       'second-inside',
       'second-pool',
+      'second-route',
       'second-routes',
     ]);
   });

@@ -1,5 +1,5 @@
 import { formatAddress } from '../net/address.ts';
-import { contains, formatPrefix, hostsOf, overlaps } from '../net/prefix.ts';
+import { contains, containsPrefix, formatPrefix, hostsOf, overlaps } from '../net/prefix.ts';
 import { replacing, type Check, type Finding } from '../terms/finding.ts';
 import type { NamedPrefix, Site } from '../site/model.ts';
 import { freeBlock, renumber } from '../site/renumber.ts';
@@ -45,6 +45,9 @@ const mostNamed = 20;
  */
 const meantToNest = (a: NamedPrefix, b: NamedPrefix): boolean => {
   const [wide, narrow] = a.prefix.length < b.prefix.length ? [a, b] : [b, a];
+  // A static route leads to the subnet of a second router.
+  if ([a, b].some(({ role }) => role === 'route') && [a, b].some(({ role }) => role === 'second'))
+    return containsPrefix((a.role === 'route' ? a : b).prefix, (a.role === 'second' ? a : b).prefix);
   return wide.role === 'route' && wide.prefix.length < narrow.prefix.length;
 };
 

@@ -6,7 +6,7 @@ import { addressesFor, translationsWorked, weakSignal } from '../second/compare.
 import { forwardsTo, networksWanted, passesTags } from '../second/facts.ts';
 import { freeHost } from '../site/lookups.ts';
 import type { Site } from '../site/model.ts';
-import { isChained, type Second } from '../site/second.ts';
+import { hasWayBack, isChained, type Second } from '../site/second.ts';
 import { hasPort, protocolsMeet } from '../net/ports.ts';
 import { replacing, type Check, type Finding } from '../terms/finding.ts';
 import { overlapWorked } from '../worked/addresses.ts';
@@ -18,7 +18,8 @@ import { note, said } from './note.ts';
 export const second: Check = {
   name: 'second',
   run: (site) =>
-    site.second.flatMap((each) => [
+    site.second.flatMap((each, index) => [
+      ...box(site, each, site.second.slice(0, index)),
       ...undecided(each),
       ...servers(each),
       ...mode(each),
@@ -41,6 +42,26 @@ function undecided({ at, name, way }: Second): Finding[] {
           `${at}/way`,
           `How ${name} is connected is not decided. Plugged in as it comes it is a second router with a second DHCP server.`,
           said('Works as', 'not decided'),
+        ),
+      ]
+    : [];
+}
+
+/** A row stands for one box of its own. */
+function box(site: Site, { at, box: own }: Second, before: readonly Second[]): Finding[] {
+  if (!own) return [];
+  const name = own.model || 'This box';
+  const router = own === site.router.kit;
+  return router || before.some((each) => each.box === own)
+    ? [
+        note(
+          'second-box',
+          'blocker',
+          `${at}/box`,
+          router
+            ? `${name} is the router of the site: it is no second one behind itself.`
+            : `${name} stands here twice: a box is connected in one way.`,
+          said('Box', name),
         ),
       ]
     : [];
@@ -260,6 +281,17 @@ function chained(site: Site, second: Second): Finding[] {
       ),
     );
   }
+  if (!second.translates && inside && second.address && !hasWayBack(site, second))
+    found.push(
+      note(
+        'second-route',
+        'blocker',
+        `${at}/translates`,
+        `${name} does not translate, and the router has no route to ${formatPrefix(inside.prefix)}: what is behind it sends and gets no answer. Add a static route over ${formatAddress(second.address)}, or turn its source NAT on.`,
+        said('Static route', 'none'),
+        replacing('Turn its source NAT on', `${at}/translates`, true),
+      ),
+    );
   const forwards = forwardsTo(site, second);
   for (const forward of forwards) {
     const ports = forward.inside;

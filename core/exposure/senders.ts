@@ -80,10 +80,11 @@ const asAddress = ({ destination: { family, first } }: PacketBox): string =>
 
 /** What second routers hand on, and devices that the cabling puts elsewhere: what is sent there fares differently. */
 const arrivalRows = (site: Site): PacketRow[] => [
-  ...site.second.filter(isChained).flatMap(({ address, forwards }): PacketRow[] => {
+  ...site.second.filter(isChained).flatMap(({ address, forwards, inside }): PacketRow[] => {
     const destination = single(address);
     return [
       { destination },
+      { destination: rangeOf(inside.prefix) },
       ...forwards.map(({ protocol, outside }) => ({
         destination,
         protocols: protocol === 'both' ? (['tcp', 'udp'] as const) : [protocol],

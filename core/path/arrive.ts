@@ -1,13 +1,13 @@
 import { addressKey, formatAddress } from '../net/address.ts';
 import { hasPort, protocolsMeet } from '../net/ports.ts';
-import { roleIn } from '../net/prefix.ts';
+import { contains, roleIn } from '../net/prefix.ts';
 import { serviceText, type Header } from '../net/packet.ts';
 import type { Device, Line, Network } from '../site/model.ts';
-import { chainedAt } from '../site/second.ts';
+import { chainedAround, chainedAt } from '../site/second.ts';
 import { wiredElsewhere } from '../wiring/where.ts';
 import type { Trace } from './packet.ts';
 import { back, end, hop, stopped, type Run } from './run.ts';
-import { throughSecond } from './second.ts';
+import { pastSecond, throughSecond } from './second.ts';
 
 /** At the end of the way inside: the device that has the address, the second router that hands it on, or nobody. */
 export function arriveAtHost(run: Run, header: Header, network: Network, hairpin: Line | undefined): Trace {
@@ -34,6 +34,8 @@ export function arriveAtHost(run: Run, header: Header, network: Network, hairpin
   }
   const second = chainedAt(run.site.second, network, header.destination);
   if (second) return throughSecond(run, second, header, hairpin);
+  const beyond = chainedAround(run.site.second, network, header.destination);
+  if (beyond && !(prefix && contains(prefix, header.destination))) return pastSecond(run, beyond, header);
   const elsewhere = device && wiredElsewhere(run.site, device);
   if (elsewhere) {
     hop(

@@ -3,6 +3,7 @@ import { classify, reachableFromOutside } from '../net/classify.ts';
 import { formatPorts, hasPort, protocolsMeet } from '../net/ports.ts';
 import { contains, formatPrefix, roleIn } from '../net/prefix.ts';
 import type { Line, Network, Site } from '../site/model.ts';
+import { hasWayBack, type ChainedRouter } from '../site/second.ts';
 import type { FarSite, Peer } from '../site/vpn.ts';
 import { endpointLine } from '../vpn/reachable.ts';
 import { ownAddressTowards, translated } from '../vpn/translation.ts';
@@ -29,7 +30,9 @@ export function follow(site: Site, flow: Flow, router = createRouter(site, flow.
   if (origin.kind === 'behind') {
     const { second } = origin;
     const left = behindSecond(run, second, origin.name);
-    return 'outcome' in left ? left : fromInside(run, second.network, second.name, left);
+    if ('outcome' in left) return left;
+    const trace = fromInside(run, second.network, second.name, left);
+    return second.translates || hasWayBack(site, second) ? trace : lostAnswer(trace, second);
   }
   if (origin.kind === 'outside') return fromOutside(run);
   if (origin.kind === 'site') return fromFarSite(run, origin.far);
@@ -85,6 +88,18 @@ function fromInside(run: Run, network: Network, name: string, header: Header): T
   );
   return throughRouter(run, { kind: 'network', network }, header);
 }
+
+/** Without translation nobody finds back to what is behind a second router that the first has no route to. */
+const lostAnswer = (trace: Trace, { name }: ChainedRouter): Trace =>
+  trace.answered
+    ? {
+        ...trace,
+        outcome: 'dropped',
+        says: () => `It arrives, and its answer is lost: the router has no route to what is behind ${name}.`,
+        reply: [],
+        answered: undefined,
+      }
+    : trace;
 
 /** Out of the tunnel to another site, and through the router. */
 const fromFarSite = (run: Run, far: FarSite): Trace =>

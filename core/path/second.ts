@@ -81,6 +81,42 @@ export function throughSecond(
 }
 
 /**
+ * Arrived by a static route for an address behind a second router: one that translates lets nothing in that began
+ * outside; one that only routes hands it on.
+ */
+export function pastSecond(run: Run, second: ChainedRouter, header: Header): Trace {
+  const { name, network, inside, translates } = second;
+  hop(
+    run,
+    'box',
+    name,
+    'route',
+    header,
+    header,
+    () => `${formatAddress(header.destination)} in ${formatPrefix(inside.prefix)}`,
+    () =>
+      translates
+        ? 'it translates, and lets nothing in that no device behind it asked for: a forward of its own is needed'
+        : 'it routes without translation, and hands it on',
+    `${second.at}/translates`,
+    translates,
+  );
+  if (translates) return stopped(run, 'refused');
+  const itself = sameAddress(header.destination, inside.host);
+  return end(
+    run,
+    'delivered',
+    () =>
+      itself
+        ? `${name} itself answers.`
+        : `Delivered to ${formatAddress(header.destination)} behind ${name}.`,
+    header,
+    back(run, header, itself ? name : formatAddress(header.destination)),
+    { kind: 'network', network },
+  );
+}
+
+/**
  * From behind a second router: to a neighbour there, or out with the second router's own address. The header as the
  * first router's network sees it.
  */
@@ -120,6 +156,7 @@ export function behindSecond(run: Run, second: ChainedRouter, name: string): Hea
     () => `handed to ${second.name} at ${formatAddress(inside.host)}`,
     `${second.at}/inside`,
   );
+  if (!second.translates) return header;
   const sent = { ...header, source: address };
   hop(
     run,

@@ -83,7 +83,7 @@ const secondNode = (site: Site, second: Second): PictureNode => ({
   says: [
     second.address ? formatAddress(second.address) : 'no address yet',
     isChained(second)
-      ? `routes, NAT: ${formatPrefix(second.inside.prefix)}`
+      ? `routes${second.translates ? ', NAT' : ''}: ${formatPrefix(second.inside.prefix)}`
       : titleAt('/second/*/way', second.way),
   ],
   at: second.at,

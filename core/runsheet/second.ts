@@ -115,6 +115,7 @@ export function stepsOfSecond(site: Site, second: Second, before?: Second): Step
               ['AP mode', 'Router mode off'],
             ),
           ]),
+      ...(chained ? [fieldEntry(`${at}/translates`, second.translates ? 'on' : 'off')] : []),
       fieldEntry(`${at}/dhcp`, chained ? 'on, for its own subnet only' : 'off'),
     ],
     why: chained

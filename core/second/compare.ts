@@ -40,10 +40,10 @@ const wayNames: Readonly<Record<SecondWay, string>> = {
 };
 
 /** How often the source of a packet is changed on its way from a device behind it to the internet (RFC 3022, RFC 6598). */
-export function translationsWorked(site: Site, way: SecondWay): Worked<number> {
+export function translationsWorked(site: Site, way: SecondWay, translates = true): Worked<number> {
   const line = site.lines.find(({ defaultRoute }) => defaultRoute) ?? site.lines[0];
   const parts = [
-    step('second router', way === 'chained' ? 1 : 0),
+    step('second router', way === 'chained' && translates ? 1 : 0),
     step('router', line?.sourceNat === false ? 0 : 1),
     ...(line?.box?.routes ? [step(line.box.name, 1)] : []),
     ...(line?.translators.includes('carrier') ? [step(`carrier of ${line.name}`, 1)] : []),
@@ -103,7 +103,8 @@ function consequencesOf(site: Site, second: Second, way: SecondWay): Consequence
   const chained = way === 'chained';
   const wanted = networksWanted(site, second).filter((each) => each !== network);
   const forwards = forwardsTo(site, second);
-  const translations = translationsWorked(site, way).value;
+  const sum = translationsWorked(site, way, second.translates);
+  const translations = sum.value;
   return [
     connection(site, second, way),
     consequence(
@@ -111,8 +112,8 @@ function consequencesOf(site: Site, second: Second, way: SecondWay): Consequence
       translations > 1 ? 'cost' : 'good',
       translations === 1
         ? 'One, by the router.'
-        : `${translations}: ${translationsWorked(site, way)
-            .steps.slice(0, -1)
+        : `${translations}: ${sum.steps
+            .slice(0, -1)
             .filter(({ value }) => value !== '0')
             .map(({ says }) => says)
             .join(', ')}.`,
@@ -317,7 +318,7 @@ export function chainOf(site: Site, second: Second, way: SecondWay): ChainBox[] 
     {
       name,
       says: address,
-      translates: chained,
+      translates: chained && second.translates,
       joined: way === 'bridge' ? 'by air' : chained ? 'LAN to WAN' : 'LAN to LAN',
       second: true,
     },

@@ -51,6 +51,28 @@ describe('a second router that translates', () => {
     expect(astray.says).toContain('not in its own subnet');
   });
 
+  test('without translation it needs a way back, and then every device behind it is met under its own address', () => {
+    const routed = (route: boolean): Plan =>
+      larch((plan) => {
+        plan.second[2]!.translates = false;
+        if (route) plan.routes.push({ id: 'r', prefix: '192.168.60.0/24', via: '10.24.52.2', notes: '' });
+      });
+    const out = asked(routed(true), 'from 192.168.60.20 to internet tcp 443');
+    expect([out.outcome, out.hops.filter(({ stage }) => stage === 'source NAT').length]).toEqual([
+      'delivered',
+      2,
+    ]);
+    // RFC 1812 section 5.2.4.3: without a route nothing finds back.
+    expect(asked(routed(false), 'from 192.168.60.20 to internet tcp 443').outcome).not.toBe('delivered');
+    expect(asked(routed(true), 'from router to 192.168.60.20 tcp 80').says).toContain('behind Tenant');
+    // Where it translates, a route alone lets nobody in.
+    const closed = routed(true);
+    closed.second[2]!.translates = true;
+    expect(asked(closed, 'from router to 192.168.60.20 tcp 80').outcome).toBe('refused');
+    expect(runChecks(compile(routed(true))).map(({ rule }) => rule)).not.toContain('overlap');
+    expect(runChecks(compile(routed(false))).map(({ rule }) => rule)).toContain('second-route');
+  });
+
   test('protects nothing of the network in which it is: from behind it all of that network is a neighbour', () => {
     const plan = larch(({ second }) =>
       Object.assign(second[2]!, { network: 'house', address: '10.24.50.7' }),

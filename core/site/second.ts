@@ -1,8 +1,8 @@
 import { addressKey, type Address } from '../net/address.ts';
 import type { PortRange } from '../net/ports.ts';
-import type { Prefix } from '../net/prefix.ts';
+import { contains, containsPrefix, type Prefix } from '../net/prefix.ts';
 import type { PlanValues } from '../plan/schema.ts';
-import type { Kit, Network } from './parts.ts';
+import type { Kit, Network, StaticRoute } from './parts.ts';
 
 type SecondValues = PlanValues['second'][number];
 
@@ -25,7 +25,7 @@ export interface Second extends Omit<SecondValues, 'box' | 'network' | 'forwards
   readonly forwards: readonly SecondForward[];
 }
 
-/** A second router that translates: what stands behind it has its address towards the first. */
+/** A second router that routes. Where it translates, what stands behind it has its address towards the first. */
 export interface ChainedRouter extends Second {
   readonly network: Network;
   readonly address: Address;
@@ -65,7 +65,7 @@ export const compileSecond = (
     };
   });
 
-/** Whether it routes and translates, with everything that is needed for that. */
+/** Whether it routes, with everything that is needed for that. */
 export const isChained = (second: Second): second is ChainedRouter =>
   second.way === 'chained' &&
   second.network !== undefined &&
@@ -81,3 +81,26 @@ export const chainedAt = (
   seconds
     .filter(isChained)
     .find((each) => each.network === network && addressKey(each.address) === addressKey(host));
+
+/** The second router behind which an address is, where a static route of the first leads there. */
+export const chainedAround = (
+  seconds: readonly Second[],
+  network: Network,
+  host: Address,
+): ChainedRouter | undefined =>
+  seconds.filter(isChained).find((each) => each.network === network && contains(each.inside.prefix, host));
+
+/** Whether a static route of the router leads to its subnet, over its address. */
+export const hasWayBack = (
+  { staticRoutes }: { readonly staticRoutes: readonly StaticRoute[] },
+  { inside, address }: Pick<Second, 'inside' | 'address'>,
+): boolean =>
+  staticRoutes.some(
+    ({ prefix, via }) =>
+      prefix !== undefined &&
+      via !== undefined &&
+      inside !== undefined &&
+      address !== undefined &&
+      containsPrefix(prefix, inside.prefix) &&
+      addressKey(via) === addressKey(address),
+  );

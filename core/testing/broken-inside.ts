@@ -53,6 +53,8 @@ const bridge = { way: 'bridge', cable: 'no', signal: -60, port: 'unknown' };
 
 /** The same for second routers, boxes and their supplies: one change to a sound site. */
 export const brokenInside: readonly [rule: string, at: string, change: (plan: Plan) => void][] = [
+  ['second-box', '/second/0/box', withSecond({ box: 'router' })],
+  ['second-route', '/second/0/translates', withSecond({ ...chained, translates: false })],
   ['second-way', '/second/0/way', withSecond({ way: 'undecided' })],
   ['second-dhcp', '/second/0/dhcp', withSecond({ dhcp: true })],
   ['second-dhcp', '/second/0/dhcp', withSecond({ ...bridge, dhcp: true })],

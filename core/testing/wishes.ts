@@ -50,6 +50,8 @@ export const anyWish = fc.record({
       outside: fc.constantFrom('80', '631', '8000-9003'),
       inside: fc.constantFrom('', '80', '10000-10003'),
       host: fc.constantFrom('192.168.231.9', '192.168.77.9'),
+      translates: fc.boolean(),
+      route: fc.boolean(),
     }),
   ),
   plug: fc.option(fc.nat()),
@@ -95,7 +97,7 @@ export function withBoxes(plan: Plan): void {
 /** A device becomes a second router that hands on some ports. */
 function withSecond(
   plan: Plan,
-  { device, host, outside, inside, protocol }: NonNullable<Wish['second']>,
+  { device, host, outside, inside, protocol, translates, route }: NonNullable<Wish['second']>,
 ): void {
   const chosen = plan.devices.filter(({ address }) => address !== '')[device % 3];
   if (!chosen) return;
@@ -106,9 +108,12 @@ function withSecond(
       way: 'chained',
       address: chosen.address,
       inside: '192.168.231.1/24',
+      translates,
       forwards: [{ id: 'one', protocol, outsidePorts: outside, address: host, insidePorts: inside }],
     }),
   );
+  if (route)
+    plan.routes.push({ id: 'wish-second', prefix: '192.168.231.0/24', via: chosen.address, notes: '' });
 }
 
 /** Every device that has a cable is plugged into a port of another VLAN. */

@@ -77,7 +77,7 @@ const SecondCard = memo(function SecondCard({
   const wireless = way === 'bridge' || cable === 'no';
   const addresses = [
     `${at}/address`,
-    ...(way === 'chained' ? [`${at}/inside`] : []),
+    ...(way === 'chained' ? [`${at}/inside`, `${at}/translates`] : []),
     `${at}/dhcp`,
     ...(way === 'bridge' ? [] : [`${at}/port`]),
   ];

@@ -58,6 +58,12 @@ export const secondSchema = z.strictObject({
     off: 'off',
     alsoCalled: ['DHCP mode'],
   }),
+  translates: yesNo(
+    'Source NAT',
+    'Where it routes: what leaves it gets its own address. Without, the router needs a static route to its subnet.',
+    true,
+    { on: 'on', off: 'off', alsoCalled: ['NAT', 'Masquerade'] },
+  ),
   port: choice(
     'Plugged into',
     'Which port of it the cable from the first router goes into.',
