@@ -5,7 +5,7 @@ import { bridgeSignal } from '../second/air.ts';
 import { addressesFor, translationsWorked, weakSignal } from '../second/compare.ts';
 import { forwardsTo, networksWanted, passesTags } from '../second/facts.ts';
 import { freeHost } from '../site/lookups.ts';
-import type { Site } from '../site/model.ts';
+import type { Forward, Site } from '../site/model.ts';
 import { hasWayBack, isChained, type Second } from '../site/second.ts';
 import { hasPort, protocolsMeet } from '../net/ports.ts';
 import { replacing, type Check, type Finding } from '../terms/finding.ts';
@@ -296,22 +296,19 @@ function chained(site: Site, second: Second): Finding[] {
   for (const forward of forwards) {
     const ports = forward.inside;
     if (!ports || !isChained(second)) continue;
-    const entry = second.forwards.find(
-      (each) =>
-        hasPort(each.outside, ports.first) &&
-        protocolsMeet(each.protocol, forward.protocol === 'both' ? 'tcp' : forward.protocol),
-    );
-    if (!entry)
+    const missed = firstMissed(second, forward);
+    const entry = second.forwards.find(({ outside }) => hasPort(outside, ports.first));
+    if (missed)
       found.push(
         note(
           'second-forward',
           'blocker',
           `${at}/forwards`,
-          `${forward.name} leads to ${name}, port ${ports.first}, and ${name} hands that port on to nobody: enter it there as well.`,
+          `${forward.name} leads to ${name}, and ${name} hands ${missed} on to nobody: enter it there as well.`,
           translationsWorked(site, 'chained'),
         ),
       );
-    else if (!contains(second.inside.prefix, entry.address))
+    else if (entry && !contains(second.inside.prefix, entry.address))
       found.push(
         note(
           'second-forward',
@@ -342,6 +339,16 @@ function chained(site: Site, second: Second): Finding[] {
         ),
       );
   return found;
+}
+
+/** The first port of a forward that the second router hands on to nobody: "tcp 8443". */
+function firstMissed({ forwards }: Second, { inside, protocol }: Forward): string | undefined {
+  if (!inside) return undefined;
+  for (const each of protocol === 'both' ? (['tcp', 'udp'] as const) : [protocol])
+    for (let port = inside.first; port <= inside.last; port += 1)
+      if (!forwards.some((entry) => hasPort(entry.outside, port) && protocolsMeet(entry.protocol, each)))
+        return `${each} ${port}`;
+  return undefined;
 }
 
 function bridge(site: Site, second: Second): Finding[] {

@@ -79,6 +79,9 @@ export function wordsOf(plan: Plan): string {
     ...plan.vpn.peers.flatMap(({ person, name, address }) => [person, name, address]),
     ...plan.vpn.sites.flatMap(({ name, endpoint }) => [name, endpoint]),
     ...plan.forwards.map(({ purpose }) => purpose),
+    ...plan.wifi.networks.map(({ ssid }) => ssid),
+    ...plan.second.flatMap(({ place, address, inside }) => [place, address, inside]),
+    ...plan.wiring.runs.map(({ label }) => label),
     ...plan.devices.flatMap(({ name, mac, address }) => [name, mac, address]),
   ];
   return words

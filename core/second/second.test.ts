@@ -51,6 +51,28 @@ describe('a second router that translates', () => {
     expect(astray.says).toContain('not in its own subnet');
   });
 
+  test('every port of a forward has to be handed on, by the same protocol', () => {
+    const missed = (change: (plan: Plan) => void): string | undefined =>
+      runChecks(compile(larch(change))).find(
+        ({ rule, severity }) => rule === 'second-forward' && severity === 'blocker',
+      )?.says;
+    expect(missed(() => {})).toBeUndefined();
+    const service = (plan: Plan) => plan.devices[0]!.services[0]!;
+    expect(missed((plan) => void (service(plan).ports = '8443-8445'))).toContain('tcp 8444');
+    expect(missed((plan) => void (service(plan).protocol = 'both'))).toContain('udp 8443');
+    expect(missed((plan) => void (plan.second[2]!.forwards[0]!.protocol = 'udp'))).toContain('tcp 8443');
+  });
+
+  test('a box that is sold as a router passes frames on once it is an access point', () => {
+    const plan = larch(({ kit }) => void (kit.find(({ id }) => id === 'upstairs')!.role = 'router'));
+    const kinds = new Map(compile(plan).wiring.boxes.map(({ id, kind }) => [id, kind]));
+    expect([kinds.get('router'), kinds.get('upstairs'), kinds.get('tenant')]).toEqual([
+      'router',
+      'bridge',
+      'end',
+    ]);
+  });
+
   test('without translation it needs a way back, and then every device behind it is met under its own address', () => {
     const routed = (route: boolean): Plan =>
       larch((plan) => {

@@ -45,7 +45,7 @@ export const compileSecond = (
       ...row,
       at,
       box,
-      name: box?.model || row.place || 'second router',
+      name: box?.model || (row.place.trim() === '' ? 'Second router' : `Second router, ${row.place.trim()}`),
       network:
         networks.find(({ id }) => id === row.network) ?? (row.network === '' ? networks[0] : undefined),
       forwards: row.forwards.flatMap((each, place): SecondForward[] =>

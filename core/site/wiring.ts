@@ -63,12 +63,13 @@ export interface Wiring {
 const noVlans: SocketVlans = { untagged: 1, tagged: [] };
 const passing = new Set(['switch', 'access-point', 'other']);
 
-const kindOf = (kit: Kit, router: Kit | undefined, routing: ReadonlySet<Kit>): Box['kind'] => {
+const kindOf = (kit: Kit, router: Kit | undefined, second: ReadonlyMap<Kit, Second['way']>): Box['kind'] => {
   if (kit === router) return 'router';
   // A second router that routes is the end of the network that it is plugged into.
-  if (routing.has(kit)) return 'end';
+  if (second.get(kit) === 'chained') return 'end';
   if (kit.role === 'modem' || kit.role === 'ont') return 'line';
-  if (!passing.has(kit.role)) return 'end';
+  // A router that is an access point passes frames on, whatever is printed on it.
+  if (!passing.has(kit.role) && !second.has(kit)) return 'end';
   const told = kit.ports.some(({ untagged, tagged }) => untagged !== 1 || tagged.length > 0);
   return kit.vlanSupport === 'aware' || (kit.vlanSupport === 'unknown' && told) ? 'bridge' : 'plain';
 };
@@ -91,14 +92,14 @@ export function compileWiring(
   },
 ): Wiring {
   const router = kit.find(({ role }) => role === 'router');
-  const routing = new Set(second.flatMap(({ way, box }) => (way === 'chained' && box ? [box] : [])));
+  const ways = new Map(second.flatMap(({ way, box }) => (box ? [[box, way] as const] : [])));
   const boxes = kit.flatMap((item): Box[] => {
     if (item.role === 'power') return [];
     const box: Box = {
       at: item.at,
       id: item.id,
       name: item.model || item.role,
-      kind: kindOf(item, router, routing),
+      kind: kindOf(item, router, ways),
       spanningTree: item.spanningTree,
       kit: item,
       device: undefined,

@@ -50,6 +50,24 @@ describe('Ask finds everything', () => {
     expect(first('battery', 'Findings')).toBeDefined();
   });
 
+  test('what is inside: a Wi-Fi network, a cable by its label, a second router by its place', () => {
+    const larch = demoPlan('larch-house');
+    const at = (typed: string): string | undefined => {
+      const found = findEverything(
+        typed,
+        { plan: larch, findings: [], names: [], recent: [], commands: [], sites: [] },
+        { ask: () => {}, goTo: (place) => void went.push(place), open: () => {} },
+      ).find(({ group }) => group === 'On this site');
+      went.length = 0;
+      found?.run();
+      return went[0];
+    };
+    expect(at('larch house guests')).toBe('/wifi/networks/1/ssid');
+    expect(at('T1')).toBe('/wiring/runs/1/label');
+    expect(at('second ground floor')).toBe('/second/2/way');
+    expect(at('attic rooms')).toBe('/wifi/rooms/1/name');
+  });
+
   test('each leads somewhere that the plan has, or does what it says', () => {
     for (const typed of ['tide', 'mtu', 'vault', 'weir', 'uplinks', 'from office to internet ping'])
       for (const { run } of find(typed)) {

@@ -77,6 +77,33 @@ function rowsOf(plan: Plan): { at: string; title: string; detail: string; words:
       detail: serial === '' ? 'equipment' : `equipment, serial ${serial}`,
       words: `${model} ${serial} ${role}`,
     })),
+    ...plan.wifi.networks.map(({ ssid }, index) => ({
+      at: `/wifi/networks/${index}/ssid`,
+      title: ssid,
+      detail: 'Wi-Fi network',
+      words: `${ssid} wi-fi wlan`,
+    })),
+    ...plan.wifi.rooms.map(({ name }, index) => ({
+      at: `/wifi/rooms/${index}/name`,
+      title: name,
+      detail: 'room, Wi-Fi',
+      words: `${name} room wi-fi`,
+    })),
+    ...plan.wiring.runs.map(({ label, fromPort, toPort }, index) => ({
+      at: `/wiring/runs/${index}/label`,
+      title: label || `run ${index + 1}`,
+      detail: 'cable',
+      words: `${label} ${fromPort} ${toPort} cable run`,
+    })),
+    ...plan.second.map(({ box, place, address }, index) => {
+      const model = plan.kit.find(({ id }) => id === box)?.model ?? '';
+      return {
+        at: `/second/${index}/way`,
+        title: model || place || 'Second router',
+        detail: 'second router or access point',
+        words: `${model} ${place} ${address} second router access point`,
+      };
+    }),
   ];
 }
 
