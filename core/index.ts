@@ -154,7 +154,8 @@ export {
   uniqueLocalPool,
   type Secrets,
 } from './vpn/interface.ts';
-export { keyPair, parseKey, publicKeyOf } from './vpn/keys.ts';
+export { keyPair, publicKeyOf } from './vpn/key-pair.ts';
+export { parseKey } from './vpn/keys.ts';
 export { bestHub, joinedRows, joinSites, tunnelsWorked, type Joined, type JoinShape } from './vpn/join.ts';
 export { translationTable } from './vpn/translation.ts';
 export { endOf, endOfFar, tunnelStates, type TunnelState } from './vpn/tunnel-states.ts';

@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { compile } from '../site/compile.ts';
 import { demoPlan, good } from '../testing/plans.ts';
 import { profileText } from './interface.ts';
-import { keyPair } from './keys.ts';
+import { keyPair } from './key-pair.ts';
 import { compareListing, parseListing } from './listing.ts';
 import { parseProfile, type Profile } from './profile.ts';
 import { checkProfile } from './profile-check.ts';

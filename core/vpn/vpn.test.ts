@@ -18,7 +18,8 @@ import {
   secretPlace,
   tunnelWorked,
 } from './interface.ts';
-import { keyPair, parseKey, publicKeyOf, sharedSecret } from './keys.ts';
+import { keyPair, publicKeyOf, sharedSecret } from './key-pair.ts';
+import { parseKey } from './keys.ts';
 import { parseProfile, writeProfile, type Profile } from './profile.ts';
 import { checkProfile } from './profile-check.ts';
 import { peerVerdict } from './reach.ts';

@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
 import { useState } from 'react';
-import { keyPair, valueAt } from '../../core/index.ts';
+import { valueAt } from '../../core/index.ts';
 import { postJson, sentence } from '../app/api.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
 import { useVault, useVaultDialog } from '../app/vault.ts';
@@ -32,15 +32,15 @@ export function MakeKey({
     }
     setSure(false);
     const name = kept || suggested;
-    const pair = keyPair(crypto.getRandomValues(new Uint8Array(32)));
     try {
+      const { keyPair } = await import('./key-pair.ts');
+      const pair = keyPair(crypto.getRandomValues(new Uint8Array(32)));
       await postJson('/api/vault/put', { siteId: session.id, name, secret: pair.privateKey, given: true });
+      setProblem('');
+      session.editAll({ [secretAt]: name, [publicAt]: pair.publicKey });
     } catch (error) {
       setProblem(sentence(error));
-      return;
     }
-    setProblem('');
-    session.editAll({ [secretAt]: name, [publicAt]: pair.publicKey });
   };
   return (
     <div className="secret-field">
