@@ -1,8 +1,10 @@
 import Button from '@mui/material/Button';
-import type { ReactNode } from 'react';
-import { folderFormats, siteFormats, type FolderFormatName, type SiteFormatName } from '../../core/index.ts';
+import { useState, type ReactNode } from 'react';
+import type { FolderFormatName, SiteFormatName } from '../../core/index.ts';
 import { useSources } from '../app/sources.ts';
 import { download } from './download.ts';
+
+const fileFormats = () => import('./file-formats.ts');
 
 /** A button that saves the site that is open as a file in an open format. */
 export function SaveFile({
@@ -18,14 +20,21 @@ export function SaveFile({
   children: ReactNode;
 }) {
   const sources = useSources();
-  const { fileName, write, mediaType, says } = siteFormats[format];
-  const save = (): void => {
+  const [says, setSays] = useState<string>();
+  const save = async (): Promise<void> => {
     before?.();
+    const { siteFormats } = await fileFormats();
+    const { fileName, write, mediaType } = siteFormats[format];
     const made = sources();
     download(fileName(made), [write(made)], mediaType);
   };
   return (
-    <Button onClick={save} title={title ?? says}>
+    <Button
+      onClick={() => void save()}
+      // Whoever comes near reads what the file is, and has its writer at hand.
+      onPointerEnter={() => void fileFormats().then(({ siteFormats }) => setSays(siteFormats[format].says))}
+      title={title ?? says}
+    >
       {children}
     </Button>
   );
@@ -34,9 +43,10 @@ export function SaveFile({
 /** The same for files that belong together: a folder, packed as ZIP. */
 export function SaveFolder({ format, children }: { format: FolderFormatName; children: ReactNode }) {
   const sources = useSources();
-  const { write, says } = folderFormats[format];
+  const [says, setSays] = useState<string>();
   const save = async (): Promise<void> => {
-    const { strToU8, zipSync } = await import('fflate');
+    const [{ strToU8, zipSync }, { folderFormats }] = await Promise.all([import('fflate'), fileFormats()]);
+    const { write } = folderFormats[format];
     const made = sources();
     const files = [...write(made)].map(([name, text]) => [name, strToU8(text)] as const);
     download(
@@ -46,7 +56,13 @@ export function SaveFolder({ format, children }: { format: FolderFormatName; chi
     );
   };
   return (
-    <Button onClick={() => void save()} title={says}>
+    <Button
+      onClick={() => void save()}
+      onPointerEnter={() =>
+        void fileFormats().then(({ folderFormats }) => setSays(folderFormats[format].says))
+      }
+      title={says}
+    >
       {children}
     </Button>
   );
