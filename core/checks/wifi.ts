@@ -1,7 +1,7 @@
 import type { Site } from '../site/model.ts';
 import { replacing, type Check, type Finding } from '../terms/finding.ts';
 import { busyAsSet, fits, recommendedChannels } from '../wifi/now.ts';
-import { allowedBy, channelRules, rangesText } from '../wifi/countries.ts';
+import { allowedBy, channelRules, mostDbm, rangesText } from '../wifi/countries.ts';
 import { radarWaitWorked, spectrumOf } from '../worked/wifi.ts';
 import { figure, practice, step, worked } from '../worked/worked.ts';
 import { lastDay } from './forward-dates.ts';
@@ -223,6 +223,28 @@ function radios({ about, wifi: { radios: all } }: Site): Finding[] {
         ),
       );
     }
+    const most = channel === null ? undefined : mostDbm(rules, band, spectrumOf(band, channel, width));
+    if (radio.power !== null && most !== undefined && radio.power > most)
+      found.push(
+        note(
+          'wifi-power',
+          'warning',
+          `${at}/power`,
+          `${name} is set to ${radio.power} dBm, and ${most} dBm EIRP is the most there in ${about.country.trim().toUpperCase()} by the table here, antennas included: ask your regulator, or set it lower.`,
+          worked(
+            'Too much power',
+            radio.power - most,
+            'dB',
+            [
+              step('set', `${radio.power} dBm`),
+              step('most', `- ${most} dBm`),
+              step('too much', `${figure(radio.power - most, 1)} dB`),
+            ],
+            rules!.source,
+          ),
+          replacing(`Use ${most} dBm`, `${at}/power`, most),
+        ),
+      );
     if (band === '2.4' && width > 20)
       found.push(
         note(

@@ -116,6 +116,16 @@ export const brokenInside: readonly [rule: string, at: string, change: (plan: Pl
     },
   ],
   [
+    'wifi-power',
+    '/wifi/radios/0/power',
+    (plan) => {
+      plan.site.country = 'DE';
+      plan.wifi.radios.push(
+        radioSchema.parse({ id: 'a', box: 'router', band: '2.4', channel: 6, power: 27 }),
+      );
+    },
+  ],
+  [
     'wifi-two-names',
     '/wifi/networks/1/ssid',
     ({ wifi }) => {
