@@ -4,7 +4,7 @@ import { createServer } from 'node:net';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { chromium, type Browser, type Page } from 'playwright-core';
+import { chromium, type Browser, type Locator, type Page } from 'playwright-core';
 
 /** Tests and the bench are run in the program's folder. */
 export const root = process.cwd();
@@ -51,6 +51,10 @@ export async function startServer(
   });
   return { server: child, signIn };
 }
+
+/** Waits until the locator shows the text, and says what it shows if it never does. */
+export const shows = (locator: Locator, text: string | RegExp): Promise<void> =>
+  locator.filter({ hasText: text }).first().waitFor();
 
 /** Notes everything in a page that a person should never meet. */
 export function watch(page: Page, address: string, offences: string[]): void {

@@ -1,6 +1,6 @@
 import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Locator, Page } from 'playwright-core';
-import { axeFindings, openApp, type App } from './app.ts';
+import { type App, axeFindings, openApp, shows } from './app.ts';
 
 let app: App;
 let page: Page;
@@ -15,9 +15,6 @@ afterEach(() => {
 
 const at = (pointer: string): Locator => page.locator(`[data-at="${pointer}"]`);
 const press = (key: string): Promise<void> => page.keyboard.press(key);
-/** Waits until the locator shows the text. */
-const shows = (locator: Locator, text: string | RegExp): Promise<void> =>
-  locator.filter({ hasText: text }).first().waitFor();
 const clean = async (): Promise<void> => expect(await axeFindings(page)).toEqual([]);
 
 describe('cables, switches, Wi-Fi and the second router', () => {

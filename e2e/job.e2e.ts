@@ -2,7 +2,7 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Locator, Page } from 'playwright-core';
-import { axeFindings, openApp, watch, type App } from './app.ts';
+import { type App, axeFindings, openApp, shows, watch } from './app.ts';
 
 let app: App;
 let page: Page;
@@ -25,9 +25,6 @@ const fill = async (pointer: string, text: string): Promise<void> => {
   await press('Control+a');
   await page.keyboard.type(text);
 };
-/** Waits until the locator shows the text, and says what it shows if it never does. */
-const shows = (locator: Locator, text: string | RegExp): Promise<void> =>
-  locator.filter({ hasText: text }).first().waitFor();
 /** Everything has come that moves what stands below it: what was fetched, and the findings. */
 const settled = async (): Promise<void> => {
   await page.waitForLoadState('networkidle');

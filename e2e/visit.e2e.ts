@@ -1,9 +1,9 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import type { Locator, Page } from 'playwright-core';
+import type { Page } from 'playwright-core';
 import { answerScript, compile, readPlan, runSheet, type RunStep, type Site } from '../core/index.ts';
 import { demoPlan } from '../core/testing/plans.ts';
 import { soundSource, soundValues } from '../core/testing/visit.ts';
-import { axeFindings, openApp, type App } from './app.ts';
+import { type App, axeFindings, openApp, shows } from './app.ts';
 
 let app: App;
 let page: Page;
@@ -15,8 +15,6 @@ afterAll(async () => {
   await app?.close();
 }, 60_000);
 
-const shows = (locator: Locator, text: string | RegExp): Promise<void> =>
-  locator.filter({ hasText: text }).first().waitFor();
 const clean = async (): Promise<void> => expect(await axeFindings(page)).toEqual([]);
 
 /** The site as the server has it now. */
