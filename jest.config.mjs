@@ -1,7 +1,7 @@
 const shared = {
   transform: {
     '^.+\\.tsx?$': [
-      '@swc/jest',
+      '<rootDir>/scripts/jest-transform.mjs',
       {
         jsc: {
           parser: { syntax: 'typescript', tsx: true },

@@ -285,6 +285,10 @@ describe('netter', () => {
     expect(out.heard.map(({ ssid }: { ssid: string }) => ssid)).toEqual(['Next door']);
     expect(out.country).toMatchObject({ code: 'GB', says: 'ask your regulator' });
     expect(out.channels.find(({ radio }: { radio: string }) => /hall.*2\.4/.test(radio)).channel).not.toBe(1);
+    expect(out.widths.map(({ band, width }: { band: string; width: number }) => [band, width])).toEqual([
+      ['2.4', 20],
+      ['5', 80],
+    ]);
   });
 
   test('exposure: who reaches what, with the rule and a packet; with a line down nothing comes in', () => {

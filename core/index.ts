@@ -203,6 +203,7 @@ export { pictureOf, shownAs, type Picture, type PictureNode } from './picture/pi
 export { spectrumOf, wifiBands, type WifiBand } from './worked/wifi.ts';
 export { planChannels, type ChannelPlan, type Heard } from './wifi/channels.ts';
 export { heardOn, leadersOf, recommendedChannels } from './wifi/now.ts';
+export { widthsFor, type WidthAdvice } from './wifi/width.ts';
 export { allowedBy, channelRules, rangesText } from './wifi/countries.ts';
 export { expectedSignal, roomName, roomSignal } from './wifi/coverage.ts';
 export {

@@ -79,6 +79,7 @@ describe('checks', () => {
       'second-pool',
       'second-route',
       'second-routes',
+      'wifi-dense',
       'wifi-power',
     ]);
   });

@@ -1,6 +1,7 @@
 import type { Site } from '../site/model.ts';
 import { replacing, type Check, type Finding } from '../terms/finding.ts';
 import { busyAsSet, fits, recommendedChannels } from '../wifi/now.ts';
+import { widthsFor } from '../wifi/width.ts';
 import { allowedBy, channelRules, mostDbm, rangesText } from '../wifi/countries.ts';
 import { radarWaitWorked, spectrumOf } from '../worked/wifi.ts';
 import { figure, practice, step, worked } from '../worked/worked.ts';
@@ -16,6 +17,7 @@ export const wifi: Check = {
     ...twoNames(site),
     ...radios(site),
     ...channels(site),
+    ...density(site),
   ],
 };
 
@@ -314,4 +316,39 @@ function channels(site: Site): Finding[] {
       },
     ),
   ];
+}
+
+/** Own radios that lie on each other at the width that is set, and would not on a narrower one. */
+function density(site: Site): Finding[] {
+  const { radios: all } = site.wifi;
+  const wide = all.filter(({ band, width }) => band !== '2.4' && width > 20);
+  if (wide.length < 2 || all.some((radio) => !fits(radio))) return [];
+  const crowded = recommendedChannels(site)?.choices.filter(({ own }) => own > 0.01) ?? [];
+  if (!crowded.some(({ radio }) => wide.some(({ id }) => id === radio))) return [];
+  return widthsFor(site).flatMap(({ band, radios, best, why }): Finding[] => {
+    const [first, ...rest] = wide.filter(
+      (radio) => radio.band === band && radios.includes(radio.id) && radio.width > best.width,
+    );
+    const lies = crowded.some(({ radio }) => radios.includes(radio));
+    if (!first || rest.length === 0 || !lies) return [];
+    return [
+      note(
+        'wifi-dense',
+        'advice',
+        `${first.at}/width`,
+        `${rest.length + 1} own radios in ${band} GHz do not fit beside each other at ${first.width} MHz: those on one channel take turns. At ${best.width} MHz each has more of its own.`,
+        why,
+        {
+          says: `Use ${best.width} MHz`,
+          patch: best.choices.flatMap(({ radio: id, channel }) => {
+            const { at } = all.find((radio) => radio.id === id)!;
+            return [
+              { op: 'replace' as const, path: `${at}/width`, value: String(best.width) },
+              { op: 'replace' as const, path: `${at}/channel`, value: channel },
+            ];
+          }),
+        },
+      ),
+    ];
+  });
 }

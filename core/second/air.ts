@@ -36,9 +36,10 @@ export function bridgeSignal(
       'dBm',
       [
         step(`sent by ${first.name}`, `${figure(sent, 1)} dBm EIRP`),
-        step(`free space, ${figure(metres)} m at ${figure(mhz)} MHz`, `- ${figure(free, 1)} dB`),
-        step('through a building all the way', `- ${figure(walls, 1)} dB`),
-        step('signal', `${figure(sent - most, 0)} to ${figure(sent - least, 0)} dBm`),
+        step(`loss of free space, ${figure(metres)} m at ${figure(mhz)} MHz`, `${figure(free, 1)} dB`),
+        step('loss through a building all the way', `${figure(walls, 1)} dB`),
+        step('signal at best', `${figure(sent, 1)} - ${figure(least, 1)} ≈ ${figure(sent - least, 0)} dBm`),
+        step('signal at worst', `${figure(sent, 1)} - ${figure(most, 1)} ≈ ${figure(sent - most, 0)} dBm`),
       ],
       'ITU-R P.525, ITU-R P.1238 (from memory)',
       'Antennas with gain at both ends add theirs. A range, not a promise: measure it where it will stand.',

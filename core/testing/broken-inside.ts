@@ -116,6 +116,15 @@ export const brokenInside: readonly [rule: string, at: string, change: (plan: Pl
     },
   ],
   [
+    'wifi-dense',
+    '/wifi/radios/0/width',
+    (plan) => {
+      plan.site.country = 'DE';
+      for (const id of 'abcdef')
+        plan.wifi.radios.push(radioSchema.parse({ id, box: 'router', band: '5', channel: 36, width: '80' }));
+    },
+  ],
+  [
     'wifi-power',
     '/wifi/radios/0/power',
     (plan) => {

@@ -35,10 +35,10 @@ export interface ChannelPlan {
 }
 
 /** A radio is not disturbed below, and gives way fully above, these levels (common practice, no source). */
-const faint = -92;
-const loud = -62;
+export const faint = -92;
+export const loud = -62;
 /** Own radios in one building hear each other about like that, where nobody measured (common practice, no source). */
-const ownDbm = -70;
+export const ownDbm = -70;
 /** Of channels that are as busy, those without radar are better, and the present one: far below what is ever measured. */
 const radarCost = 1e-6;
 const changeCost = 1e-7;
@@ -176,9 +176,11 @@ function planBand(
   const placed: (typeof options)[number][number][] = [];
   let best: { busy: number; choices: readonly (typeof options)[number][number][] } | undefined;
   let steps = 0;
+  // What only decides between placings that are as busy is not searched for: the first of them is the one.
+  const ties = radios.length * (3 * radarCost + changeCost);
   const pair = (a: Spectrum, b: Spectrum): number => disturbance(a, b, ownDbm) + disturbance(b, a, ownDbm);
   const place = (index: number, busy: number): void => {
-    if (best && busy + rest[index]! >= best.busy - 1e-12) return;
+    if (best && busy + rest[index]! >= best.busy - ties) return;
     if (index === radios.length) {
       best = { busy, choices: [...placed] };
       return;

@@ -1,6 +1,6 @@
 import type { WifiRadio, WifiRoom } from '../site/wifi.ts';
 import { channelCentre, indoorLossWorked, type WifiBand } from '../worked/wifi.ts';
-import { airRateWorked, readingsWorked } from '../worked/wifi-rate.ts';
+import { airRateWorked, quartilesOf, readingsWorked } from '../worked/wifi-rate.ts';
 import { figure, step, worked, type Worked } from '../worked/worked.ts';
 
 /**
@@ -46,23 +46,35 @@ export function expectedSignal({
 export interface RoomSignal {
   readonly measured: boolean;
   readonly dbm: number;
+  /** The spread: half of the readings lie between, or the whole of what is expected. */
+  readonly from: number;
+  readonly to: number;
   readonly why: Worked<number | null>;
   /** Mb/s for one device that is alone. */
   readonly rate: Worked<number>;
 }
 
-/** Signal and rate of a room; undefined while neither readings nor distance are known. */
-export function roomSignal(room: WifiRoom): RoomSignal | undefined {
-  const width = room.radio?.width ?? 20;
+/** Signal and rate of a room on a channel width, in MHz; undefined while neither readings nor distance are known. */
+export function roomSignal(room: WifiRoom, width = room.radio?.width ?? 20): RoomSignal | undefined {
   const readings = readingsWorked(room.readings);
   if (readings.value !== null) {
-    return { measured: true, dbm: readings.value, why: readings, rate: airRateWorked(readings.value, width) };
+    const [from, , to] = quartilesOf(room.readings);
+    return {
+      measured: true,
+      dbm: readings.value,
+      from,
+      to,
+      why: readings,
+      rate: airRateWorked(readings.value, width),
+    };
   }
   const expected = expectedSignal(room);
   return (
     expected && {
       measured: false,
       dbm: expected.low,
+      from: expected.low,
+      to: expected.high,
       why: expected.why,
       rate: airRateWorked(expected.low, width),
     }

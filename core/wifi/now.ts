@@ -1,7 +1,19 @@
 import type { Site } from '../site/model.ts';
 import type { WifiRadio } from '../site/wifi.ts';
-import { channelsOf } from '../worked/wifi.ts';
-import { busyShare, ownShare, planChannels, type ChannelPlan, type Choice, type Heard } from './channels.ts';
+import { channelsOf, sharedMhz, spectrumOf } from '../worked/wifi.ts';
+import { figure, practice, step, worked, type Worked } from '../worked/worked.ts';
+import {
+  busyShare,
+  faint,
+  loud,
+  ownDbm,
+  ownShare,
+  planChannels,
+  weightOf,
+  type ChannelPlan,
+  type Choice,
+  type Heard,
+} from './channels.ts';
 import { channelRules } from './countries.ts';
 
 /** What was heard on the site, as far as it can be computed with. */
@@ -66,3 +78,49 @@ export function busyAsSet(site: Site): number | undefined {
 /** Whether the settings of a radio are a channel of its band. */
 export const fits = ({ band, channel }: Pick<WifiRadio, 'band' | 'channel'>): boolean =>
   channel === null || channelsOf[band].includes(channel);
+
+/** Lines of a sum that are still read. */
+const mostShown = 8;
+
+/** What takes a radio's channel, others and own: how much of its width, how strong, and so how much of the time. */
+export function busyWorked(site: Site, radio: WifiRadio, channel: number): Worked<number> {
+  const { band, width } = radio;
+  const mine = spectrumOf(band, channel, width);
+  const own = site.wifi.radios.flatMap((each) =>
+    each === radio || each.band !== band || each.channel === null
+      ? []
+      : [{ ...each, channel: each.channel, ssid: each.name, signalDbm: ownDbm }],
+  );
+  const taken = [...heardOn(site).filter((each) => each.band === band), ...own]
+    .map((other) => {
+      const shared = sharedMhz(mine, spectrumOf(band, other.channel, other.width));
+      return { ...other, shared, share: (shared / (mine.to - mine.from)) * weightOf(other.signalDbm) };
+    })
+    .filter(({ shared }) => shared > 0)
+    .sort((a, b) => b.share - a.share);
+  const sum = taken.reduce((all, { share }) => all + share, 0);
+  const rest = taken.slice(mostShown);
+  const percent = (share: number): string => `${figure(share * 100, 0)} %`;
+  return worked(
+    `Channel ${channel} is taken by others`,
+    sum * 100,
+    '%',
+    [
+      step(`channel ${channel}, ${width} MHz`, `${mine.from} to ${mine.to} MHz`),
+      ...taken
+        .slice(0, mostShown)
+        .map((other) =>
+          step(
+            `${other.ssid || 'without a name'} on ${other.channel}, ${other.signalDbm} dBm`,
+            `${other.shared} of ${width} MHz × ${figure(weightOf(other.signalDbm))} ≈ ${percent(other.share)}`,
+          ),
+        ),
+      ...(rest.length === 0
+        ? []
+        : [step(`and ${rest.length} more`, `≈ ${percent(rest.reduce((all, { share }) => all + share, 0))}`)]),
+      step('together', percent(sum)),
+    ],
+    `IEEE 802.11 annex E (from memory); ${practice}`,
+    `Overlap in MHz, times how loud the other one is: nothing at ${faint} dBm, all of the time at ${loud} dBm and above. Own radios that nobody measured count as ${ownDbm} dBm.`,
+  );
+}

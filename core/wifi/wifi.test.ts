@@ -2,17 +2,26 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { runChecks } from '../checks/index.ts';
 import type { Plan } from '../plan/schema.ts';
-import { heardSchema, radioSchema, wifiNetworkSchema } from '../plan/schema.ts';
+import { heardSchema, radioSchema, roomSchema, wifiNetworkSchema } from '../plan/schema.ts';
 import { compile } from '../site/compile.ts';
 import { demoPlan, soundPlan } from '../testing/plans.ts';
 import { spectrumOf, type WifiBand } from '../worked/wifi.ts';
 import { airRateWorked, linkRateWorked, readingsWorked } from '../worked/wifi-rate.ts';
-import { busyShare, offeredChannels, ownShare, planChannels, type Heard, type Radio } from './channels.ts';
+import {
+  busyShare,
+  offeredChannels,
+  ownShare,
+  planChannels,
+  weightOf,
+  type Heard,
+  type Radio,
+} from './channels.ts';
 import { allowedBy, channelRules } from './countries.ts';
 import { expectedSignal, roomSignal } from './coverage.ts';
 import { passphraseProblem, wifiCode, wifiPassphrase } from './key.ts';
 import { recommendedChannels } from './now.ts';
 import { parseScan } from './scan.ts';
+import { widthsFor } from './width.ts';
 
 describe('channels for all radios together', () => {
   const network = fc.record({
@@ -283,6 +292,88 @@ describe('link rates', () => {
         expect(list.filter((each) => each >= median).length * 2).toBeGreaterThanOrEqual(list.length);
       }),
     );
+  });
+});
+
+describe('the width that suits all radios of a band', () => {
+  const house = (count: number, change: (plan: Plan) => void = () => {}): Plan =>
+    soundPlan((plan) => {
+      plan.site.country = 'DE';
+      plan.wifi.radios = Array.from({ length: count }, (_, index) =>
+        radioSchema.parse({ id: `r${index}`, box: 'router', band: '5' }),
+      );
+      change(plan);
+    });
+  const widthOf = (plan: Plan): number | undefined =>
+    widthsFor(compile(plan)).find(({ band }) => band === '5')?.best.width;
+
+  // 5150 to 5350 and 5470 to 5725 MHz (ECC/DEC (04)08) hold 4, 9 and 19 channels of 80, 40 and 20 MHz (IEEE 802.11 annex E, from memory).
+  test.each([
+    [1, 80],
+    [4, 80],
+    [5, 40],
+    [9, 40],
+    [10, 20],
+    [19, 20],
+  ])('%i radios get %i MHz: as wide as leaves each its own', (count, width) => {
+    expect(widthOf(house(count))).toBe(width);
+  });
+
+  test('a room at the edge keeps the width narrow: twice the width needs 3 dB more (table 21-25)', () => {
+    const edge = (dbm: number): number | undefined =>
+      widthOf(
+        house(1, ({ wifi }) => {
+          wifi.rooms = [roomSchema.parse({ id: 'a', name: 'Attic', radio: 'r0', readings: [String(dbm)] })];
+        }),
+      );
+    expect([-75, -78, -81].map(edge)).toEqual([80, 40, 20]);
+  });
+
+  test('of the widths with radios apart the one that gives most, by counting pieces of 20 MHz', () => {
+    const network = fc.record({
+      ssid: fc.constant('x'),
+      band: fc.constant('5' as const),
+      channel: fc.constantFrom(36, 44, 52, 100, 116),
+      width: fc.constantFrom(20, 40, 80),
+      signalDbm: fc.integer({ min: -95, max: -40 }),
+    });
+    const pieces = (channel: number, width: number): number[] => {
+      const { from, to } = spectrumOf('5', channel, width);
+      return Array.from({ length: (to - from) / 20 }, (_, piece) => from + 20 * piece);
+    };
+    const best = new Map([
+      [20, 65],
+      [40, 135],
+      [80, 292.5],
+    ]); // one stream, MCS 7, IEEE 802.11 tables 19-27, 19-31, 21-38 (from memory)
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 3 }), fc.array(network, { maxLength: 10 }), (count, heard) => {
+        const [found] = widthsFor(compile(house(count)), heard);
+        const rates = found!.options.map(({ width, choices }) => {
+          const all = choices.map(({ channel }) => pieces(channel, width));
+          expect(new Set(all.flat()).size).toBe(all.flat().length); // three fit beside each other at every width
+          const shares = all.map((mine) => {
+            const turns = heard
+              .filter((each) => pieces(each.channel, each.width).some((piece) => mine.includes(piece)))
+              .reduce((sum, { signalDbm }) => sum + weightOf(signalDbm), 0);
+            return best.get(width)! / (1 + turns);
+          });
+          return shares.reduce((sum, each) => sum + each, 0) / count;
+        });
+        expect(found!.best.mbps).toBeCloseTo(Math.max(...rates), 9);
+      }),
+      { numRuns: 40 },
+    );
+  });
+
+  test('whoever hears another one as loud takes turns with it', () => {
+    const [first] = widthsFor(
+      compile(house(1)),
+      [36, 40, 44, 48].map((channel) => ({ ssid: 'x', band: '5', channel, width: 20, signalDbm: -50 })),
+    );
+    // The other channels are free: at 80 MHz it goes to 52 and keeps all of MCS 7 (IEEE 802.11 table 21-38).
+    expect(first!.best).toMatchObject({ width: 80, mbps: 292.5 });
+    expect(first!.best.choices[0]!.channel).toBeGreaterThanOrEqual(52);
   });
 });
 

@@ -91,25 +91,33 @@ export function airRateWorked(
   );
 }
 
-/** The middle of readings and how far they scatter: half of them lie within. */
-export function readingsWorked(dbm: readonly number[]): Worked<number | null> {
-  const sorted = [...dbm].sort((a, b) => a - b);
+/** Lower quartile, median and upper quartile: half of the readings lie between the first and the last. */
+export function quartilesOf(
+  readings: readonly number[],
+): readonly [lower: number, median: number, upper: number] {
+  const sorted = [...readings].sort((a, b) => a - b);
   const quantile = (share: number): number => {
     const place = (sorted.length - 1) * share;
     const below = Math.floor(place);
     const a = sorted[below]!;
     return a + (place - below) * ((sorted[below + 1] ?? a) - a);
   };
-  if (sorted.length === 0)
+  return [quantile(0.25), quantile(0.5), quantile(0.75)];
+}
+
+/** The middle of readings and how far they scatter: half of them lie within. */
+export function readingsWorked(dbm: readonly number[]): Worked<number | null> {
+  if (dbm.length === 0)
     return worked('Median of the readings', null, 'dBm', [step('readings', 'none')], arithmetic);
-  const median = quantile(0.5);
+  const sorted = [...dbm].sort((a, b) => a - b);
+  const [lower, median, upper] = quartilesOf(dbm);
   return worked(
     'Median of the readings',
     median,
     'dBm',
     [
       step('readings, weakest first', sorted.map((each) => figure(each, 1)).join(', ')),
-      step('half of them lie between', `${figure(quantile(0.25), 1)} and ${figure(quantile(0.75), 1)} dBm`),
+      step('half of them lie between', `${figure(lower, 1)} and ${figure(upper, 1)} dBm`),
       step('weakest', `${figure(sorted[0]!, 1)} dBm`),
       step('median', `${figure(median, 1)} dBm`),
     ],

@@ -8,6 +8,9 @@ import type { Device, Forward, Line, Network, Site } from '../site/model.ts';
 import { uplinkType } from '../uplinks/index.ts';
 import { ofFailover, ofFailures, ofWatch } from './failover.ts';
 import { ofVpn } from './vpn.ts';
+import { ofBattery, ofLimit, ofPower } from './power.ts';
+import { ofSecond } from './second.ts';
+import { ofRadio, ofRoom } from './wifi.ts';
 import { ofPoe, ofRun } from './wiring.ts';
 import {
   addressWorked,
@@ -17,7 +20,7 @@ import {
   rangeWorked,
   subnetWorked,
 } from '../worked/addresses.ts';
-import { leaseWorked, mssWorked, pingWorked, powerWorked, tcpCeilingWorked } from '../worked/packets.ts';
+import { leaseWorked, mssWorked, pingWorked, tcpCeilingWorked } from '../worked/packets.ts';
 import { medium } from '../media/index.ts';
 import { rateVerdict } from '../worked/line.ts';
 import { carriedMbps, shapedWorked, shareWorked, type Direction } from '../worked/shares.ts';
@@ -48,7 +51,12 @@ const explanations: readonly (readonly [RegExp, Explain])[] = [
   [/^\/vpn\/()(.*)$/, (site, _index, rest) => ofVpn(site, rest)],
   [/^\/wiring\/runs\/(\d+)(?:\/(.*))?$/, (site, index) => ofRun(site, index)],
   [/^\/kit\/(\d+)\/(?:poeWatts|ports\/\d+\/poe)(.*)$/, (site, index) => ofPoe(site, index)],
-  [/^\/kit\/(\d+)\/power(.*)$/, (site, index) => ofPower(site, index)],
+  [/^\/kit\/(\d+)\/wattHours()$/, (site) => ofBattery(site)],
+  [/^\/kit\/(\d+)\/(?:need|power)(.*)$/, (site, index) => ofPower(site, index)],
+  [/^\/router\/limits\/()(.*)$/, (site, _index, rest) => ofLimit(site, `/router/limits/${rest}`)],
+  [/^\/wifi\/radios\/(\d+)\/(.*)$/, (site, index, rest) => ofRadio(site, index, rest)],
+  [/^\/wifi\/rooms\/(\d+)\/(.*)$/, (site, index, rest) => ofRoom(site, index, rest)],
+  [/^\/second\/(\d+)\/(.*)$/, (site, index, rest) => ofSecond(site, index, rest)],
   [
     /^\/router\/factory(.*)()$/,
     (site) =>
@@ -237,13 +245,6 @@ function ofForward(forward: Forward): Worked[] {
       'RFC 3022 section 2.2',
     ),
   ];
-}
-
-function ofPower(site: Site, index: number): Worked[] {
-  const item = site.kit[index];
-  return item && item.powerVolts !== null && item.powerAmps !== null
-    ? [powerWorked(item.powerVolts, item.powerAmps)]
-    : [];
 }
 
 /** Normal form of a typed MAC address, or the text itself: for showing it the same everywhere. */

@@ -46,6 +46,41 @@ describe('workings', () => {
     expect(workingsAt(mill, '/vpn/sites/0/endpoint').map(({ value }) => value)).toEqual([43]); // 3 × 5 + 1 + 2 + 25
   });
 
+  test('answer for radios, rooms, second routers, supplies and what the router can take', () => {
+    const larch = compile(demoPlan('larch-house'));
+    const named = (at: string): (readonly [string, unknown])[] =>
+      workingsAt(larch, at).map(({ name, value }) => [name, value]);
+    // The barn's bridge is on the same channel: (92 - 70) / 30 of all 40 MHz.
+    expect(named('/wifi/radios/1/channel')[0]).toEqual([
+      'Channel 36 is taken by others',
+      expect.closeTo(73.33, 2),
+    ]);
+    expect(named('/wifi/radios/1/width')).toEqual([['Channel width in 5 GHz', 80]]);
+    expect(named('/wifi/rooms/0/readings')).toEqual([
+      ['Signal to expect', expect.any(Number)],
+      ['Median of the readings', -60.5],
+      ['Rate for users', 67.5], // 135 Mb/s by IEEE 802.11 table 19-31 (from memory), half of it
+    ]);
+    expect(named('/second/1/metres')).toEqual([
+      ['Signal to expect', expect.any(Number)],
+      ['Rate for a device on its cable', 54],
+      ['Rate where it repeats on the same channel', 27],
+    ]);
+    expect(named('/second/2/way')).toEqual([['Translations on the way out', 3]]);
+    expect(named('/second/2/inside')).toEqual([['Hosts in 192.168.60.0/24', 254]]);
+    expect(named('/second/2/factoryAddress')).toEqual([['Fixed address for the laptop', '192.168.1.254']]);
+    expect(named('/router/limits/forwards')).toEqual([['port forwards', 1]]);
+    expect(named('/router/limits/nothing')).toEqual([]);
+    const powered = compile(
+      soundPlan(({ kit: [box] }) =>
+        Object.assign(box!, { needVolts: 12, needAmps: 1.5, powerVolts: 12, powerAmps: 2, wattHours: 90 }),
+      ),
+    );
+    const watts = (at: string): unknown[] => workingsAt(powered, at).map(({ value }) => value);
+    expect(watts('/kit/0/needAmps')).toEqual([18, 24]); // 12 V × 1.5 A, 12 V × 2 A
+    expect(watts('/kit/0/wattHours')).toEqual([expect.closeTo(204, 6)]); // 90 × 0.85 × 0.8 × 60 / 18
+  });
+
   test.each([
     [0, /sends nothing/],
     [25, /all of them/],

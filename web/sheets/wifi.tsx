@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { lazy, memo, Suspense, useMemo } from 'react';
+import { lazy, memo, Suspense } from 'react';
 import {
   channelRules,
   expectedSignal,
@@ -8,7 +8,6 @@ import {
   parseScan,
   radioSchema,
   rangesText,
-  recommendedChannels,
   roomSchema,
   roomSignal,
   wifiNetworkSchema,
@@ -25,6 +24,7 @@ import { Field } from '../parts/field.tsx';
 import { Figures } from '../parts/figures.tsx';
 import { PlanTable, RemoveButton, useRows } from '../parts/rows.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
+import { ChannelAdvice } from './channel-advice.tsx';
 import { WifiSpectrum } from './wifi-spectrum.tsx';
 import './wifi.css';
 
@@ -107,11 +107,7 @@ const NetworkCard = memo(function NetworkCard({
 });
 
 function Radios() {
-  const session = useSession();
-  const site = useSite();
-  const best = useMemo(() => recommendedChannels(site), [site]);
-  const { radios } = site.wifi;
-  const differs = best?.choices.some(({ channel }, index) => radios[index]?.channel !== channel) ?? false;
+  const { radios } = useSite().wifi;
   return (
     <section aria-labelledby="radios" data-at="/wifi/radios" tabIndex={-1}>
       <Typography variant="h3" id="radios">
@@ -132,32 +128,7 @@ function Radios() {
       />
       {radios.length > 0 && <RadioRest />}
       <CountryNote />
-      {best && (
-        <div className="wifi-best">
-          <p>
-            Least busy for all together:{' '}
-            <strong>
-              {best.choices.map(({ channel }, index) => `${radios[index]!.name} on ${channel}`).join('; ')}
-            </strong>
-            . Others then take {Math.round((best.busy / best.choices.length) * 100)} % of the time of each on
-            average
-            {best.exact ? '.' : ', as far as was searched.'}
-          </p>
-          {differs && (
-            <Button
-              onClick={() =>
-                session.editAll(
-                  Object.fromEntries(
-                    best.choices.map(({ channel }, index) => [`/wifi/radios/${index}/channel`, channel]),
-                  ),
-                )
-              }
-            >
-              Take these channels
-            </Button>
-          )}
-        </div>
-      )}
+      <ChannelAdvice />
     </section>
   );
 }
@@ -265,7 +236,12 @@ function RoomCell({ room }: { room: Site['wifi']['rooms'][number] }) {
       )}
       {signal.measured && (
         <>
-          read {Math.round(signal.dbm)} dBm, median
+          read {Math.round(signal.dbm)} dBm, median of {room.readings.length}
+          {room.readings.length > 3 && (
+            <>
+              , half of them {Math.round(signal.from)} to {Math.round(signal.to)}
+            </>
+          )}
           <br />
         </>
       )}

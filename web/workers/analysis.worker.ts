@@ -15,6 +15,7 @@ import {
   pictureOf,
   planOfBrief,
   readBrief,
+  recommendedChannels,
   vaultSecretsOf,
   runChecks,
   runSheet,
@@ -23,12 +24,14 @@ import {
   stepsOfVisit,
   clientCapture,
   wayOfQuestion,
+  widthsFor,
   workingsAt,
   writePcapng,
   type Accepted,
   type Answer,
   type Answers,
   type Brief,
+  type ChannelPlan,
   type Interview,
   type Layout,
   type Picture,
@@ -46,6 +49,7 @@ import {
   type Site,
   type SiteRecord,
   type SituationName,
+  type WidthAdvice,
   type Worked,
   type YearsResult,
 } from '../../core/index.ts';
@@ -56,6 +60,11 @@ export interface BriefResult {
   readonly plan: Plan;
   readonly findings: readonly Finding[];
   readonly secrets: readonly { readonly name: string; readonly value: string; readonly says: string }[];
+}
+
+export interface ChannelAdvice {
+  readonly best: ChannelPlan;
+  readonly widths: readonly WidthAdvice[];
 }
 
 export interface Analysis {
@@ -144,6 +153,11 @@ const api = {
   },
   /** The way of a question's packet on the picture, with these groups open. */
   way: (question: string, open: readonly string[]) => site && wayOfQuestion(site, question, new Set(open)),
+  /** Channels and widths for all radios together; undefined where the site has none. */
+  channels(): ChannelAdvice | undefined {
+    const best = site && recommendedChannels(site);
+    return site && best && { best, widths: widthsFor(site) };
+  },
   workings: (at: string): Worked[] => (site ? workingsAt(site, at) : []),
   /** Who can reach what while these lines (by id) are down. Undefined where another plan came meanwhile. */
   async exposure(plan: Plan, down: readonly string[]): Promise<ExposureMatrix | undefined> {
