@@ -200,7 +200,7 @@ export { forAnotherCustomer } from './brief/another.ts';
 export { confirmPatch, openOrigins, type Origin } from './brief/origins.ts';
 export { deskOf, wordsOf, type Desk } from './desk/desk.ts';
 export { pictureOf, shownAs, type Picture, type PictureNode } from './picture/picture.ts';
-export { spectrumOf, wifiBands, type WifiBand } from './worked/wifi.ts';
+export { sharedMhz, spectrumOf, wifiBands, type Spectrum, type WifiBand } from './worked/wifi.ts';
 export { planChannels, type ChannelPlan, type Heard } from './wifi/channels.ts';
 export { heardOn, leadersOf, recommendedChannels } from './wifi/now.ts';
 export { widthsFor, type WidthAdvice } from './wifi/width.ts';

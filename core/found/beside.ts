@@ -46,6 +46,7 @@ export function besidePlan(plan: Plan, site: Site, found: Found): Beside[] {
   const rows = [
     ...lineRows(plan, site, found),
     ...networkRows(plan, site, found),
+    ...serverRows(site, found),
     ...deviceRows(plan, site, found),
     ...forwardRows(plan, site, found),
   ];
@@ -250,6 +251,32 @@ function networkRows(plan: Plan, site: Site, found: Found): Beside[] {
         },
       }),
     };
+  });
+}
+
+/** Who hands out addresses on a network of the plan, beside who is to: one that is not planned is named. */
+function serverRows(site: Site, found: Found): Beside[] {
+  return found.networks.flatMap(({ prefix, servers, hosts }) => {
+    const network = site.networks.find((each) => each.prefix && samePrefix(each.prefix, prefix));
+    if (!network) return [];
+    return servers.map((server): Beside => {
+      const address = formatAddress(server);
+      const own = network.routerAddress !== undefined && sameAddress(network.routerAddress, server);
+      const second = site.second.find((each) => each.address && sameAddress(each.address, server));
+      const device = site.devices.find((each) => each.address && sameAddress(each.address, server));
+      const mac = hosts.find((host) => sameAddress(host.address, server))?.mac;
+      const name = own ? 'the router' : (second?.name ?? device?.name ?? mac);
+      return {
+        what: `DHCP server on ${network.name}`,
+        found: name === undefined ? address : `${address}, ${name}`,
+        planned: !network.dhcp.enabled
+          ? 'another server, not the router'
+          : own
+            ? 'the router'
+            : `the router only: switch it off at ${address}`,
+        differs: network.dhcp.enabled && !own,
+      };
+    });
   });
 }
 

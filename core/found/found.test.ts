@@ -237,6 +237,37 @@ describe('beside the plan', () => {
     ]);
   });
 
+  test('a DHCP server that is not planned is named by what the plan knows at its address', () => {
+    const plan = demoPlan('larch-house');
+    const address = plan.second[0]!.address;
+    const laptop = `inet 10.24.50.140/24 scope global eth0\ndefault via 10.24.50.1 dev eth0`;
+    const rows = (text: string): (readonly [string, string, boolean])[] =>
+      besidePlan(plan, compile(plan), found(laptop, text))
+        .filter(({ what }) => what.startsWith('DHCP'))
+        .map(({ what, found: seen, differs }) => [what, seen, differs]);
+    expect(rows(`DHCPACK of 10.24.50.140 from ${address}`)).toEqual([
+      ['DHCP server on House', `${address}, ${compile(plan).second[0]!.name}`, true],
+    ]);
+    expect(rows('Server-ID (54), length 4: 10.24.50.1')).toEqual([
+      ['DHCP server on House', '10.24.50.1, the router', false],
+    ]);
+    const both = found(laptop, `DHCPOFFER from ${address}`, 'DHCP Server . . : 10.24.50.1');
+    expect(both.contradictions.join()).toContain('More than one DHCP server');
+    // The server of the provider, on the outer side of the box, is none of the inside.
+    expect(found(laptop, 'DHCP Server: 10.24.50.1', 'WAN DHCP server: 192.0.2.1').contradictions).toEqual([]);
+  });
+
+  test.each([
+    'DHCP Server . . . . . . . . . . . : 192.168.1.5',
+    '  option dhcp-server-identifier 192.168.1.5;',
+    'dhclient: DHCPACK of 192.168.1.20 from 192.168.1.5 (xid=0x1)',
+    'Server-ID (54), length 4: 192.168.1.5',
+    'Address: 192.168.1.20 (DHCP4 via 192.168.1.5)',
+    '|     Server Identifier: 192.168.1.5',
+  ])('who gave the address: %s', (text) => {
+    expect(readPaste(text).dhcpServers.map(formatAddress)).toEqual(['192.168.1.5']);
+  });
+
   test('a router that stands in front becomes the hand-off', () => {
     const plan = demoPlan('weir-street');
     const after = taken(plan, found(listing, trace.replace(' 3  100.64.0.1  9.801 ms\n', '')));

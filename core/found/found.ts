@@ -186,12 +186,14 @@ function contradictionsOf(
 ): string[] {
   const found: string[] = [];
   const [inner] = boxes;
-  if (servers.length > 1)
+  // A page of the box also names the provider's server, on its outer side.
+  const near = servers.filter((each) => !inner?.inside || contains(inner.inside, each));
+  if (near.length > 1)
     found.push(
-      `More than one DHCP server hands out addresses: ${servers.map(formatAddress).join(' and ')}. Which one a device asks is chance.`,
+      `More than one DHCP server hands out addresses: ${near.map(formatAddress).join(' and ')}. Which one a device asks is chance.`,
     );
-  const [server] = servers;
-  if (servers.length === 1 && server && inner && !sameAddress(server, inner.address))
+  const [server] = near;
+  if (near.length === 1 && server && inner && !sameAddress(server, inner.address))
     found.push(
       `${formatAddress(server)} hands out the addresses, and ${formatAddress(inner.address)} is the gateway: a second DHCP server, or a server that does it on purpose.`,
     );

@@ -256,6 +256,20 @@ function outsideIn(row: string): Address | undefined {
     : undefined;
 }
 
+/**
+ * Who gave an address (RFC 2132 option 54), as listings of a laptop, logs of clients and captures print it:
+ * "DHCP Server . . . : 192.168.1.1", "dhcp-server-identifier 192.168.1.1", "DHCPACK of 192.168.1.20 from 192.168.1.1",
+ * "Server-ID (54), length 4: 192.168.1.1", "Address: 192.168.1.20 (DHCP4 via 192.168.1.1)".
+ */
+function dhcpServerIn(row: string): Address | undefined {
+  const from =
+    /\bdhcp(?:offer|ack)\b.* from ([\d.]{7,15})/i.exec(row) ?? /\(dhcpv?4 via ([\d.]{7,15})\)/i.exec(row);
+  if (from) return valueOf(parseAddress(from[1]!));
+  return /dhcp.server|\bserver[-_ ]id(?:entifier)?\b/i.test(row) && !/range|pool/i.test(row)
+    ? addressIn(row)
+    : undefined;
+}
+
 /** Reads one paste. Whatever is in it, nothing fails; what is not understood is handed back. */
 export function readPaste(text: string): Paste {
   const tidy = asText(text.slice(0, longestPasted));
@@ -271,13 +285,10 @@ export function readPaste(text: string): Paste {
     const raw = whole.slice(0, longestLine);
     const row = raw.replace(/\s+/g, ' ').trim();
     if (row === '') continue;
-    if (
-      /dhcp.server|dhcp-server-identifier|server_identifier/i.test(row) &&
-      addressIn(row) &&
-      !/range|pool/i.test(row)
-    ) {
-      dhcpServers.push(addressIn(row)!);
-      continue;
+    const server = dhcpServerIn(row);
+    if (server) {
+      dhcpServers.push(server);
+      if (!/^address/i.test(row)) continue;
     }
     const seen = outsideIn(row);
     if (seen) {
@@ -338,6 +349,9 @@ const counted = (count: number, what: string): string => `${count} ${what}${coun
 export function pasteWords(paste: Paste): string {
   const parts = [
     ...paste.laptop.map(({ address }) => `a laptop at ${formatAddress(address)}`),
+    ...(paste.dhcpServers.length > 0
+      ? [`a DHCP server at ${[...new Set(paste.dhcpServers.map(formatAddress))].join(' and ')}`]
+      : []),
     ...(paste.hops.length > 0 ? [`a trace of ${paste.hops.length} hops`] : []),
     ...(paste.outside ? [`seen from outside as ${formatAddress(paste.outside)}`] : []),
     ...(paste.hosts.length > 0 ? [counted(paste.hosts.length, 'host')] : []),

@@ -110,6 +110,7 @@ export function compile(plan: Plan): Site {
     at: `/router/ports/${index}`,
     name: port.name,
     role: port.role,
+    built: port.built,
     line: lineById.get(port.uplink),
     network: networkById.get(port.network),
     rateMbps: port.rateMbps,

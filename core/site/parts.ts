@@ -197,6 +197,7 @@ export interface RouterPort {
   readonly at: string;
   readonly name: string;
   readonly role: PlanValues['router']['ports'][number]['role'];
+  readonly built: PlanValues['router']['ports'][number]['built'];
   readonly line: Line | undefined;
   readonly network: Network | undefined;
   readonly rateMbps: number | null;

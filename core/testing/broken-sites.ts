@@ -685,6 +685,16 @@ export const brokenSites: readonly [rule: string, at: string, change: (plan: Pla
     },
   ],
   [
+    'port-built',
+    '/router/ports/0/role',
+    (p) => {
+      p.router.ports = [
+        portSchema.parse({ id: 'a', name: '1', built: 'lan', role: 'wan', uplink: 'fibre' }),
+        portSchema.parse({ id: 'b', name: '2', built: 'either', network: '' }),
+      ];
+    },
+  ],
+  [
     'line-without-port',
     '/uplinks/0',
     (p) => {

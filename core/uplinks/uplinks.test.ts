@@ -340,7 +340,29 @@ describe('the sockets of the router', () => {
     ['a line without a socket', [{ role: 'lan' }], 'line-without-port'],
     ['nothing for the inside', [{ role: 'wan', uplink: 'fibre' }], 'no-lan-port'],
     ['two rows of one name', [{ name: 'A', role: 'wan', uplink: 'fibre' }, { name: 'A' }], 'port-twice'],
+    ['a line in a port that is LAN only', [{ role: 'wan', built: 'lan', uplink: 'fibre' }, {}], 'port-built'],
+    [
+      'the inside on a port that is WAN only',
+      [
+        { role: 'wan', uplink: 'fibre' },
+        { built: 'wan', network: 'office' },
+      ],
+      'port-built',
+    ],
   ] as const)('%s', (_name, rows, rule) => expect(sockets(...rows)).toContain(rule));
+
+  test('a line without a port is offered a free one that can be one, and then has it', () => {
+    const plan = soundPlan((p) => {
+      p.router.ports = (['lan', 'unknown', 'either'] as const).map((built, index) =>
+        portSchema.parse({ id: `p${index}`, name: `${index}`, built, network: index === 0 ? 'office' : '' }),
+      );
+    });
+    const found = runChecks(compile(plan)).find(({ rule }) => rule === 'line-without-port')!;
+    expect(found.says).toMatch(/Free, and can be one: 2\.$/);
+    const mended = good(applyPatch(plan, found.fix!.patch));
+    expect(mended.router.ports[2]).toMatchObject({ role: 'wan', uplink: plan.uplinks[0]!.id });
+    expect(rules(mended)).not.toContain('line-without-port');
+  });
 });
 
 test('a packet as large as a PPPoE line carries leaves, one byte more does not (RFC 2516 section 7)', () => {

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { runChecks } from '../checks/index.ts';
-import type { Plan } from '../plan/schema.ts';
+import { portSchema, type Plan } from '../plan/schema.ts';
 import { compile } from '../site/compile.ts';
 import type { Site } from '../site/model.ts';
 import { socketName, type Socket, type Wiring } from '../site/wiring.ts';
@@ -243,8 +243,8 @@ function cellar(change: (plan: Plan) => void = () => {}): Site {
       );
       plan.networks[0]!.vlan = 10;
       plan.router.ports = [
-        { id: 'w', name: 'WAN', role: 'wan', uplink: plan.uplinks[0]!.id, network: '', rateMbps: 1000 },
-        { id: 'l', name: 'LAN', role: 'lan', uplink: '', network: plan.networks[0]!.id, rateMbps: 1000 },
+        portSchema.parse({ id: 'w', name: 'WAN', role: 'wan', uplink: plan.uplinks[0]!.id, rateMbps: 1000 }),
+        portSchema.parse({ id: 'l', name: 'LAN', network: plan.networks[0]!.id, rateMbps: 1000 }),
       ];
       const run = (
         id: string,

@@ -261,10 +261,11 @@ function Ports() {
         <PlanTable
           at="/router/ports"
           columns={[
-            ['name', 'm'],
+            ['name', 's'],
+            ['built', 'm'],
             ['role', 'm'],
             ['uplink', 'm'],
-            ['network', 'l'],
+            ['network', 'm'],
             ['rateMbps', 's'],
           ]}
           row={() => portSchema.parse({ id: newId() })}

@@ -1,5 +1,5 @@
 import Typography from '@mui/material/Typography';
-import { heardOn, spectrumOf, wifiBands, type WifiBand } from '../../core/index.ts';
+import { heardOn, sharedMhz, spectrumOf, wifiBands, type Spectrum, type WifiBand } from '../../core/index.ts';
 import { useSite } from '../app/analysis.ts';
 import '../parts/ruler.css';
 
@@ -12,9 +12,28 @@ const ranges: Readonly<Record<WifiBand, readonly [from: number, to: number]>> = 
   '6': [5940, 7130],
 };
 const width = 700;
-const height = 150;
+/** The scale below, one own radio, and how high the loudest other one is. */
+const scale = 22;
+const lane = 16;
+const loudest = 110;
 const weakest = -95;
 const strongest = -35;
+
+/** Text at an end of the scale stays within it. */
+const anchorAt = (at: number): 'start' | 'middle' | 'end' =>
+  at < 20 ? 'start' : at > width - 20 ? 'end' : 'middle';
+
+/** The lowest row for each in which it lies on none before it. */
+function lanesOf(spectra: readonly Spectrum[]): number[] {
+  const rows: number[] = [];
+  for (const [index, mine] of spectra.entries()) {
+    const taken = new Set(rows.filter((_, other) => other < index && sharedMhz(mine, spectra[other]!) > 0));
+    let row = 0;
+    while (taken.has(row)) row += 1;
+    rows.push(row);
+  }
+  return rows;
+}
 
 /** Each band as it is used: own radios as filled bars, others as outlines as high as they are loud. */
 export function WifiSpectrum() {
@@ -32,14 +51,15 @@ export function WifiSpectrum() {
       {bands.map((band) => {
         const [from, to] = ranges[band];
         const x = (mhz: number): number => ((mhz - from) / (to - from)) * width;
-        const y = (dbm: number): number =>
-          height -
-          22 -
-          (Math.min(strongest, Math.max(weakest, dbm)) - weakest) * ((height - 40) / (strongest - weakest));
         const others = heard.filter((each) => each.band === band);
         const own = site.wifi.radios.flatMap((each) =>
           each.band === band && each.channel !== null ? [{ ...each, channel: each.channel }] : [],
         );
+        const rows = lanesOf(own.map((each) => spectrumOf(band, each.channel, each.width)));
+        const floor = Math.max(others.length > 0 ? loudest + 14 : 0, lane * (Math.max(0, ...rows) + 1) + 4);
+        const height = floor + scale;
+        const y = (dbm: number): number =>
+          floor - (Math.min(strongest, Math.max(weakest, dbm)) - weakest) * (loudest / (strongest - weakest));
         const words = `${wifiBands[band]}: ${own.map(({ name, channel }) => `${name} on ${channel}`).join(', ') || 'no own radio on a channel'}; ${others.length} ${others.length === 1 ? 'other' : 'others'} heard`;
         const step = band === '2.4' ? 10 : band === '5' ? 100 : 200;
         return (
@@ -50,7 +70,7 @@ export function WifiSpectrum() {
                 return (
                   <g key={index}>
                     <path
-                      d={`M${x(a)} ${height - 22}L${x(a + 2)} ${y(signalDbm)}H${x(b - 2)}L${x(b)} ${height - 22}`}
+                      d={`M${x(a)} ${floor}L${x(a + 2)} ${y(signalDbm)}H${x(b - 2)}L${x(b)} ${floor}`}
                       className="spectrum-other"
                     />
                     <text x={x((a + b) / 2)} y={y(signalDbm) - 3} textAnchor="middle" className="rule-text">
@@ -59,26 +79,39 @@ export function WifiSpectrum() {
                   </g>
                 );
               })}
-              {own.map(({ at, name, channel, width: mhz }) => {
+              {own.map(({ at, name, channel, width: mhz }, index) => {
                 const { from: a, to: b } = spectrumOf(band, channel, mhz);
+                const top = floor - lane * (rows[index]! + 1);
                 return (
-                  <rect
-                    key={at}
-                    x={x(a)}
-                    width={x(b) - x(a)}
-                    y={height - 34}
-                    height="12"
-                    className="spectrum-own"
-                  >
-                    <title>{`${name}, channel ${channel}`}</title>
-                  </rect>
+                  <g key={at}>
+                    <rect
+                      x={x(a) + 0.5}
+                      width={x(b) - x(a) - 1}
+                      y={top}
+                      height={lane - 2}
+                      className="spectrum-own"
+                    >
+                      <title>{`${name}, channel ${channel}`}</title>
+                    </rect>
+                    {x(b) - x(a) >= 18 && (
+                      <text x={x((a + b) / 2)} y={top + 11} textAnchor="middle" className="spectrum-channel">
+                        {channel}
+                      </text>
+                    )}
+                  </g>
                 );
               })}
-              <line x1="0" x2={width} y1={height - 22} y2={height - 22} className="rule-ink" />
+              <line x1="0" x2={width} y1={floor} y2={floor} className="rule-ink" />
               {Array.from({ length: Math.floor((to - from) / step) + 1 }, (_, tick) => {
                 const mhz = Math.ceil(from / step) * step + tick * step;
                 return mhz > to ? null : (
-                  <text key={mhz} x={x(mhz)} y={height - 7} textAnchor="middle" className="rule-text">
+                  <text
+                    key={mhz}
+                    x={x(mhz)}
+                    y={height - 7}
+                    textAnchor={anchorAt(x(mhz))}
+                    className="rule-text"
+                  >
                     {mhz}
                   </text>
                 );

@@ -150,6 +150,8 @@ function NewRun({
       </Button>
     );
   const boxes = chosen.flatMap((id) => site.wiring.boxes.find((box) => box.id === id) ?? []);
+  /** Devices without a cable: the drawing has no box for them. */
+  const bare = site.devices.filter((device) => !site.wiring.boxes.some((box) => box.device === device));
   const [from, to] = boxes;
   const free = (box: Box): string[] =>
     box.sockets.filter((socket) => socket.name !== '' && !used.has(socket)).map(({ name }) => name);
@@ -173,6 +175,17 @@ function NewRun({
     ]);
     choose([]);
   };
+  const addDevice = (device: string): void => {
+    addAll([
+      runSchema.parse({
+        id: newId(),
+        fromBox: from!.id,
+        fromPort: portOf(0),
+        toDevice: device,
+      }),
+    ]);
+    choose([]);
+  };
   const bothDevices = from?.device !== undefined && to?.device !== undefined;
   return (
     <div className="wiring-new" role="group" aria-label="New run">
@@ -183,7 +196,7 @@ function NewRun({
             ? `${from.name}: choose the box at the other end.`
             : ''}
       </span>
-      {boxes.length === 2 &&
+      {boxes.length > 0 &&
         boxes.map((box, index) => (
           <label key={box.id}>
             {box.name}
@@ -203,6 +216,19 @@ function NewRun({
             </Select>
           </label>
         ))}
+      {from && !from.device && !to && bare.length > 0 && (
+        <label>
+          or a device without a cable
+          <Select className="boxed" value="" onChange={({ target }) => addDevice(target.value)}>
+            <option value="">choose …</option>
+            {bare.map(({ id, name }) => (
+              <option key={id} value={id}>
+                {name || 'unnamed device'}
+              </option>
+            ))}
+          </Select>
+        </label>
+      )}
       {bothDevices && <span>A run between two devices joins neither to the network.</span>}
       {to && !bothDevices && (
         <Button variant="contained" onClick={add}>

@@ -34,7 +34,9 @@ export function Component() {
   return (
     <>
       <SheetHead title="Wiring" says="Cables from port to port, and the VLANs that pass on each." />
-      {site.wiring.boxes.length > 1 && <WiringWays site={site} report={report} />}
+      {site.wiring.boxes.length > 0 && site.wiring.boxes.length + site.devices.length > 1 && (
+        <WiringWays site={site} report={report} />
+      )}
       <Runs reports={report.runs} />
       <Boxes />
       <Transits />

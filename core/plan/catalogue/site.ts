@@ -225,9 +225,19 @@ export const bothProtocols = yesNo(
   true,
 );
 
+const builtTitles = {
+  unknown: 'not looked up yet',
+  either: 'WAN or LAN',
+  wan: 'WAN only',
+  lan: 'LAN only',
+} as const;
+
 export const portSchema = z.strictObject({
   id,
   name: short('Port', 'As printed beside it.', { alsoCalled: ['Socket', 'Interface', 'Jack'] }),
+  built: choice('Can be', 'What the port can be, as its data sheet says.', builtTitles, 'unknown', {
+    alsoCalled: ['Configurable port', 'WAN/LAN port', 'Convertible port'],
+  }),
   role: choice('Use', 'What the port is for.', portTitles, 'lan', { alsoCalled: ['Port mode', 'Zone'] }),
   uplink: refersTo('/uplinks', 'Uplink', 'The line that is plugged in, for a WAN port.', {
     emptyMeans: 'none',
