@@ -91,3 +91,12 @@ export function numberOption(
     ? ok(value)
     : bad('usage', `--${name} is a number from 0 to ${highest}, not "${text}".`, `--${name}`);
 }
+
+/** What a command answers: something to print, as JSON or as text, and the exit code. */
+export type Answered = ({ readonly json: unknown } | { readonly text: string }) & { readonly exit?: number };
+
+/** Answers by the plan of the first operand. */
+export function onPlan({ operands }: Given, answer: (plan: Plan) => Answered): Result<Answered> {
+  const plan = planFrom(operands[0]);
+  return plan.ok ? ok(answer(plan.value)) : plan;
+}

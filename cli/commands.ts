@@ -47,14 +47,6 @@ import {
   sums,
   vpnOverview,
   writeScript,
-  wiringData,
-  heardOn,
-  parseScan,
-  channelRules,
-  compareWays,
-  widthsFor,
-  recommendedChannels,
-  wiringReport,
   years,
   type Desktop,
   type FolderFormatName,
@@ -70,10 +62,16 @@ import {
   type SiteRecordDocument,
   type Sources,
 } from '../core/index.ts';
-import { dayOption, numberOption, planFrom, readFile, type Given } from './arguments.ts';
-
-/** What a command answers: something to print, as JSON or as text, and the exit code. */
-export type Answered = ({ readonly json: unknown } | { readonly text: string }) & { readonly exit?: number };
+import {
+  dayOption,
+  numberOption,
+  onPlan,
+  planFrom,
+  readFile,
+  type Answered,
+  type Given,
+} from './arguments.ts';
+import { channelsCommand, secondCommand, wiringCommand } from './inside.ts';
 
 /** A command: how it is called, what it does, and what it takes. */
 export interface Command<Answer = Result<Answered>> {
@@ -149,9 +147,9 @@ export const commands: Readonly<Record<string, Command>> = {
     briefCommand,
   ),
   wiring: command(
-    'wiring PLAN.json',
-    'The cabling: what each run carries, the way of every line and VLAN hop by hop, loads and loops. Exit code 1 where a way ends or a loop is open.',
-    [],
+    'wiring PLAN.json [--from "BOX PORT" [--tag VLAN] [--to BOX]]',
+    'The cabling: what each run carries, the way of every line and VLAN hop by hop, loads and loops. Exit code 1 where a way ends or a loop is open. With --from a frame that is put in at a port, followed through switches that learn; exit code 1 where it does not arrive.',
+    ['from', 'tag', 'to'],
     wiringCommand,
   ),
   second: command(
@@ -221,11 +219,6 @@ export const commands: Readonly<Record<string, Command>> = {
   schema: command('schema', 'The JSON Schema of the plan file.', [], () => ok({ json: planJsonSchema() }), 0),
   sum: command('sum NAME key=value … | sum --list', 'One sum with its working.', [], sumCommand, 40),
 };
-
-function onPlan({ operands }: Given, answer: (plan: Plan) => Answered): Result<Answered> {
-  const plan = planFrom(operands[0]);
-  return plan.ok ? ok(answer(plan.value)) : plan;
-}
 
 /** The sums that there are, for `netter sum --list`. */
 export const sumList = (): Answered => ({
@@ -637,78 +630,6 @@ function briefCommand(given: Given): Result<Answered> {
       })),
       plan: planOfBrief(brief, facts, () => `row-${(count += 1)}`),
     },
-  });
-}
-
-/** The cabling of a site, worked out. */
-function wiringCommand(given: Given): Result<Answered> {
-  return onPlan(given, (plan) => {
-    const site = compile(plan);
-    const { ways, loops } = wiringReport(site);
-    const broken = ways.some(({ arrives }) => !arrives) || loops.some(({ blocked }) => !blocked);
-    return { json: wiringData(site), exit: broken ? 1 : 0 };
-  });
-}
-
-/** The three ways of each second router, compared. */
-function secondCommand(given: Given): Result<Answered> {
-  return onPlan(given, (plan) => {
-    const site = compile(plan);
-    const blocked = runChecks(site).some(
-      ({ rule, severity }) => rule.startsWith('second-') && severity === 'blocker',
-    );
-    return {
-      json: site.second.map((second) => ({
-        name: second.name,
-        way: second.way,
-        options: compareWays(site, second),
-      })),
-      exit: blocked || site.second.some(({ way }) => way === 'undecided') ? 1 : 0,
-    };
-  });
-}
-
-/** Channels for the radios of a plan, and how busy each is. */
-function channelsCommand(given: Given): Result<Answered> {
-  const scan = given.options.scan === undefined ? undefined : readFile(given.options.scan);
-  if (scan && !scan.ok) return scan;
-  const read = scan && parseScan(scan.value);
-  return onPlan(given, (plan) => {
-    const site = compile(plan);
-    const { radios } = site.wifi;
-    const own = new Set(site.wifi.networks.map(({ ssid }) => ssid).filter((ssid) => ssid !== ''));
-    const heard = read ? read.heard.filter(({ ssid }) => !own.has(ssid)) : heardOn(site);
-    const best = recommendedChannels(site, heard);
-    const rules = channelRules(site.about.country);
-    return {
-      json: {
-        heard,
-        unread: read?.unread ?? 0,
-        country: rules
-          ? { code: site.about.country, source: rules.source, says: 'ask your regulator' }
-          : null,
-        channels: (best?.choices ?? []).map(({ channel, foreign, own: ownShare }, index) => ({
-          radio: radios[index]!.name,
-          channel,
-          now: radios[index]!.channel,
-          width: radios[index]!.width,
-          foreign,
-          own: ownShare,
-        })),
-        widths: widthsFor(site, heard).map(({ band, options, best: { width } }) => ({
-          band,
-          width,
-          options: options.map(({ width: each, mbps, own, choices }) => ({
-            width: each,
-            megabitsPerRadio: mbps,
-            own,
-            channels: choices.map(({ channel }) => channel),
-          })),
-        })),
-        busy: best?.busy ?? 0,
-        exact: best?.exact ?? true,
-      },
-    };
   });
 }
 

@@ -2,7 +2,8 @@ import { createReadStream, existsSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { Readable } from 'node:stream';
 import { bad, ok, type Result } from '../core/index.ts';
-import type { Answered, Command } from './commands.ts';
+import type { Answered } from './arguments.ts';
+import type { Command } from './commands.ts';
 import { withRunning, withServer } from './server.ts';
 
 /** Commands that work on the data folder, through the server that holds it. */

@@ -276,6 +276,23 @@ describe('netter', () => {
     expect(netter('second', file('larch.json', JSON.stringify(plan))).exit).toBe(1);
   });
 
+  test('wiring --from: a frame is followed, its answer goes one way, and what is wrong is said', () => {
+    const frame = (...more: string[]) => netter('wiring', demo('weir-street'), '--from', ...more);
+    const { out, exit } = frame('counter at the main door d1', '--to', 'Rack router, eight ports');
+    expect(exit).toBe(0);
+    expect(out.map(({ steps }: { steps: { does: string }[] }) => steps.map(({ does }) => does))).toEqual([
+      ['floods', 'takes', 'stops'],
+      ['forwards', 'takes'],
+      ['forwards', 'takes'],
+    ]);
+    // The modem is in the transit VLAN alone.
+    expect(frame('Counter at the main door D1', '--to', 'Cable modem, cellar').exit).toBe(1);
+    expect(frame('Switch, rack 99').error.says).toMatch(
+      /No port is called "Switch, rack 99". There are: .*Switch, rack 5/,
+    );
+    expect(frame('Switch, rack 5', '--tag', 'red').error.says).toMatch(/--tag is a VLAN from 1 to 4094/);
+  });
+
   test('channels: those that the country allows, beside a scan without the own names', () => {
     const scan = file(
       'scan.txt',

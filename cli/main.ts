@@ -1,6 +1,6 @@
 import { bad, ok, type Result } from '../core/index.ts';
-import { readArguments } from './arguments.ts';
-import { commands, sumList, type Answered, type Command } from './commands.ts';
+import { readArguments, type Answered } from './arguments.ts';
+import { commands, sumList, type Command } from './commands.ts';
 import { folderCommands } from './folder.ts';
 
 /** Where a command writes; the process, or a test. */

@@ -7,10 +7,11 @@ import type { Site } from '../site/model.ts';
 import { socketName, type Socket, type Wiring } from '../site/wiring.ts';
 import { soundPlan } from '../testing/plans.ts';
 import { runRateWorked } from '../worked/cabling.ts';
-import { flood } from './frames.ts';
+import { flood, sentOut, takenUp } from './frames.ts';
 import { runLoads } from './load.ts';
 import { linePaths } from './paths.ts';
 import { loopsOf } from './loops.ts';
+import { followFrame } from './learning.ts';
 import { storm } from './storm.ts';
 
 type Switches = readonly {
@@ -198,6 +199,97 @@ describe('frames in the cabling', () => {
     ).toEqual([1, 2, 4, 8, 16, 32]);
     // IEEE 802.3: 64 bytes, preamble and gap are 672 bits, so 1 Gb/s carries 1 488 095 frames a second.
     expect(storm(mesh, socket(mesh, 0, 0), 0).framesPerSecond).toBe(1_488_095);
+  });
+});
+
+describe('switches that learn', () => {
+  // A row of switches, and a device on each end: "s0 - s1 - s2", the middle one with a spare port.
+  const row = (plain: boolean): Site =>
+    cabled(
+      three.map(() => ({ plain, sockets: [{}, {}, {}] })),
+      [
+        [0, 1, 1, 0],
+        [1, 1, 2, 0],
+      ],
+    );
+
+  test.each([true, false])('the answer goes one way, and so does what follows (plain: %s)', (plain) => {
+    const site = row(plain);
+    const { wiring } = site;
+    const [question] = followFrame(site, socket(wiring, 0, 0), 0);
+    // IEEE 802.1Q section 8.8.6: what is for everybody goes out of every port but the one it came in by.
+    expect(question!.steps.map(({ box, does }) => [box.name, does])).toEqual([
+      ['Switch 0', 'floods'],
+      ['Switch 1', 'floods'],
+      ['Switch 2', 'stops'],
+    ]);
+    expect(question!.steps[0]!.says).toMatch(/remembers a laptop on Switch 0 1 there/);
+  });
+
+  test('a known station gets its frame alone: nobody else hears it', () => {
+    const site = cellar();
+    const printer = site.wiring.boxes.find(({ device }) => device !== undefined)!;
+    const router = site.wiring.boxes.find(({ kind }) => kind === 'router')!;
+    const trips = followFrame(site, printer.sockets[0]!, 0, router);
+    expect(trips.map(({ arrived, circle }) => [arrived, circle])).toEqual([
+      [true, false],
+      [true, false],
+      [true, false],
+    ]);
+    const [question, answer, again] = trips;
+    expect(question!.steps.some(({ does }) => does === 'floods')).toBe(true);
+    for (const trip of [answer!, again!])
+      expect(trip.steps.every(({ does }) => does === 'forwards' || does === 'takes')).toBe(true);
+    expect(again!.steps.map(({ box }) => box.name)).toEqual(
+      [...answer!.steps.slice(0, -1).map(({ box }) => box.name)].reverse().concat(router.name),
+    );
+    // The modem is in a VLAN of its own: not even what is for everybody gets there.
+    expect(question!.steps.map(({ box }) => box.name)).not.toContain('modem');
+  });
+
+  test('any tree of cables: what is for everybody gets where a flood gets, and in no circle', () => {
+    const vlan = fc.constantFrom(10, 20);
+    const port = fc.record({ untagged: vlan, tagged: fc.subarray(['10', '20']) });
+    const box = fc.record({ plain: fc.boolean(), sockets: fc.array(port, { minLength: 3, maxLength: 3 }) });
+    fc.assert(
+      fc.property(
+        fc.array(box, { minLength: 5, maxLength: 5 }),
+        fc.array(fc.tuple(fc.nat(4), fc.nat(2), fc.nat(2)), { minLength: 4, maxLength: 4 }),
+        fc.nat(4),
+        fc.nat(2),
+        fc.constantFrom(0, 10, 20),
+        (boxes, parents, start, place, tag) => {
+          // A tree: each box hangs on one before it, where both sockets are still free.
+          const taken = new Set<string>();
+          const cables = parents.flatMap(([parent, up, down], index) => {
+            const [from, to] = [parent % (index + 1), index + 1];
+            if (taken.has(`${from} ${up}`) || taken.has(`${to} ${down}`)) return [];
+            taken.add(`${from} ${up}`).add(`${to} ${down}`);
+            return [[from, up, to, down] as const];
+          });
+          const site = cabled(boxes, cables);
+          const { wiring } = site;
+          const from = socket(wiring, start, place);
+          fc.pre(!taken.has(`${start} ${place}`));
+          const [question] = followFrame(site, from, tag);
+          const entered = takenUp(from, tag);
+          const around =
+            entered === undefined
+              ? []
+              : from.box.sockets.flatMap((out) => {
+                  const leaving = out === from ? undefined : sentOut(out, entered);
+                  return leaving === undefined ? [] : flood(wiring, out, leaving).visits;
+                });
+          const reached = new Set(around.map(({ box: each, vlan: id }) => `${each.name} ${id}`));
+          expect(question!.circle).toBe(false);
+          const seen = question!.steps.filter(({ does }) => does !== 'drops');
+          expect(new Set(seen.map(({ at, tag: came }) => `${at.box.name} ${takenUp(at, came)}`))).toEqual(
+            new Set([...(entered === undefined ? [] : [`${from.box.name} ${entered}`]), ...reached]),
+          );
+        },
+      ),
+      { numRuns: 300 },
+    );
   });
 });
 

@@ -23,6 +23,8 @@ type Page = 'run-sheet' | 'labels' | 'house-card';
 interface Code {
   readonly ssid: string;
   readonly picture: string;
+  /** For who cannot scan; empty where the network is open. */
+  readonly passphrase: string;
 }
 
 const titles: Record<Page, string> = {
@@ -54,13 +56,18 @@ export default function PrintVisit() {
       const { toString } = await import('qrcode');
       setCodes(
         await Promise.all(
-          guests.map(async (each) => ({
-            ssid: each.ssid,
-            picture: await toString(
-              wifiCode(each, each.security === 'open' ? '' : await reveal(session.id, each.secret.trim())),
-              { type: 'svg', margin: 2, errorCorrectionLevel: 'M' },
-            ),
-          })),
+          guests.map(async (each): Promise<Code> => {
+            const passphrase = each.security === 'open' ? '' : await reveal(session.id, each.secret.trim());
+            return {
+              ssid: each.ssid,
+              passphrase,
+              picture: await toString(wifiCode(each, passphrase), {
+                type: 'svg',
+                margin: 2,
+                errorCorrectionLevel: 'M',
+              }),
+            };
+          }),
         ),
       );
       setProblem('');
@@ -210,10 +217,11 @@ function HouseCardPaper({ codes }: { codes: readonly Code[] }) {
   return (
     <>
       <Typography variant="h1">{card.title}</Typography>
-      {codes.map(({ ssid, picture }) => (
+      {codes.map(({ ssid, picture, passphrase }) => (
         <section key={ssid} className="paper-code">
           <Typography variant="h2">Wi-Fi for guests: {ssid}</Typography>
           <div role="img" aria-label={`Code to join ${ssid}`} dangerouslySetInnerHTML={{ __html: picture }} />
+          {passphrase !== '' && <p className="mono">{passphrase}</p>}
         </section>
       ))}
       {card.parts.map(({ heading, rows }) => (

@@ -22,9 +22,11 @@ import {
 import { newId } from '../app/api.ts';
 import { useFocus } from '../app/focus.ts';
 import { useRows } from '../parts/rows.tsx';
+import { Figures } from '../parts/figures.tsx';
 import { Select } from '../parts/inputs.tsx';
 import { Headings } from '../parts/table-head.tsx';
 import { SitePicture } from '../picture/site-picture.tsx';
+import { FrameFollow } from './frame-follow.tsx';
 
 /** A way that can be followed on the drawing: a line to the router, or a network to a device. */
 interface Way {
@@ -124,6 +126,11 @@ export function WiringWays({ site, report }: { site: Site; report: WiringReport 
             )
           )}
         </>
+      )}
+      {site.wiring.runs.length > 0 && (
+        <Figures title="Follow a frame" at={[]} says="put in at a port, followed through switches that learn">
+          <FrameFollow site={site} />
+        </Figures>
       )}
       <Loads runs={report.runs} />
     </section>

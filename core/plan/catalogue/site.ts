@@ -226,7 +226,7 @@ export const bothProtocols = yesNo(
 );
 
 const builtTitles = {
-  unknown: 'not looked up yet',
+  unknown: 'not known',
   either: 'WAN or LAN',
   wan: 'WAN only',
   lan: 'LAN only',
