@@ -102,6 +102,7 @@ describe('netter sum', () => {
     ['3GPP TS 36.214', 'rsrq-check', ['rsrp=-98', 'rssi=-71', 'width=10'], -10],
     ['Shannon: 1 bit/s/Hz at 0 dB', 'cell-rate', ['sinr=0', 'width=20', 'streams=1'], 18],
     ['ITU-R P.525', 'free-space-loss', ['mhz=1000', 'km=1'], 92.4],
+    ['ITU-R P.526: 550 √(0.25 / 1000)', 'fresnel-zone', ['mhz=1000', 'km=1'], 8.696],
     ['physics', 'noise', ['width=10', 'figure=0'], -104],
     ['arithmetic', 'band-mask', ['bands=1,3,7,20'], '0x80045'],
     ['arithmetic', 'mask-bands', ['mask=0x80044'], '3, 7, 20'],

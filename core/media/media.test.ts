@@ -27,6 +27,7 @@ import {
   type CellChannel,
   eirpWorked,
   freeSpaceLossWorked,
+  fresnelWorked,
   linkBudgetWorked,
   noiseWorked,
 } from './radio-link.ts';
@@ -153,6 +154,18 @@ describe('bounds of physics', () => {
     const near = freeSpaceLossWorked(1800, 2).value;
     expect(freeSpaceLossWorked(1800, 4).value - near).toBeCloseTo(6.02, 2);
     expect(freeSpaceLossWorked(3600, 2).value - near).toBeCloseTo(6.02, 2);
+  });
+
+  test('the first Fresnel zone (ITU-R P.526) is half the root of wavelength times distance', () => {
+    for (const [mhz, km] of [
+      [5180, 0.2],
+      [2437, 1],
+      [60_000, 5],
+    ] as const) {
+      const wavelength = 299.792458 / mhz;
+      // 550 is rounded from 547.7, the root of the speed of light in these units.
+      expect(fresnelWorked(mhz, km).value / (0.5 * Math.sqrt(wavelength * km * 1000))).toBeCloseTo(1.004, 2);
+    }
   });
 
   test('noise: -174 dBm/Hz over 10 MHz is -104 dBm, and the figure adds to it', () => {

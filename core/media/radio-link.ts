@@ -128,6 +128,29 @@ export function freeSpaceLossWorked(frequencyMHz: number, distanceKm: number): W
   );
 }
 
+/**
+ * Radius of the first Fresnel zone in the middle of a link: 550 √(d1 d2 / (f d)) metres, d in km, f in MHz (ITU-R
+ * P.526). It is as good as free space while six tenths of it are.
+ */
+export function fresnelWorked(frequencyMHz: number, distanceKm: number): Worked<number> {
+  const half = distanceKm / 2;
+  const radius = 550 * Math.sqrt((half * half) / (frequencyMHz * distanceKm));
+  return worked(
+    'First Fresnel zone, in the middle',
+    radius,
+    'm',
+    [
+      step(
+        'radius',
+        `550 × √(${figure(half, 3)} × ${figure(half, 3)} / (${frequencyMHz} × ${figure(distanceKm, 3)})) ≈ ${figure(radius, 2)} m`,
+      ),
+      step('to be kept free', `0.6 × ${figure(radius, 2)} ≈ ${figure(0.6 * radius, 2)} m`),
+    ],
+    'ITU-R P.526 (from memory)',
+    'Trees and roofs that reach into it cost signal, even where one can see past them.',
+  );
+}
+
 /** Thermal noise of a receiver: -174 dBm/Hz + 10 log10 B + noise figure. */
 export function noiseWorked(bandwidthMHz: number, noiseFigureDb = 7): Worked<number> {
   const spread = 10 * Math.log10(bandwidthMHz * 1e6);

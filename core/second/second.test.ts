@@ -162,10 +162,26 @@ describe('the three ways', () => {
 });
 
 test('a bridge over a distance is expected between free space and a building all the way', () => {
-  const site = compile(larch(({ second }) => Object.assign(second[1]!, { metres: 40, signal: null })));
+  const site = compile(
+    larch(({ second }) => Object.assign(second[1]!, { metres: 40, sight: 'unknown', signal: null })),
+  );
   const { low, high } = bridgeSignal(site, site.second[1]!)!;
   // ITU-R P.525: 20 log 5180 + 20 log 0.04 + 32.4 = 78.7 dB; ITU-R P.1238: 20 log 5180 + 33 log 40 - 28 = 99.2 dB.
   expect([23 - high, 23 - low].map((each) => Number(each.toFixed(1)))).toEqual([78.7, 99.2]);
+});
+
+test('in clear sight it is free space less aim and weather; a gain adds; walls keep to the model of a building', () => {
+  const over = (change: Partial<Plan['second'][number]>) => {
+    const site = compile(
+      larch(({ second }) => Object.assign(second[1]!, { metres: 40, signal: null, ...change })),
+    );
+    const { low, high } = bridgeSignal(site, site.second[1]!)!;
+    return [high, low].map((each) => Number(each.toFixed(1)));
+  };
+  // 23 dBm EIRP; ITU-R P.525 78.7 dB; ITU-R P.1238 with N = 28: 74.3 + 44.9 - 28 = 91.1 dB, N = 33: 99.2 dB.
+  expect(over({ sight: 'clear' })).toEqual([-55.7, -65.7]);
+  expect(over({ sight: 'clear', gain: 13 })).toEqual([-42.7, -52.7]);
+  expect(over({ sight: 'walls' })).toEqual([-68.1, -76.2]);
 });
 
 describe('the order of work', () => {

@@ -24,6 +24,7 @@ import {
   cellRateWorked,
   eirpWorked,
   freeSpaceLossWorked,
+  fresnelWorked,
   linkBudgetWorked,
   noiseWorked,
   resourceBlocks,
@@ -129,6 +130,12 @@ export const mediaSums: readonly Sum[] = [
     'Least loss to a mast at that distance',
     { mhz: mhz('806'), km: needed('distance', 'km', '3.2', numberBetween(0.001, 1000)) },
     (given) => freeSpaceLossWorked(given.mhz, given.km),
+  ),
+  sum(
+    'fresnel-zone',
+    'What has to be free of trees and roofs between two antennas',
+    { mhz: mhz('5180'), km: needed('distance', 'km', '0.2', numberBetween(0.001, 1000)) },
+    (given) => fresnelWorked(given.mhz, given.km),
   ),
   sum(
     'noise',

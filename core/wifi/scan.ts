@@ -1,3 +1,4 @@
+import Papa from 'papaparse';
 import type { WifiBand } from '../worked/wifi.ts';
 import type { Heard } from './channels.ts';
 
@@ -35,12 +36,23 @@ const complete = ({ ssid = '', band, channel, width = 20, signalDbm }: Found): H
 
 /**
  * Reads what general tools print of the networks around: `iw dev … scan`, `iwlist … scan`, `nmcli device wifi list`
- * (table or terse), `netsh wlan show networks mode=bssid`, `system_profiler SPAirPortDataType`, or typed rows of name,
- * channel and signal. Several at once, and what stands between them, do no harm.
+ * (table or terse), `netsh wlan show networks mode=bssid`, `system_profiler SPAirPortDataType`, `airport -s`,
+ * `iwinfo … scan`, `wpa_cli scan_results`, a table of commas with a heading, or typed rows of name, channel and signal.
+ * Several at once, and what stands between them, do no harm.
  */
 export function parseScan(text: string): Scan {
   const lines = text.split(/\r?\n/).slice(0, 20_000);
-  for (const read of [readIw, readIwlist, readNetsh, readProfiler, readTable]) {
+  for (const read of [
+    readIw,
+    readIwlist,
+    readNetsh,
+    readProfiler,
+    readAirport,
+    readResults,
+    readTable,
+    readHeaded,
+    readTyped,
+  ]) {
     const found = read(lines);
     if (found.length > 0) {
       const heard = found.flatMap((each) => complete(each) ?? []);
@@ -98,7 +110,11 @@ const readIw = (lines: readonly string[]): Found[] =>
 const readIwlist = (lines: readonly string[]): Found[] =>
   blocks(lines, /^\s*Cell \d{1,3} - Address:/, [
     [/Frequency: ?(\d\.\d{1,3}) GHz/, (found, ghz) => at(found, Math.round(Number(ghz) * 1000))],
-    [/Signal level ?[=:] ?(-\d{1,3}) dBm/, (found, dbm) => void (found.signalDbm = Number(dbm))],
+    [/Signal(?: level)? ?[=:] ?(-\d{1,3}) dBm/, (found, dbm) => void (found.signalDbm = Number(dbm))],
+    [
+      /Channel Width: ?(\d{2,3}) MHz/,
+      (found, mhz) => void (found.width = Math.max(found.width ?? 20, Number(mhz))),
+    ],
     [/ESSID: ?"([^"]{0,64})"/, (found, ssid) => void (found.ssid = ssid)],
   ]);
 
@@ -148,48 +164,121 @@ function readProfiler(lines: readonly string[]): Found[] {
   return all;
 }
 
-/** Rows: terse fields with colons, a table with a heading, or name, channel and signal as somebody typed them. */
+/** "Name 00:00:5e:00:53:01 -65 36,+1 Y GB WPA2": the address may be hidden; +1 and -1 are 40 MHz, 80 is 80 MHz. */
+const readAirport = (lines: readonly string[]): Found[] =>
+  lines.some((line) => /\bSSID\b.*\bRSSI +CHANNEL\b/.test(line))
+    ? lines.flatMap((line): Found[] => {
+        const row =
+          /(?<= )(?:[0-9a-f]{2}(?::[0-9a-f]{2}){5} +)?(-\d{1,3}) +(\d{1,3})(?:,([+-]?\d{1,3}))? /i.exec(line);
+        if (!row) return [];
+        const [, signal, channel, wide] = row;
+        const ssid = line.slice(0, row.index).trim();
+        const width = wide === undefined ? 20 : /^[+-]/.test(wide) ? 40 : Number(wide);
+        return [{ ssid, channel: Number(channel), width, signalDbm: Number(signal) }];
+      })
+    : [];
+
+/** Address, MHz, dBm, flags and name, a row each. */
+const readResults = (lines: readonly string[]): Found[] =>
+  lines.flatMap((line): Found[] => {
+    const row = /^[0-9a-f]{2}(?::[0-9a-f]{2}){5}\s+(\d{4})\s+(-\d{1,3})\s+\[\S{0,200}\s*(.{0,64})$/i.exec(
+      line,
+    );
+    if (!row) return [];
+    const found: Found = { ssid: row[3]!.trim(), signalDbm: Number(row[2]) };
+    at(found, Number(row[1]));
+    return [found];
+  });
+
+/** A table with a heading, in columns of a fixed width. */
 function readTable(lines: readonly string[]): Found[] {
   const heading = lines.findIndex(
     (line) => /\bSSID\b/.test(line) && /\b(?:CHAN|CHANNEL)\b/i.test(line) && /\bSIGNAL\b/i.test(line),
   );
-  if (heading >= 0 && !/[,;\t]/.test(lines[heading]!)) {
-    const head = lines[heading]!;
-    const column = (name: RegExp): number => head.search(name);
-    const [name, channel, signal] = [column(/(?<![A-Z])SSID\b/), column(/\bCHAN/), column(/\bSIGNAL/)];
-    const after = (place: number): number => {
-      const next = [...head.matchAll(/\S+/g)].map(({ index }) => index).find((each) => each > place);
-      return next ?? head.length + 200;
-    };
-    return lines.slice(heading + 1).flatMap((line): Found[] => {
-      if (line.trim() === '') return [];
-      const cell = (place: number): string => line.slice(place, after(place)).trim();
-      const ssid = cell(name);
-      const percent = Number(cell(signal));
-      return [
-        {
-          ssid: ssid === '--' ? '' : ssid,
-          channel: Number(cell(channel)),
-          ...(Number.isFinite(percent) && { signalDbm: percent <= 0 ? percent : dbmOf(percent) }),
-        },
-      ];
-    });
-  }
-  return lines.flatMap((line): Found[] => {
-    const cells = line.includes('\t') ? line.split('\t') : line.split(/[,;]|(?<!\\):/);
-    const parts = cells.map((cell) => cell.replace(/\\:/g, ':').trim());
-    const signal = parts.findLast((part) => /^-\d{1,3}(?: ?dBm)?$/.test(part));
-    const numbers = parts.filter((part) => /^\d{1,3}%?$/.test(part)).map((part) => parseInt(part, 10));
-    const channel = numbers[0];
-    if (channel === undefined || parts.length < 3) return [];
-    const percent = signal === undefined ? numbers.at(-1) : undefined;
-    if (signal === undefined && numbers.length < 2) return [];
-    return [
-      {
-        ssid: parts.find((part) => part !== '' && !/^[-\d]/.test(part)) ?? '',
-        channel,
-        signalDbm: signal === undefined ? dbmOf(percent!) : parseInt(signal, 10),
-      },
-    ];
+  if (heading < 0 || /[,;\t]/.test(lines[heading]!)) return [];
+  const head = lines[heading]!;
+  const column = (name: RegExp): number => head.search(name);
+  const [name, channel, signal] = [column(/(?<![A-Z])SSID\b/), column(/\bCHAN/), column(/\bSIGNAL/)];
+  const after = (place: number): number => {
+    const next = [...head.matchAll(/\S+/g)].map(({ index }) => index).find((each) => each > place);
+    return next ?? head.length + 200;
+  };
+  return lines.slice(heading + 1).flatMap((line): Found[] => {
+    if (line.trim() === '') return [];
+    const cell = (place: number): string => line.slice(place, after(place)).trim();
+    const ssid = cell(name);
+    return [{ ssid: ssid === '--' ? '' : ssid, channel: Number(cell(channel)), ...level(cell(signal)) }];
   });
+}
+
+/** "-67", "-67 dBm", "66%", or 66 alone, which is percent. */
+function level(text: string): Pick<Found, 'signalDbm'> {
+  const value = /^(-?\d{1,3}(?:\.\d{1,2})?) ?(?:dBm|%)?$/i.exec(text.trim().replace('\u2212', '-'))?.[1];
+  return value === undefined
+    ? {}
+    : { signalDbm: value.startsWith('-') ? Number(value) : dbmOf(Number(value)) };
+}
+
+/** What the columns of a list with a heading are called. */
+const columns = {
+  ssid: /^(?:e?ssid|name|network(?: name)?)$/i,
+  channel: /^(?:primary )?chan(?:nel)?$/i,
+  mhz: /^(?:primary )?freq/i,
+  signal: /^(?:signal|rssi|strength|level)/i,
+  width: /^(?:channel )?(?:width|bandwidth)/i,
+} as const;
+
+/** A list with a heading, parted by commas, semicolons or tabs, as programs export it. */
+function readHeaded(lines: readonly string[]): Found[] {
+  const rows = Papa.parse<string[]>(lines.join('\n'), { skipEmptyLines: true }).data;
+  const heading = rows.findIndex(
+    (row) =>
+      row.some((cell) => columns.signal.test(cell.trim())) &&
+      row.some((cell) => columns.channel.test(cell.trim()) || columns.mhz.test(cell.trim())),
+  );
+  if (heading < 0) return [];
+  const place = (form: RegExp): number => rows[heading]!.findIndex((cell) => form.test(cell.trim()));
+  return rows.slice(heading + 1).map((row): Found => {
+    const cell = (form: RegExp): string => row[place(form)]?.trim() ?? '';
+    const found: Found = { ssid: cell(columns.ssid), ...level(cell(columns.signal)) };
+    const mhz = parseFloat(cell(columns.mhz));
+    if (mhz > 2000) at(found, Math.round(mhz));
+    else if (mhz > 2) at(found, Math.round(mhz * 1000));
+    const channel = parseInt(cell(columns.channel), 10);
+    if (Number.isFinite(channel)) found.channel = channel;
+    const width = parseInt(cell(columns.width), 10);
+    if ([20, 40, 80, 160].includes(width)) found.width = width;
+    return found;
+  });
+}
+
+/** Name, channel and signal as somebody typed them, or terse fields with colons; a line of something else is not read. */
+const readTyped = (lines: readonly string[]): Found[] => {
+  const found = lines.flatMap((line): Found[] => (line.trim() === '' ? [] : [typedRow(line)]));
+  return found.some((each) => complete(each)) ? found : [];
+};
+
+function typedRow(line: string): Found {
+  const spaced = /^\s*(\S.{0,63}?)\s+(\d{1,3})\s+(-\d{1,3}) ?(?:dBm)?\s*$/i.exec(line.replace('\u2212', '-'));
+  if (spaced && !/[,;\t]/.test(line))
+    return { ssid: spaced[1]!, channel: Number(spaced[2]), signalDbm: Number(spaced[3]) };
+  const cells = line.includes('\t') ? line.split('\t') : line.split(/[,;]|(?<!\\):/);
+  const parts = cells.map((cell) => cell.replace(/\\:/g, ':').trim());
+  const signal = parts.findLast((part) => /^[-\u2212]\d{1,3}(?: ?dBm)?$/i.test(part));
+  const numbers = parts.filter((part) => /^\d{1,3}%?$/.test(part));
+  const [channel] = numbers;
+  const strength = signal ?? (numbers.length > 1 ? numbers.at(-1) : undefined);
+  if (channel === undefined || strength === undefined || parts.length < 3) return {};
+  return {
+    ssid:
+      parts.find(
+        (part) =>
+          part !== '' &&
+          part !== signal &&
+          !numbers.includes(part) &&
+          !/^[0-9a-f]{2}(?::[0-9a-f]{2}){5}$/i.test(part),
+      ) ?? '',
+    channel: parseInt(channel, 10),
+    ...level(strength),
+  };
 }

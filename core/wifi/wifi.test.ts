@@ -188,6 +188,50 @@ BSS 00:00:5e:00:53:02(on wlan0) -- associated
     ]);
   });
 
+  // Forms of further tools, with invented names; from memory.
+  test.each([
+    [
+      'airport -s',
+      `                            SSID BSSID             RSSI CHANNEL HT CC SECURITY (auth/unicast/group)
+                         Harbour 00:00:5e:00:53:01 -54  6       Y  GB WPA2(PSK/AES/AES)
+                          Quay 5 00:00:5e:00:53:02 -61  44,80   Y  GB WPA2(PSK/AES/AES)`,
+    ],
+    [
+      'iwinfo',
+      `Cell 01 - Address: 00:00:5E:00:53:01
+          ESSID: "Harbour"
+          Mode: Master  Frequency: 2.437 GHz  Band: 2.4 GHz  Channel: 6
+          Signal: -54 dBm  Quality: 56/70
+Cell 02 - Address: 00:00:5E:00:53:02
+          ESSID: "Quay 5"
+          Mode: Master  Frequency: 5.220 GHz  Band: 5 GHz  Channel: 44
+          Signal: -61 dBm  Quality: 49/70
+          VHT Operation:
+                    Channel Width: 80 MHz`,
+    ],
+    [
+      'a list with a heading',
+      'SSID,BSSID,Strength,Primary Channel,Primary Frequency,Width\n"Harbour",00:00:5e:00:53:01,-54dBm,6,2437,20MHz\n"Quay 5",00:00:5e:00:53:02,-61,44,5220,80 MHz',
+    ],
+  ])('what %s prints', (_tool, text) => {
+    expect(parseScan(text)).toEqual({ heard: same, unread: 0 });
+  });
+
+  test('results of wpa_cli; rows parted by spaces; a name that begins with a figure', () => {
+    const read = (text: string) =>
+      parseScan(text).heard.map(({ ssid, channel, signalDbm }) => [ssid, channel, signalDbm]);
+    expect(
+      read(
+        'bssid / frequency / signal level / flags / ssid\n00:00:5e:00:53:01\t2437\t-54\t[WPA2-PSK-CCMP][ESS]\tHarbour',
+      ),
+    ).toEqual([['Harbour', 6, -54]]);
+    expect(read('2nd floor, 11, -70\nThe old mill 36 -81 dBm')).toEqual([
+      ['2nd floor', 11, -70],
+      ['The old mill', 36, -81],
+    ]);
+    expect(parseScan('Harbour, 6, -54\nnonsense').unread).toBe(1);
+  });
+
   test('any text is read without failing, and nothing impossible comes of it', () => {
     fc.assert(
       fc.property(fc.string({ maxLength: 400, unit: 'grapheme' }), (text) => {

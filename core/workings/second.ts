@@ -1,3 +1,4 @@
+import { fresnelWorked } from '../media/radio-link.ts';
 import { bridgeSignal } from '../second/air.ts';
 import { translationsWorked } from '../second/compare.ts';
 import type { Site } from '../site/model.ts';
@@ -23,6 +24,8 @@ export function ofSecond(site: Site, index: number, rest: string): Worked[] {
       return laptop ? [laptopWorked(factoryAddress.host, factoryAddress.prefix, laptop)] : [];
     }
     case 'metres':
+    case 'sight':
+    case 'gain':
     case 'signal': {
       const expected = bridgeSignal(site, second);
       const dbm = signal ?? expected?.low;
@@ -37,7 +40,13 @@ export function ofSecond(site: Site, index: number, rest: string): Worked[] {
                 name: 'Rate where it repeats on the same channel',
               },
             ];
-      return [...(expected ? [expected.why] : []), ...rates];
+      return [
+        ...(expected ? [expected.why] : []),
+        ...(expected && second.sight === 'clear' && second.metres !== null
+          ? [fresnelWorked(expected.mhz, second.metres / 1000)]
+          : []),
+        ...rates,
+      ];
     }
     default:
       return [];

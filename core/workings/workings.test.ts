@@ -63,6 +63,7 @@ describe('workings', () => {
     ]);
     expect(named('/second/1/metres')).toEqual([
       ['Signal to expect', expect.any(Number)],
+      ['First Fresnel zone, in the middle', expect.closeTo(0.76, 2)], // half the root of 0.058 m × 40 m
       ['Rate for a device on its cable', 54],
       ['Rate where it repeats on the same channel', 27],
     ]);

@@ -95,6 +95,8 @@ const SecondCard = memo(function SecondCard({
         <Field at={`${at}/factoryAddress`} />
         <Field at={`${at}/cable`} />
         {wireless && <Field at={`${at}/metres`} />}
+        {wireless && <Field at={`${at}/sight`} />}
+        {wireless && <Field at={`${at}/gain`} />}
         {wireless && <Field at={`${at}/signal`} />}
         <Field at={`${at}/way`} />
       </div>

@@ -296,7 +296,7 @@ function HeardNetworks() {
         what="network heard"
         addLabel="Add a network heard"
         paste={paste}
-        pasteHint="What iw, iwlist, nmcli, netsh or the system's profile of the airport prints; or name, channel and signal, one row each."
+        pasteHint="What iw, iwlist, iwinfo, nmcli, wpa_cli, netsh, airport or the system's profile of it prints; a list with a heading; or name, channel and signal, one row each."
         empty="No scan yet. Paste one from the place where each radio will stand."
       />
     </section>

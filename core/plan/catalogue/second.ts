@@ -12,6 +12,12 @@ export const secondWayTitles = {
   bridge: 'wireless bridge',
 } as const;
 
+export const sightTitles = {
+  unknown: 'not looked up yet',
+  clear: 'clear',
+  walls: 'walls or a building',
+} as const;
+
 /** A port forward of a second router: what the first hands it, it hands on. */
 export const secondForwardSchema = z.strictObject({
   id,
@@ -81,6 +87,15 @@ export const secondSchema = z.strictObject({
     unit: 'm',
     most: 20_000,
     emptyMeans: 'not known',
+  }),
+  sight: choice('Line of sight', 'What stands between it and the first.', sightTitles, 'unknown', {
+    alsoCalled: ['LOS', 'Obstructions'],
+  }),
+  gain: number('Antenna gain', 'Of its antenna towards the first; it adds to what is received.', {
+    unit: 'dBi',
+    least: -10,
+    most: 45,
+    emptyMeans: 'none',
   }),
   signal: number('Signal', 'How strong the first is received where it stands.', {
     unit: 'dBm',
