@@ -1,6 +1,7 @@
 import { capitalized } from '../text.ts';
 import type { Collector } from './collector.ts';
 import type { BoxFacts } from './facts.ts';
+import type { WifiBand } from '../worked/wifi.ts';
 import { numberWords } from './words.ts';
 
 /*
@@ -26,9 +27,23 @@ const kinds: readonly (readonly [RegExp, BoxFacts['kind']])[] = [
   ],
   [/\b(?:a |an |the )?(second|another|additional|extra|further) (?:wi-?fi |wireless )?router\b/gi, 'router'],
 ];
-/** "The tenant has a router of her own", "the surgery keeps its own router". */
+/** "The tenant has a router of her own", "the surgery in flat 2 wants to keep its own router behind ours". */
 const ownRouter =
-  /\b([a-z]{3,20})(?:'s)? (?:has|have|keeps?|brings?|uses?|with) (?:(?:a|an) router of (?:his|her|their|its) own|(?:his|her|their|its) own router)\b/gi;
+  /\b([a-z]{3,20})(?:'s)?(?: in [a-z]{2,12}(?: \d{1,3})?)? (?:(?:wants?|wishes|is allowed|has|have) to )?(?:has|have|keeps?|brings?|uses?|run|with) (?:(?:a|an) router of (?:his|her|their|its) own|(?:his|her|their|its) own router)\b(?: behind (?:ours|yours|mine|it|the router)\b)?/gi;
+const category =
+  /\bcat(?:egory)?[ .-]{0,2}(5e|6a|[5-8])\b(?: (?:network |data |patch |ethernet )?(?:cables?|runs?)\b)?/i;
+/** The word for it where its kind or length is told: no line of a provider. */
+const cableWord = /\b(?:(?:network|data|patch|ethernet|lan) )?cables?\b/i;
+const lengthWords = /(?<![\w.,/])(\d{1,4})(?:[.,]\d)? ?(?:m|metres?|meters?)\b(?!\/)/i;
+const sightWords = /\b(?:clear (?:view|sight|line of sight)|line of sight|in sight|can be seen)\b/i;
+const wallWords = /\b(?:no (?:line of sight|clear view)|through (?:the |two |three |several )?walls?)\b/i;
+const bandWords: readonly (readonly [RegExp, WifiBand])[] = [
+  [/\b2[.,]4(?: ?ghz)?\b/i, '2.4'],
+  [/\b5 ?ghz\b/i, '5'],
+  [/\b6 ?ghz\b/i, '6'],
+];
+/** "a switch with 24 ports, 8 with PoE, 120 W together", "24-port PoE switch, 370 W". */
+const switchWord = /\b(?:(\d{1,2})[ -]ports? )?(?:(?:poe\+?|managed|smart|gigabit|network) ){0,3}switch\b/i;
 const noCable =
   /\b(?:no|without an?|without) (?:network |data |ethernet |lan )?cables?(?: (?:reaches|goes|gets|runs|is|there|to|into|in|up|at|for)[^.,;]{0,30})?/gi;
 const cableThere =
@@ -68,7 +83,9 @@ export function readBoxes(row: string, collector: Collector): string {
       for (const found of text.matchAll(pattern)) {
         const start = sentence.start + found.index;
         const word = (found[1] ?? '').toLowerCase();
-        const many = Math.min(20, numberWords[word] ?? (/^\d+$/.test(word) ? Number(word) : 1));
+        // "Access points: hall, kitchen and first floor" are as many as there are places.
+        const listed = word === '' && /s$/i.test(found[0]) ? Math.max(1, places.length) : 1;
+        const many = Math.min(20, numberWords[word] ?? (/^\d+$/.test(word) ? Number(word) : listed));
         take({ start, end: start + found[0].length }, kindWords[kind]);
         // A bridge where an access point was named already is how that one is connected.
         const known =
@@ -115,8 +132,77 @@ export function readBoxes(row: string, collector: Collector): string {
         for (const box of meant.length > 0 ? meant : own) box.cable = cable;
       }
     for (const box of own) if (!boxes.includes(box)) boxes.push(box);
+    const spoken = own.length > 0 ? own : boxes.filter(({ place }) => place !== '' && places.includes(place));
+    const bands = bandWords.flatMap(([form, band]) => (form.test(text) ? [band] : []));
+    if (bands.length > 0) for (const box of spoken) box.bands ??= bands;
+    readDistance(text, spoken, (found, says) =>
+      take({ start: sentence.start + found.start, end: sentence.start + found.end }, says),
+    );
+    readSwitch(text, places, collector, (found, says) =>
+      take({ start: sentence.start + found.start, end: sentence.start + found.end }, says),
+    );
   }
   return rest;
+}
+
+type Take = (found: Found, says: string) => void;
+
+const spanOf = (found: RegExpExecArray): Found => ({
+  start: found.index,
+  end: found.index + found[0].length,
+});
+
+/** What the cable to a box is, or how far it is through the air. */
+function readDistance(text: string, spoken: readonly BoxFacts[], take: Take): void {
+  const kind = category.exec(text);
+  const all = spoken.length === 1 || /\b(?:all|both|each)\b/i.test(text) ? spoken : [];
+  const byAir = all.every((box) => box.kind === 'bridge' || box.cable === false);
+  const length = lengthWords.exec(text);
+  const word = cableWord.exec(text);
+  if (kind) {
+    take(spanOf(kind), all.length === 1 ? 'what the cable is made of' : 'what the cables are made of');
+    if (word) take(spanOf(word), 'cables of the site');
+  }
+  if (all.length === 0) return;
+  if (kind && !byAir)
+    for (const box of all) {
+      box.category = `cat${kind[1]!.toLowerCase()}` as NonNullable<BoxFacts['category']>;
+      box.cable = true;
+    }
+  if (length && (byAir || kind || word)) {
+    for (const box of all) {
+      box[byAir ? 'airMetres' : 'cableMetres'] = Number(length[1]);
+      if (!byAir) box.cable = true;
+    }
+    take(spanOf(length), byAir ? 'distance through the air' : 'length of the cable');
+  }
+  const wall = wallWords.exec(text);
+  const seen = wall ?? sightWords.exec(text);
+  if (byAir && seen) {
+    for (const box of all) box.sight = wall ? 'walls' : 'clear';
+    take(spanOf(seen), wall ? 'something is in between' : 'nothing is in between');
+  }
+}
+
+/** A switch with its ports and its power for devices; without a figure it is a word like others. */
+function readSwitch(text: string, places: readonly string[], collector: Collector, take: Take): void {
+  const found = switchWord.exec(text);
+  if (!found) return;
+  const counted = found[1] ?? /\b(\d{1,2}) ?-?ports?\b/i.exec(text)?.[1];
+  if (counted === undefined || Number(counted) < 2) return;
+  const fed = /\b(\d{1,2})(?: of them)?(?: ports?)?(?: of them)? (?:with|give|have|are) poe\b/i.exec(
+    text,
+  )?.[1];
+  const watts = /(?<![\w.,])(\d{1,4}) ?w(?:atts?)?\b/i.exec(text);
+  const poe = /\bpoe\b/i.test(text);
+  collector.facts.switches.push({
+    place: places[0] ?? '',
+    ports: Math.min(64, Number(counted)),
+    poePorts: fed === undefined ? (poe ? Math.min(64, Number(counted)) : 0) : Number(fed),
+    ...(watts && poe && { poeWatts: Number(watts[1]) }),
+    from: collector.from(),
+  });
+  take(spanOf(found), `a switch with ${counted} ports`);
 }
 
 const kindWords: Readonly<Record<BoxFacts['kind'], string>> = {

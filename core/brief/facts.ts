@@ -1,3 +1,5 @@
+import type { CableCategory } from '../worked/cabling.ts';
+import type { WifiBand } from '../worked/wifi.ts';
 import type { MediumName, NetworkPlan, UplinkTypeName } from '../plan/schema.ts';
 
 /** A fact of the brief, and the sentence that says where it came from. */
@@ -62,6 +64,8 @@ export interface NetworkFacts {
   poolFrom?: Said<string>;
   poolTo?: Said<string>;
   expectedDevices?: Said<number>;
+  /** What all on it may take of the lines together, in Mb/s. */
+  limitMbps?: Said<number>;
 }
 
 /** A device, or several of one kind. */
@@ -85,7 +89,45 @@ export interface BoxFacts {
   who: string;
   /** Whether a cable reaches it, where the text says so. */
   cable?: boolean;
+  /** What the cable to it is made of, and its length in metres. */
+  category?: CableCategory;
+  cableMetres?: number;
+  /** Metres through the air, where it is joined by air, and whether nothing is in between. */
+  airMetres?: number;
+  sight?: 'clear' | 'walls';
+  /** Bands of its radios. */
+  bands?: readonly WifiBand[];
   from: string;
+}
+
+/** A switch, as far as the text has its figures. */
+export interface SwitchFacts {
+  place: string;
+  ports: number;
+  poePorts: number;
+  poeWatts?: number;
+  from: string;
+}
+
+/** A Wi-Fi network. */
+export interface WifiFacts {
+  readonly ssid: string;
+  readonly guests: boolean;
+  readonly hidden: boolean;
+  /** Guests accept a page of terms. */
+  readonly terms: boolean;
+  readonly security?: 'wpa3' | 'both' | 'wpa2' | 'open';
+  /** Its last day (ISO 8601). */
+  readonly until?: string;
+  readonly from: string;
+}
+
+/** A room in which Wi-Fi is promised. */
+export interface RoomFacts {
+  readonly name: string;
+  readonly guests: boolean;
+  readonly mbps: number;
+  readonly from: string;
 }
 
 /** Somebody or something outside that wants to reach something inside. */
@@ -117,6 +159,9 @@ export interface Facts {
   devices: DeviceFacts[];
   /** Boxes behind the router. */
   boxes: BoxFacts[];
+  switches: SwitchFacts[];
+  wifi: WifiFacts[];
+  rooms: RoomFacts[];
   /** Who comes in from outside. */
   remote: { person: string; targets: Purpose[]; from: string }[];
   outside: OutsideWish[];

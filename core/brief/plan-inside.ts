@@ -137,6 +137,7 @@ function networkOf(
     within(facts.poolTo?.value) ??
     (hosts.count > 254n ? host(hosts.count - 2n) : wide ? host(198n) : host(hosts.count - 1n));
   said(facts.poolFrom, 'dhcp/from', 'Usual value: room for fixed addresses below the DHCP pool.');
+  if (facts.limitMbps) tell(`${at}/limitDownMbps`, facts.limitMbps.from);
   if (facts.expectedDevices) tell(`${at}/expectedDevices`, facts.expectedDevices.from);
   return networkSchema.parse({
     id,
@@ -152,6 +153,7 @@ function networkOf(
     },
     resolvers: [router],
     expectedDevices: facts.expectedDevices?.value ?? null,
+    limitDownMbps: facts.limitMbps?.value ?? null,
   });
 }
 

@@ -117,6 +117,31 @@ describe('a plan from a brief', () => {
     );
     expect(one).not.toBe(other);
   });
+
+  test('Wi-Fi, cables and boxes of a letter stand in the plan, each with its line of the text, and block nothing', () => {
+    const plan = planFrom(`Fibre 500/100, DHCP.
+Wi-Fi: "Ropeworks" for us with WPA3, "Ropeworks Visitors" for visitors until 31 October 2027, 20 Mbit/s at most.
+An access point on the second floor with 2.4 and 5 GHz, a Cat 6 cable of 45 m goes there.
+In the tasting room the visitors need 15 Mbit/s. A PoE switch with 8 ports, 65 W.`);
+    const guests = plan.networks.find(({ purpose }) => purpose === 'guests')!;
+    expect(blockers(plan)).toEqual([]);
+    expect(guests.limitDownMbps).toBe(20);
+    expect(plan.wifi.networks).toMatchObject([
+      { ssid: 'Ropeworks', security: 'wpa3', isolation: false },
+      { ssid: 'Ropeworks Visitors', network: guests.id, isolation: true, until: '2027-10-31' },
+    ]);
+    const point = plan.kit.find(({ role }) => role === 'access-point')!;
+    expect(plan.wifi.radios.map(({ box, band }) => [box, band])).toEqual([
+      [point.id, '2.4'],
+      [point.id, '5'],
+    ]);
+    expect(plan.wifi.rooms).toMatchObject([{ name: 'tasting room', wantedMbps: 15 }]);
+    expect(plan.wiring.runs).toMatchObject([{ toBox: point.id, category: 'cat6', metres: 45 }]);
+    expect(plan.kit.find(({ role }) => role === 'switch')).toMatchObject({ poeWatts: 65 });
+    const told = openOrigins(plan).map(({ at }) => at);
+    for (const at of ['/wifi/networks/1/ssid', '/wifi/rooms/0/wantedMbps', '/wiring/runs/0/category'])
+      expect(told).toContain(at);
+  });
 });
 
 describe('where a value came from', () => {

@@ -6,7 +6,7 @@ import { valueOf } from '../result.ts';
 import type { Brief, Facts } from './facts.ts';
 import { keptValue, placeToday } from './origins.ts';
 import { withFailover } from './plan-failover.ts';
-import { boxesOf } from './plan-boxes.ts';
+import { boxesOf, wifiOf } from './plan-boxes.ts';
 import { insideOf } from './plan-inside.ts';
 import { inOrder, lineOf, lineTitlesOf } from './plan-lines.ts';
 import { withForwards, withRemoteAccess } from './plan-outside.ts';
@@ -31,11 +31,12 @@ export function planOfBrief({ secrets }: Pick<Brief, 'secrets'>, facts: Facts, n
     insidePrefix ? (valueOf(parsePrefix(insidePrefix.value)) ?? []) : [],
   );
   const { networks, devices } = insideOf(facts, { name, taken, ...tools });
+  const empty = emptyPlan(name, newId);
   const behind = boxesOf(facts, {
     network: networks.find(({ purpose }) => purpose === 'staff')?.id ?? '',
+    router: empty.kit.find(({ role }) => role === 'router')?.id ?? '',
     ...tools,
   });
-  const empty = emptyPlan(name, newId);
   for (const [key, said] of Object.entries(facts.site)) tell(`/site/${key}`, said.from);
   if (facts.branches) tell('/site/notes', facts.branches.from);
   if (facts.oldRouter) tell('/visit/oldRouter', facts.oldRouter.from);
@@ -54,6 +55,8 @@ export function planOfBrief({ secrets }: Pick<Brief, 'secrets'>, facts: Facts, n
     ),
     kit: [...empty.kit, ...made.flatMap(({ kit }) => kit), ...behind.kit],
     second: behind.second,
+    wifi: wifiOf(facts, empty.wifi, { networks, kit: behind.kit, ...tools }),
+    wiring: { ...empty.wiring, runs: behind.runs },
     router: { ...empty.router, adminNetwork: networks.find(({ purpose }) => purpose === 'staff')?.id ?? '' },
     visit: {
       ...empty.visit,

@@ -333,3 +333,81 @@ describe('boxes behind the router', () => {
     expect(facts.devices.map(({ kind }) => kind)).toEqual(['till']);
   });
 });
+
+describe('Wi-Fi, cables and switches in a text', () => {
+  const wifi = (text: string): string[] =>
+    readBrief(text).facts.wifi.map(({ ssid, guests, security, until, hidden }) =>
+      [ssid, guests ? 'guests' : '', security ?? '', until ?? '', hidden ? 'hidden' : '']
+        .filter((part) => part !== '')
+        .join('|'),
+    );
+
+  test.each<[string, string[]]>([
+    [
+      'Wi-Fi: "Mill" for us with WPA3, "Mill Visitors" for visitors until 31 October 2027.',
+      ['Mill|wpa3', 'Mill Visitors|guests|2027-10-31'],
+    ],
+    ['WLAN „Lindenhof“ und WLAN „Lindenhof Gast“.', ['Lindenhof', 'Lindenhof Gast|guests']],
+    ['SSID: Harbour Office', ['Harbour Office']],
+    ['The guests get a Wi-Fi called Harbour Guests, open, without a key.', ['Harbour Guests|guests|open']],
+    [
+      'SSIDs: Quay Staff, Quay Guests and Quay Tills (hidden)',
+      ['Quay Staff', 'Quay Guests|guests', 'Quay Tills|hidden'],
+    ],
+    [
+      'Wireless networks: Farm (WPA2 and WPA3), Farm public, ends on 2027-05-01',
+      ['Farm|both', 'Farm public|guests|2027-05-01'],
+    ],
+    // A name in quotation marks where nobody speaks of Wi-Fi is none, and a key is none either.
+    ['The house is called "Sea View".', []],
+    ['Wi-Fi password: "Wet-Paint-77"', []],
+    ['Guest Wi-Fi for 60 people.', []],
+  ])('%s', (text, wanted) => expect(wifi(text)).toEqual(wanted));
+
+  test.each<[string, (string | number | boolean)[]]>([
+    ['In the tasting room the visitors need 15 Mbit/s.', ['tasting room', true, 15]],
+    ["Visitors' Wi-Fi gives 10 Mb/s in the hall.", ['hall', true, 10]],
+    ['In the attic our Wi-Fi must reach 25 Mbps.', ['attic', false, 25]],
+  ])('a rate in a room is none of a line: %s', (text, wanted) => {
+    const { facts } = readBrief(`Fibre 300/100.\n${text}`);
+    expect(facts.rooms.map(({ name, guests, mbps }) => [name, guests, mbps])).toEqual([wanted]);
+    expect(facts.lines).toMatchObject([{ downMbps: { value: 300 }, upMbps: { value: 100 } }]);
+  });
+
+  test('a limit of guests is none of a line, and is set on their network', () => {
+    const { facts } = readBrief('Fibre 300/100. Wi-Fi "Mill Guests" for guests, 20 Mbit/s at most together.');
+    expect(facts.lines).toMatchObject([{ downMbps: { value: 300 } }]);
+    expect(facts.networks.find(({ purpose }) => purpose === 'guests')?.limitMbps?.value).toBe(20);
+  });
+
+  test('cables have a category and a length, the air a distance, a switch its ports and power', () => {
+    const { facts } = readBrief(
+      'Fibre. An access point on the second floor, a Cat 6 cable of 45 m goes there. A wireless bridge in the boat shed, 60 m across the yard with a clear view. The switch has 24 ports, 8 with PoE, 120 W together. All cables are Cat 6A.',
+    );
+    expect(facts.lines.map(({ medium }) => medium?.value)).toEqual(['fibre']);
+    expect(facts.boxes).toMatchObject([
+      { kind: 'access-point', place: 'second floor', cable: true, category: 'cat6', cableMetres: 45 },
+      { kind: 'bridge', place: 'boat shed', airMetres: 60, sight: 'clear' },
+    ]);
+    expect(facts.switches).toMatchObject([{ ports: 24, poePorts: 8, poeWatts: 120 }]);
+  });
+
+  test('several boxes: as many as places, and what all of them have', () => {
+    const { facts } = readBrief(
+      'Access points: hall, kitchen and first floor, all on Cat 5e, about 30 m each.',
+    );
+    expect(facts.boxes.map(({ place, category, cableMetres }) => [place, category, cableMetres])).toEqual([
+      ['hall', 'cat5e', 30],
+      ['kitchen', 'cat5e', 30],
+      ['first floor', 'cat5e', 30],
+    ]);
+  });
+
+  test('the tenant in flat 2 wants to keep his own router behind ours', () => {
+    const { facts } = readBrief(
+      'The tenant in flat 2 wants to keep his own router behind ours. There is only one cable.',
+    );
+    expect(facts.boxes).toMatchObject([{ kind: 'router', who: 'tenant' }]);
+    expect(facts.lines.flatMap(({ tiedMac }) => tiedMac ?? [])).toEqual([]);
+  });
+});

@@ -5,6 +5,7 @@ import type { Brief, Facts } from './facts.ts';
 import { readDeviceRow, readForwardRow, readNetworkRow, readTiedMac } from './lists.ts';
 import { readProse } from './prose.ts';
 import { isHead, readRow, type Cell } from './row.ts';
+import { readWifi } from './wifi.ts';
 import { readSite } from './site-words.ts';
 
 /** Longest row of a text that is looked at, and how many rows. */
@@ -26,7 +27,7 @@ export function readBrief(text: string): Brief {
       head = undefined;
       return;
     }
-    const left = readBoxes(text, collector);
+    const left = readWifi(readBoxes(text, collector), collector);
     const row = readRow(left, head, collector.label);
     if (row.usesAbove || row.head) collector.useRowAbove();
     readSite(row, collector);

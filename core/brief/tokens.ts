@@ -308,7 +308,7 @@ const rules: readonly Rule[] = [
   },
   {
     // "fibre 500/100": two figures beside the word for the line, or behind a word for speed.
-    form: /(?<=\b(?:fibre|fiber|dsl|cable|line|speed|rates?|bandwidth|internet|lte|[45]g|satellite|profile|product|tariff)\b[^\d\n]{0,12})(?<![\d/.])(\d{1,5})\s?\/\s?(\d{1,5})(?![\d/.])/gi,
+    form: /(?<=\b(?:fibre|fiber|dsl|cable|line|speed|rates?|bandwidth|internet|lte|[45]g|satellite|profile|product|tariff)\b[^\d\n]{0,12})(?<![\d/.])(\d{1,5})\s?\/\s?(\d{1,5})(?![\d/]|\.\d)/gi,
     make: (_, found) => [
       { kind: 'rate', downMbps: Number(found[1]), upMbps: Number(found[2]), ...whole(found) },
     ],

@@ -109,7 +109,7 @@ export const stateWords: readonly (readonly [RegExp, StateName])[] = [
     'number',
   ],
   [
-    /\b(?:tied to|answers? (?:only )?(?:one|to one|the|a single) (?:mac|device)|only (?:one|answers)|mac[- ]locked)\b/gi,
+    /\b(?:tied to|answers? (?:only )?(?:one|to one|the|a single) (?:mac|device)|only (?:one (?:mac|device)|answers)|mac[- ]locked)\b/gi,
     'tied',
   ],
   [/\buntagged\b|\bno vlan\b/gi, 'no-vlan'],

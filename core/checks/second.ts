@@ -243,11 +243,13 @@ function behind(site: Site, second: Second): Finding[] {
     return [
       note(
         'second-open',
-        guests ? 'blocker' : 'warning',
+        guests && (way === 'bridge' || second.box?.vlanSupport === 'plain') ? 'blocker' : 'warning',
         way === 'bridge' || !second.box ? `${at}/way` : `${second.box.at}/vlanSupport`,
         way === 'bridge'
           ? `${name} is to serve ${names} too, and a wireless bridge carries one network: all of it would be ${there(second)}.`
-          : `${name} is to serve ${names} too, which takes VLAN tags, and ${second.box?.vlanSupport === 'plain' ? 'it passes frames as they are' : 'whether it reads them is not looked up'}: they would be on ${there(second)}.`,
+          : second.box?.vlanSupport === 'plain'
+            ? `${name} is to serve ${names} too, which takes VLAN tags, and it passes frames as they are: they would be on ${there(second)}.`
+            : `${name} is to serve ${names} too, which takes VLAN tags. Look up whether it reads them: if not, they would be on ${there(second)}.`,
         said('Networks on it', names),
       ),
     ];
