@@ -94,6 +94,44 @@ describe('cables, switches, Wi-Fi and the second router', () => {
       .waitFor({ state: 'detached' });
   }, 60_000);
 
+  test('a frame is followed through switches that learn, and a run ends at a device without a cable', async () => {
+    await page.goto(`${app.address}/sites/weir-street/wiring`);
+    const cabling = page.getByRole('region', { name: 'The cabling' });
+    await cabling.getByLabel('Put in at').selectOption({ label: 'Counter at the main door D1' });
+    await cabling.getByRole('combobox', { name: /^For/ }).selectOption({ label: 'Rack router, eight ports' });
+    await shows(cabling, 'back to Counter at the main door');
+    await shows(cabling, 'It knows Counter at the main door: out of port 5 (untagged) only.');
+    await cabling.getByRole('combobox', { name: /^For/ }).selectOption({ label: 'Cable modem, cellar' });
+    await shows(cabling.getByRole('status'), 'Cable modem, cellar never hears of it');
+    await clean();
+    await page.goto(`${app.address}/sites/larch-house/wiring`);
+    await cabling.getByRole('button', { name: 'Add a run on the drawing' }).click();
+    await cabling.getByRole('button', { name: /^Router, hall cupboard/ }).click();
+    const bare = cabling.getByRole('combobox', { name: /^or a device without a cable/ });
+    const device = await bare.getByRole('option').nth(1).textContent();
+    await bare.selectOption({ label: device! });
+    await cabling.getByRole('button', { name: new RegExp(`^${device!}`) }).waitFor();
+    await page.locator('h1').click();
+    await press('Control+z');
+    await page.locator('.save-saved').waitFor();
+  }, 60_000);
+
+  test('the width that suits the radios of a band is taken with its channels', async () => {
+    await page.goto(`${app.address}/sites/larch-house/wifi`);
+    const radios = page.getByRole('region', { name: 'Radios' });
+    await radios.getByRole('button', { name: 'Take 80 MHz' }).click();
+    await page.waitForFunction(
+      () =>
+        document.querySelector<HTMLSelectElement>(
+          '[data-at="/wifi/radios/1/width"] select, select[data-at="/wifi/radios/1/width"]',
+        )?.value === '80',
+    );
+    await clean();
+    await page.locator('h1').click();
+    await press('Control+z');
+    await page.locator('.save-saved').waitFor();
+  }, 60_000);
+
   test('a second router: three ways are compared, one is chosen, and its steps follow', async () => {
     await page.goto(`${app.address}/sites/larch-house/second`);
     const tenant = page.getByRole('group', { name: "Tenant's router" });
