@@ -1,4 +1,4 @@
-import { addressKey, formatAddress } from '../net/address.ts';
+import { addressKey, formatAddress, sameAddress } from '../net/address.ts';
 import { hasPort, protocolsMeet } from '../net/ports.ts';
 import { contains, roleIn } from '../net/prefix.ts';
 import { serviceText, type Header } from '../net/packet.ts';
@@ -63,10 +63,17 @@ export function arriveAtHost(run: Run, header: Header, network: Network, hairpin
     () => arrivalNote(device, header),
     device?.at,
   );
+  const holder = (): string => {
+    if (device) return '';
+    const box = run.site.second.find(
+      ({ address }) => address !== undefined && sameAddress(address, header.destination),
+    );
+    return box ? `: ${box.name}` : ', an address that no registered device holds for good';
+  };
   const says = (): string =>
     hairpin
       ? `Delivered to ${name} by a hairpin: it left for ${hairpin.name} and was turned round inside.`
-      : `Delivered to ${name} on ${network.name}${device ? '' : ', an address that no registered device holds for good'}.`;
+      : `Delivered to ${name} on ${network.name}${holder()}.`;
   return end(run, hairpin ? 'hairpin' : 'delivered', says, header, back(run, header, name), {
     kind: 'network',
     network,

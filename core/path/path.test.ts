@@ -272,6 +272,19 @@ describe('inside', () => {
 });
 
 describe('questions', () => {
+  test('know Wi-Fi names and rooms as the networks behind them, and boxes by their names', () => {
+    const larch = compile(demoPlan('larch-house'));
+    const asked = (text: string) => good(ask(larch, text));
+    const guests = asked('from Larch House guests to internet tcp 443');
+    expect(guests.hops).toEqual(asked('from guests to internet tcp 443').hops);
+    expect(asked('from the attic rooms to internet').outcome).toBe('delivered');
+    expect(asked('from the house to Router, upstairs landing tcp 80').says).toMatch(
+      /10\.24\.50\.2 on House: Router, upstairs landing/,
+    );
+    expect(asked('from Larch House guests to Wireless bridge, barn tcp 80').outcome).toBe('refused');
+    expect(asked("from house to provider's box tcp 80").outcome).toBe('delivered');
+  });
+
   test('are read in words, and what cannot be read says how', () => {
     expect(good(parseQuery('from Passengers to tide-logger tcp 8443 size 1400 when fibre is down'))).toEqual({
       from: 'Passengers',

@@ -2,7 +2,7 @@ import { parseAddress, sameAddress, type Address } from '../net/address.ts';
 import { hasPort, protocolsMeet, type Protocol } from '../net/ports.ts';
 import { contains, hostsOf } from '../net/prefix.ts';
 import { firstFreeBeside, rangeBetween } from '../net/range.ts';
-import { bad, ok, type Result } from '../result.ts';
+import { bad, ok, valueOf, type Result } from '../result.ts';
 import { slug } from '../text.ts';
 import { heldAddresses } from '../site/lookups.ts';
 import type { Device, Line, Network, Site } from '../site/model.ts';
@@ -136,23 +136,32 @@ type Endpoint =
 
 function findEndpoint(site: Site, typed: string): Result<Endpoint> {
   const name = slug(typed);
+  // "the barn", as people say it.
+  const bare = name.replace(/^the-(?=.)/, '');
+  const named = (text: string): boolean => name !== '' && [name, bare].includes(slug(text));
   if (['internet', 'outside', 'the-internet', 'anywhere'].includes(name)) return ok({ kind: 'internet' });
-  const device = site.devices.find((each) => slug(each.name) === name);
+  const device = site.devices.find((each) => named(each.name));
   if (device) return ok({ kind: 'device', device });
-  const network = site.networks.find((each) => slug(each.name) === name);
+  const network = site.networks.find((each) => named(each.name));
   if (network) return ok({ kind: 'network', network });
-  const line = site.lines.find((each) => slug(each.name) === name);
+  const line = site.lines.find((each) => named(each.name));
   if (line) return ok({ kind: 'line', line });
-  const second = site.second
-    .filter(isChained)
-    .find((each) => [behindName(each), slug(each.name)].includes(name));
+  const second = site.second.filter(isChained).find((each) => named(behindName(each)) || named(each.name));
   if (second) return ok({ kind: 'second', second });
-  if (name === 'router') return ok({ kind: 'router' });
-  const purpose = site.networks.find((each) => each.purpose === name);
+  if (bare === 'router') return ok({ kind: 'router' });
+  // Whoever joins a Wi-Fi network, or is in a room that it serves, is on the network behind it.
+  const wifi = (
+    site.wifi.networks.find((each) => named(each.ssid)) ??
+    site.wifi.rooms.find((each) => named(each.name))?.wifi
+  )?.network;
+  if (wifi) return ok({ kind: 'network', network: wifi });
+  const address = boxAddress(site, named);
+  if (address) return ok({ kind: 'address', address });
+  const purpose = site.networks.find((each) => each.purpose === bare);
   if (purpose) return ok({ kind: 'network', network: purpose });
-  const far = site.vpn.sites.find((each) => slug(each.name) === name);
+  const far = site.vpn.sites.find((each) => named(each.name));
   if (far) return ok({ kind: 'site', far });
-  const peer = site.vpn.peers.find((each) => slug(each.name) === name || each.id === typed);
+  const peer = site.vpn.peers.find((each) => named(each.name) || each.id === typed);
   if (peer && site.vpn.way !== 'none') return ok({ kind: 'client', peer });
   const parsed = parseAddress(typed);
   if (parsed.ok) return ok({ kind: 'address', address: parsed.value });
@@ -165,6 +174,17 @@ function findEndpoint(site: Site, typed: string): Result<Endpoint> {
   );
 }
 
+/** The address of an access point, a switch or the box in front of the router, by the name of the box. */
+function boxAddress({ second, kit, lines }: Site, named: (text: string) => boolean): Address | undefined {
+  return (
+    second.find((each) => each.address && named(each.name))?.address ??
+    kit.flatMap(({ model, adminAddress }) =>
+      named(model) ? (valueOf(parseAddress(adminAddress)) ?? []) : [],
+    )[0] ??
+    lines.find(({ box }) => box?.address && named(box.name))?.box?.address
+  );
+}
+
 /** "behind-tenants-router": somebody behind a second router; the router itself may be a device of that name. */
 export const behindName = ({ name }: Pick<ChainedRouter, 'name'>): string => slug(`behind ${name}`);
 
@@ -174,6 +194,7 @@ export const endpointNames = (site: Site): string[] => [
   'router',
   ...[...site.networks, ...site.devices, ...site.lines].map((each) => slug(each.name)),
   ...site.second.filter(isChained).map(behindName),
+  ...site.wifi.networks.flatMap(({ ssid, network }) => (network && slug(ssid) !== '' ? [slug(ssid)] : [])),
   ...site.vpn.sites.map((each) => slug(each.name)),
   ...(site.vpn.way === 'none' ? [] : site.vpn.peers.map((each) => slug(each.name))),
 ];
