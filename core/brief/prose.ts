@@ -28,6 +28,13 @@ export function readProse(row: Row, collector: Collector): void {
   }
 }
 
+/** "60 guests", "12 people in the office". */
+const peopleBefore =
+  /(?<![\w.,/])(\d{1,4})\s{1,3}(?:(?:people|persons|users|devices|colleagues) (?:in|on|at) (?:the )?|[a-z]{1,20} )?$/i;
+/** "Guests: 60", "guest Wi-Fi for up to 60 people", "visitors (about 40 at once)", "a guest network, up to 80 devices". */
+const peopleBehind =
+  /^(?: (?:wi-?fi|wlan|network|lan))?(?: ?[:(,] ?| for | )(?:(?:about|up to|some|around|roughly|ca\.|max\.|at most) ){0,2}(\d{1,4})(?= (?:people|persons|users|devices|guests|visitors|at once|at a time|at the same time)\b|\s*[,;.)]|\s*$)/i;
+
 const wordKinds = new Set([
   'medium',
   'type',
@@ -103,7 +110,8 @@ function readWord(row: Row, token: WordToken, isBackup: boolean, collector: Coll
       // "Card payments must be back within a minute" promises something, and names no network.
       if (token.purpose === 'payment' && !/network|lan/i.test(token.text)) return;
       const network = collector.network(token.purpose, token.name);
-      const people = /(\d{1,4})\s+(?:[a-z]+\s)?$/i.exec(row.text.slice(0, token.start));
+      const people =
+        peopleBefore.exec(row.text.slice(0, token.start)) ?? peopleBehind.exec(row.text.slice(token.end));
       if (people) network.expectedDevices ??= collector.said(Number(people[1]));
       return collector.mark(token, `network ${network.name.value}`);
     }

@@ -403,6 +403,20 @@ describe('Wi-Fi, cables and switches in a text', () => {
     ]);
   });
 
+  test.each<[string, number | undefined]>([
+    ['Guest Wi-Fi for 60 people.', 60],
+    ['Guests: 60', 60],
+    ['60 guests, 6 staff', 60],
+    ['Visitors (about 40 at once)', 40],
+    ['A guest network, up to 80 devices.', 80],
+    ['A guest network with VLAN 30', undefined],
+    ['Guest Wi-Fi, 20 Mbit/s', undefined],
+    ['Guests, 2 tills', undefined],
+  ])('how many are on it at once: %s', (text, wanted) => {
+    const { facts } = readBrief(`Fibre\n${text}`);
+    expect(facts.networks.find(({ purpose }) => purpose === 'guests')?.expectedDevices?.value).toBe(wanted);
+  });
+
   test('the tenant in flat 2 wants to keep his own router behind ours', () => {
     const { facts } = readBrief(
       'The tenant in flat 2 wants to keep his own router behind ours. There is only one cable.',
