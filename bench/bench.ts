@@ -1,6 +1,6 @@
 import { browser } from './browser.ts';
 import { keyOf, largePlan, wiredPlan } from './large-plan.ts';
-import { reachSchema } from '../core/plan/schema.ts';
+import { heardSchema, radioSchema, reachSchema } from '../core/plan/schema.ts';
 import { demoPlan } from '../core/testing/plans.ts';
 import { spawn } from 'node:child_process';
 import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
@@ -22,6 +22,7 @@ import {
   ExposureMemory,
   flowOf,
   follow,
+  followFrame,
   joinSites,
   judgeSurvey,
   parseListing,
@@ -39,11 +40,13 @@ import {
   surveyReading,
   simulateClient,
   clientCapture,
+  widthsFor,
   wiringReport,
   writePcapng,
   years,
   type Flow,
   type Plan,
+  type Site,
 } from '../core/index.ts';
 import { Access } from '../server/access/access.ts';
 import { buildApp } from '../server/app.ts';
@@ -325,6 +328,21 @@ async function core(): Promise<void> {
     ms(await time(5, () => planChannels(radios, heard))),
     '',
   );
+  const aired = crowdedAir(plan);
+  note(
+    'channel widths for all radios together',
+    '40 radios, 60 others',
+    ms(await time(5, () => widthsFor(aired))),
+    '',
+  );
+  const [counter] = cabled.wiring.boxes.filter(({ device }) => device !== undefined);
+  if (counter)
+    note(
+      'a frame followed through switches that learn',
+      '500 ports, 60 VLANs',
+      ms(await time(9, () => followFrame(cabled, counter.sockets[0]!, 0))),
+      '',
+    );
   note('judge a survey', '2 000 readings', ms(await time(15, () => judgeSurvey(readings, 20))), '');
 
   const text = JSON.stringify(plan);
@@ -334,6 +352,29 @@ async function core(): Promise<void> {
     ms(await time(15, () => readPlan(text))),
     '',
   );
+}
+
+/** A site with forty radios in two bands, and sixty others around. */
+function crowdedAir(plan: Plan): Site {
+  const band = (index: number): '2.4' | '5' => (index % 2 === 0 ? '2.4' : '5');
+  return compile({
+    ...plan,
+    wifi: {
+      ...plan.wifi,
+      radios: Array.from({ length: 40 }, (_, index) =>
+        radioSchema.parse({ id: `r${index}`, band: band(index) }),
+      ),
+      heard: Array.from({ length: 60 }, (_, index) =>
+        heardSchema.parse({
+          id: `h${index}`,
+          ssid: `n${index}`,
+          band: band(index),
+          channel: index % 2 === 0 ? 1 + (index % 11) : 36 + 4 * (index % 4),
+          signal: -50 - (index % 40),
+        }),
+      ),
+    },
+  });
 }
 
 async function server(): Promise<void> {
