@@ -58,11 +58,11 @@ describe('cables, switches, Wi-Fi and the second router', () => {
       .fill('BSS 00:00:5e:00:53:01(on wlan0)\n\tfreq: 5180\n\tsignal: -48.00 dBm\n\tSSID: Caravan');
     await page.getByRole('button', { name: 'Add these rows' }).click();
     await page.getByText('1 network added.').waitFor();
+    await page.getByRole('img', { name: /^5 GHz.*1 other heard/ }).waitFor();
     const radios = page.getByRole('region', { name: 'Radios' });
     const take = radios.getByRole('button', { name: 'Take these channels' });
     await take.click();
     await take.waitFor({ state: 'detached' });
-    await page.getByRole('img', { name: /^5 GHz.*1 other heard/ }).waitFor();
     await clean();
     await page.locator('h1').click();
     await press('Control+z');

@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
 import { wifiBands, type WidthAdvice } from '../../core/index.ts';
-import { analysisWorker, useAnalysis, useSite } from '../app/analysis.ts';
+import { analysisWorker, useAnalysis, useSite, useStanding } from '../app/analysis.ts';
 import { useSession } from '../app/session.ts';
 import type { ChannelAdvice as Advice } from '../workers/analysis.worker.ts';
 import './wifi.css';
@@ -11,21 +11,27 @@ export function ChannelAdvice() {
   const session = useSession();
   const analysis = useAnalysis();
   const { radios } = useSite().wifi;
-  const [advice, setAdvice] = useState<Advice>();
+  const standing = useStanding();
+  const [answer, setAnswer] = useState<{
+    readonly of: typeof analysis;
+    readonly advice: Advice | undefined;
+  }>();
   useEffect(() => {
     let current = true;
     void analysisWorker()
       .channels()
       .then(
-        (found) => current && setAdvice(found),
-        () => current && setAdvice(undefined),
+        (advice) => current && setAnswer({ of: analysis, advice }),
+        () => current && setAnswer(undefined),
       );
     return () => {
       current = false;
     };
   }, [analysis]);
+  const advice = answer?.advice;
   if (!advice) return null;
-  // The answer may be of a moment ago: what was removed since is left out.
+  // While the plan is ahead of the answer nothing is taken from it; what was removed since is left out.
+  const ahead = standing !== 'done' || answer.of !== analysis;
   const known = advice.best.choices.flatMap(({ radio: id, channel }) => {
     const radio = radios.find((each) => each.id === id);
     return radio ? [{ radio, channel }] : [];
@@ -62,6 +68,7 @@ export function ChannelAdvice() {
         </p>
         {differs && (
           <Button
+            disabled={ahead}
             onClick={() =>
               session.editAll(
                 Object.fromEntries(known.map(({ radio, channel }) => [`${radio.at}/channel`, channel])),
@@ -81,7 +88,9 @@ export function ChannelAdvice() {
               `: ${width.options.map((each) => `${each.width} MHz ${Math.round(each.mbps)} Mb/s`).join(', ')} a radio, close by on one stream`}
             . The field Channel width shows the sum.
           </p>
-          <Button onClick={() => takeWidth(width)}>Take {width.best.width} MHz</Button>
+          <Button disabled={ahead} onClick={() => takeWidth(width)}>
+            Take {width.best.width} MHz
+          </Button>
         </div>
       ))}
     </>
