@@ -1,6 +1,6 @@
 const shared = {
   transform: {
-    '^.+\\.tsx?$': [
+    '^.+\\.tsx?$|node_modules/(?:@electric-sql|zod|drizzle-orm|fast-check|@noble)/.+\\.js$': [
       '<rootDir>/scripts/jest-transform.mjs',
       {
         jsc: {
@@ -12,6 +12,7 @@ const shared = {
       },
     ],
   },
+  transformIgnorePatterns: ['node_modules/(?!@electric-sql/|zod/|drizzle-orm/|fast-check/|@noble/)'],
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   testEnvironment: 'node',
   // Styles stand beside the parts that they belong to; a test draws no colours.

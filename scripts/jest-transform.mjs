@@ -39,11 +39,17 @@ const quickened = (result) => ({ ...result, code: withLocals(result.code) });
 export default {
   createTransformer(options) {
     const inner = swc.createTransformer(options);
+    const isLibrary = (path) => path.includes('node_modules');
+    const transform = (code, path, ...rest) =>
+      isLibrary(path) ? { code: withLocals(code) } : quickened(inner.process(code, path, ...rest));
     return {
       ...inner,
-      process: (...given) => quickened(inner.process(...given)),
-      processAsync: async (...given) => quickened(await inner.processAsync(...given)),
-      getCacheKey: (...given) => `${inner.getCacheKey(...given)}locals1`,
+      process: transform,
+      processAsync: async (code, path, ...rest) =>
+        isLibrary(path)
+          ? { code: withLocals(code) }
+          : quickened(await inner.processAsync(code, path, ...rest)),
+      getCacheKey: (...given) => `${inner.getCacheKey(...given)}locals2`,
     };
   },
 };

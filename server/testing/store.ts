@@ -23,10 +23,21 @@ export function movedClock(start = '2026-03-02T09:00:00Z') {
   return clock;
 }
 
+let empty: Promise<Blob> | undefined;
+
+/** An empty database in memory: made once in a file of tests, then copied, which takes a quarter of the time. */
+async function emptyDatabase(): Promise<PGlite> {
+  if (empty) return PGlite.create({ loadDataDir: await empty });
+  const first = await PGlite.create();
+  empty = first.dumpDataDir('none');
+  await empty;
+  return first;
+}
+
 /** A store in memory, with a clock that a test moves. */
 export async function memoryStore(options: Partial<StoreOptions> = {}) {
   const clock = movedClock();
-  const database = await PGlite.create();
+  const database = await emptyDatabase();
   const store = await openStore(database, { migrations, clock: clock.now, ...options });
   return { store, clock, database };
 }
