@@ -5,6 +5,7 @@ import type { Patch } from '../plan/patch.ts';
 import {
   deviceSchema,
   forwardSchema,
+  heardSchema,
   networkSchema,
   serviceSchema,
   uplinkSchema,
@@ -49,6 +50,7 @@ export function besidePlan(plan: Plan, site: Site, found: Found): Beside[] {
     ...serverRows(site, found),
     ...deviceRows(plan, site, found),
     ...forwardRows(plan, site, found),
+    ...wifiRows(plan, site, found),
   ];
   return rows.sort((a, b) => Number(b.differs) - Number(a.differs));
 }
@@ -376,6 +378,67 @@ function forwardRows(plan: Plan, site: Site, found: Found): Beside[] {
         }),
     };
   });
+}
+
+/** Own Wi-Fi names on the channels on which they were heard, and what else is in the air. */
+function wifiRows(plan: Plan, site: Site, { heard }: Found): Beside[] {
+  const own = site.wifi.networks.filter(({ ssid }) => ssid !== '');
+  const others = heard.filter(({ ssid }) => !own.some((each) => each.ssid === ssid));
+  const known = (each: (typeof others)[number]): boolean =>
+    site.wifi.heard.some(
+      ({ ssid, band, channel }) => ssid === each.ssid && band === each.band && channel === each.channel,
+    );
+  const fresh = others.filter((each) => !known(each));
+  return [
+    ...own.flatMap((wifi): Beside[] => {
+      const seen = heard.filter(({ ssid }) => ssid === wifi.ssid);
+      const radios = site.wifi.radios.filter(
+        ({ networks, channel }) => channel !== null && networks.includes(wifi),
+      );
+      if (seen.length === 0) return [];
+      const words = (all: readonly { readonly band: string; readonly channel: number | null }[]): string =>
+        [...new Set(all.map(({ band, channel }) => `${channel} in ${band} GHz`))].sort().join(', ');
+      return [
+        {
+          what: `Channels of ${wifi.ssid}`,
+          found: words(seen),
+          planned: radios.length === 0 ? 'left to the boxes' : words(radios),
+          differs:
+            radios.length > 0 &&
+            seen.some(
+              (each) => !radios.some(({ band, channel }) => band === each.band && channel === each.channel),
+            ),
+        },
+      ];
+    }),
+    ...(others.length === 0
+      ? []
+      : [
+          {
+            what: 'Wi-Fi of others',
+            found: `${others.length} heard`,
+            planned: `${others.length - fresh.length} of them on the sheet Wi-Fi`,
+            differs: fresh.length > 0,
+            ...(fresh.length > 0 && {
+              take: {
+                says: `Add ${fresh.length} to the networks heard`,
+                patch: fresh.map(({ ssid, band, channel, width, signalDbm }, index) => ({
+                  op: 'add' as const,
+                  path: '/wifi/heard/-',
+                  value: heardSchema.parse({
+                    id: freeId(plan.wifi.heard, `heard ${plan.wifi.heard.length + index + 1}`),
+                    ssid: ssid.slice(0, 32),
+                    band,
+                    channel,
+                    width: String(Math.min(width, 160)),
+                    signal: Math.round(signalDbm),
+                  }),
+                })),
+              },
+            }),
+          },
+        ]),
+  ];
 }
 
 /** The job that follows from what was found: another router works there today. */

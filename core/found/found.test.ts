@@ -11,7 +11,7 @@ import { compile } from '../site/compile.ts';
 import { demoPlan, good } from '../testing/plans.ts';
 import { besidePlan, replacementPatch } from './beside.ts';
 import { findSite, type Found } from './found.ts';
-import { readPaste } from './paste.ts';
+import { pasteWords, readPaste } from './paste.ts';
 
 // Forms of what general tools and pages of boxes print, with invented addresses; from memory.
 const listing = `2: eth0: <BROADCAST,MULTICAST,UP,LOWER_UP> mtu 1500 qdisc fq_codel state UP
@@ -266,6 +266,33 @@ describe('beside the plan', () => {
     '|     Server Identifier: 192.168.1.5',
   ])('who gave the address: %s', (text) => {
     expect(readPaste(text).dhcpServers.map(formatAddress)).toEqual(['192.168.1.5']);
+  });
+
+  test('a scan names own channels that differ, and what others use goes onto the sheet Wi-Fi once', () => {
+    const plan = demoPlan('larch-house');
+    const own = plan.wifi.networks[0]!.ssid;
+    const scan = `BSS 00:00:5e:00:53:01(on wlan0)\n\tfreq: 2462\n\tsignal: -44.00 dBm\n\tSSID: ${own}
+BSS 00:00:5e:00:53:02(on wlan0)\n\tfreq: 5180\n\tsignal: -70.00 dBm\n\tSSID: Combe Mill`;
+    const rows = besidePlan(plan, compile(plan), found(scan));
+    expect(rows.map(({ what, found: seen, differs }) => [what, seen, differs])).toEqual([
+      [`Channels of ${own}`, '11 in 2.4 GHz', true],
+      ['Wi-Fi of others', '1 heard', true],
+    ]);
+    const after = good(applyPatch(plan, rows[1]!.take!.patch));
+    expect(after.wifi.heard.at(-1)).toMatchObject({
+      ssid: 'Combe Mill',
+      band: '5',
+      channel: 36,
+      signal: -70,
+    });
+    expect(
+      besidePlan(after, compile(after), found(scan)).find(({ what }) => what === 'Wi-Fi of others'),
+    ).toMatchObject({
+      differs: false,
+    });
+    expect(pasteWords(readPaste(scan))).toBe('2 Wi-Fi networks');
+    // Rows of anything else are no scan.
+    expect(readPaste('tills, 6, -60').heard).toEqual([]);
   });
 
   test('a router that stands in front becomes the hand-off', () => {

@@ -1,6 +1,7 @@
 import { formatAddress, sameAddress, type Address } from '../net/address.ts';
 import { classify, reachableFromOutside } from '../net/classify.ts';
 import { contains, formatPrefix, overlaps, prefixAround, samePrefix, type Prefix } from '../net/prefix.ts';
+import type { Heard } from '../wifi/channels.ts';
 import type { Paste, SeenForward, SeenHost, SeenPage } from './paste.ts';
 
 /** A box that routes, as far as it was seen; the nearest to the laptop first. */
@@ -31,6 +32,8 @@ export interface Found {
   readonly main: FoundBox | undefined;
   readonly networks: readonly FoundNetwork[];
   readonly forwards: readonly SeenForward[];
+  /** Wi-Fi networks that were heard, the loudest of each name and channel. */
+  readonly heard: readonly Heard[];
   readonly outside: Address | undefined;
   /** The provider translates as well. */
   readonly carrier: boolean;
@@ -115,6 +118,10 @@ export function findSite(pastes: readonly Paste[]): Found {
     forwards: uniqueBy(
       pastes.flatMap((paste) => paste.forwards),
       ({ protocol, outside: port, host, inside }) => `${protocol} ${port} ${formatAddress(host)} ${inside}`,
+    ),
+    heard: uniqueBy(
+      pastes.flatMap((paste) => paste.heard).sort((a, b) => b.signalDbm - a.signalDbm),
+      ({ ssid, band, channel }) => `${ssid} ${band} ${channel}`,
     ),
     outside,
     carrier,

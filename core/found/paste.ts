@@ -7,6 +7,8 @@ import { valueOf } from '../result.ts';
 import { parseTools } from '../readings/tools.ts';
 import type { UplinkTypeName } from '../plan/schema.ts';
 import { asText, longestPasted } from '../text.ts';
+import type { Heard } from '../wifi/channels.ts';
+import { parseScan } from '../wifi/scan.ts';
 
 /** A host that a list of leases or neighbours names. */
 export interface SeenHost {
@@ -57,6 +59,8 @@ export interface Paste {
   readonly hosts: readonly SeenHost[];
   readonly forwards: readonly SeenForward[];
   readonly page: SeenPage;
+  /** Wi-Fi networks of a scan. */
+  readonly heard: readonly Heard[];
   /** Lines from which nothing was taken. */
   readonly unused: readonly string[];
 }
@@ -274,6 +278,7 @@ function dhcpServerIn(row: string): Address | undefined {
 export function readPaste(text: string): Paste {
   const tidy = asText(text.slice(0, longestPasted));
   const figures = parseTools(tidy);
+  const { heard } = parseScan(tidy, false);
   const page = emptyPage();
   const hosts: SeenHost[] = [];
   const forwards: SeenForward[] = [];
@@ -339,7 +344,9 @@ export function readPaste(text: string): Paste {
     hosts,
     forwards,
     page,
-    unused,
+    heard,
+    // A scan has dozens of lines for each network: what is used of it is the network.
+    unused: heard.length > 0 ? [] : unused,
   };
 }
 
@@ -355,6 +362,7 @@ export function pasteWords(paste: Paste): string {
     ...(paste.hops.length > 0 ? [`a trace of ${paste.hops.length} hops`] : []),
     ...(paste.outside ? [`seen from outside as ${formatAddress(paste.outside)}`] : []),
     ...(paste.hosts.length > 0 ? [counted(paste.hosts.length, 'host')] : []),
+    ...(paste.heard.length > 0 ? [counted(paste.heard.length, 'Wi-Fi network')] : []),
     ...(paste.forwards.length > 0 ? [counted(paste.forwards.length, 'forward')] : []),
     ...(paste.page.lanAddress ? [`the page of the box at ${formatAddress(paste.page.lanAddress)}`] : []),
     ...(paste.page.wanType || paste.page.wanAddress ? ['the outer side of a box'] : []),

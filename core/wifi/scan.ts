@@ -38,9 +38,9 @@ const complete = ({ ssid = '', band, channel, width = 20, signalDbm }: Found): H
  * Reads what general tools print of the networks around: `iw dev … scan`, `iwlist … scan`, `nmcli device wifi list`
  * (table or terse), `netsh wlan show networks mode=bssid`, `system_profiler SPAirPortDataType`, `airport -s`,
  * `iwinfo … scan`, `wpa_cli scan_results`, a table of commas with a heading, or typed rows of name, channel and signal.
- * Several at once, and what stands between them, do no harm.
+ * Several at once, and what stands between them, do no harm. Without `typed` only what tools print is read.
  */
-export function parseScan(text: string): Scan {
+export function parseScan(text: string, typed = true): Scan {
   const lines = text.split(/\r?\n/).slice(0, 20_000);
   for (const read of [
     readIw,
@@ -51,7 +51,7 @@ export function parseScan(text: string): Scan {
     readResults,
     readTable,
     readHeaded,
-    readTyped,
+    ...(typed ? [readTyped] : []),
   ]) {
     const found = read(lines);
     if (found.length > 0) {

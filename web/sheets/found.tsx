@@ -30,6 +30,7 @@ const hints: readonly (readonly [string, string])[] = [
   ['From outside', 'the address that a page on the internet shows, alone on a line'],
   ['The router', 'its status page, its lists of leases, neighbours and forwards, as text'],
   ['The box in front', 'the text of its status page'],
+  ['Wi-Fi around', 'what a scan of it prints'],
 ];
 
 /** Pastes of one site, kept on this machine until they are taken away. */
