@@ -56,29 +56,20 @@ export function WifiSpectrum() {
           each.band === band && each.channel !== null ? [{ ...each, channel: each.channel }] : [],
         );
         const rows = lanesOf(own.map((each) => spectrumOf(band, each.channel, each.width)));
-        const floor = Math.max(others.length > 0 ? loudest + 14 : 0, lane * (Math.max(0, ...rows) + 1) + 4);
+        const high = (dbm: number): number =>
+          (Math.min(strongest, Math.max(weakest, dbm)) - weakest) * (loudest / (strongest - weakest));
+        // As high as what is loudest, with its name above it.
+        const floor = Math.max(
+          ...others.map(({ signalDbm }) => high(signalDbm) + 18),
+          lane * (Math.max(0, ...rows) + 1) + (others.length > 0 ? 18 : 4),
+        );
         const height = floor + scale;
-        const y = (dbm: number): number =>
-          floor - (Math.min(strongest, Math.max(weakest, dbm)) - weakest) * (loudest / (strongest - weakest));
+        const y = (dbm: number): number => floor - high(dbm);
         const words = `${wifiBands[band]}: ${own.map(({ name, channel }) => `${name} on ${channel}`).join(', ') || 'no own radio on a channel'}; ${others.length} ${others.length === 1 ? 'other' : 'others'} heard`;
         const step = band === '2.4' ? 10 : band === '5' ? 100 : 200;
         return (
           <figure key={band} className="spectrum">
             <svg viewBox={`0 0 ${width} ${height}`} role="img" aria-label={words}>
-              {others.map(({ ssid, channel, width: mhz, signalDbm }, index) => {
-                const { from: a, to: b } = spectrumOf(band, channel, mhz);
-                return (
-                  <g key={index}>
-                    <path
-                      d={`M${x(a)} ${floor}L${x(a + 2)} ${y(signalDbm)}H${x(b - 2)}L${x(b)} ${floor}`}
-                      className="spectrum-other"
-                    />
-                    <text x={x((a + b) / 2)} y={y(signalDbm) - 3} textAnchor="middle" className="rule-text">
-                      {ssid.slice(0, 14)}
-                    </text>
-                  </g>
-                );
-              })}
               {own.map(({ at, name, channel, width: mhz }, index) => {
                 const { from: a, to: b } = spectrumOf(band, channel, mhz);
                 const top = floor - lane * (rows[index]! + 1);
@@ -98,6 +89,28 @@ export function WifiSpectrum() {
                         {channel}
                       </text>
                     )}
+                  </g>
+                );
+              })}
+              {others.map(({ ssid, channel, width: mhz, signalDbm }, index) => {
+                const mine = spectrumOf(band, channel, mhz);
+                const { from: a, to: b } = mine;
+                // Its name stands above it, and above own bars that are higher.
+                const bars = own.flatMap((each, place) =>
+                  sharedMhz(mine, spectrumOf(band, each.channel, each.width)) > 0
+                    ? [floor - lane * (rows[place]! + 1)]
+                    : [],
+                );
+                const above = Math.min(y(signalDbm), ...bars) - 3;
+                return (
+                  <g key={index}>
+                    <path
+                      d={`M${x(a)} ${floor}L${x(a + 2)} ${y(signalDbm)}H${x(b - 2)}L${x(b)} ${floor}`}
+                      className="spectrum-other"
+                    />
+                    <text x={x((a + b) / 2)} y={above} textAnchor="middle" className="rule-text">
+                      {ssid.slice(0, 14)}
+                    </text>
                   </g>
                 );
               })}
