@@ -8,7 +8,7 @@ import { step, worked } from '../worked/worked.ts';
 import { runLoads } from '../wiring/load.ts';
 import { loopsOf } from '../wiring/loops.ts';
 import { flood, runsBySocket } from '../wiring/frames.ts';
-import { beginningsOf, linePaths, networkAt, pathTo, runRate, wayWorked } from '../wiring/paths.ts';
+import { beginningsOf, linePaths, networksAt, pathTo, runRate, wayWorked } from '../wiring/paths.ts';
 import { vlansOf } from '../wiring/report.ts';
 import { storm } from '../wiring/storm.ts';
 import { note, said } from './note.ts';
@@ -109,7 +109,7 @@ function paths(site: Site): Finding[] {
     if (!network) return [];
     const path = pathTo(site, network, box);
     if (!path || path.arrives) return [];
-    const there = box.sockets.map((socket) => networkAt(site, socket, 0)).find((each) => each !== undefined);
+    const [there] = box.sockets.flatMap((socket) => networksAt(site, socket, 0));
     const run = site.wiring.runs.find(({ ends }) => ends.some((end) => end.box === box));
     return [
       note(

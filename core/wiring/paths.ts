@@ -67,21 +67,23 @@ export function pathTo(site: Site, network: Network, box: Box): PathTo | undefin
   const { wiring } = site;
   const plugged = runsBySocket(wiring);
   const starts = beginningsOf(site, network).filter(({ socket }) => plugged.has(socket));
-  for (const { socket, tag } of starts) {
-    const arrival = flood(wiring, socket, tag, plugged).arrivals.find(({ hop }) => hop.to.box === box);
-    if (arrival?.hop.tag === 0) return { network, box, way: arrival.way, arrives: true };
-    if (arrival)
-      return {
-        network,
-        box,
-        way: arrival.way,
-        arrives: false,
-        stop: {
-          at: arrival.hop.from.at,
-          says: `${socketName(arrival.hop.from)} sends VLAN ${arrival.hop.tag} with its tag, and ${box.name} expects none: make it the untagged VLAN there.`,
-        },
-      };
-  }
+  const arrivals = starts.flatMap(({ socket, tag }) =>
+    flood(wiring, socket, tag, plugged).arrivals.filter(({ hop }) => hop.to.box === box),
+  );
+  // A copy with a tag, which it leaves, says nothing against one without.
+  const [arrival] = [...arrivals.filter(({ hop }) => hop.tag === 0), ...arrivals];
+  if (arrival?.hop.tag === 0) return { network, box, way: arrival.way, arrives: true };
+  if (arrival)
+    return {
+      network,
+      box,
+      way: arrival.way,
+      arrives: false,
+      stop: {
+        at: arrival.hop.from.at,
+        says: `${socketName(arrival.hop.from)} sends VLAN ${arrival.hop.tag} with its tag, and ${box.name} expects none: make it the untagged VLAN there.`,
+      },
+    };
   for (const { socket, tag } of starts) {
     const way = physicalWay(socket, box, plugged);
     if (way) return stopped(network, box, way, tag);
@@ -166,15 +168,11 @@ export function linePaths(site: Site): readonly LinePath[] {
     .filter((path, index, all) => all.findIndex(({ line }) => line === path.line) === index);
 }
 
-/** What arrives on a LAN port of the router from a socket at the edge, and in which network that is. */
-export function networkAt(site: Site, socket: Socket, tag: Tag): Network | undefined {
-  for (const { hop } of flood(site.wiring, socket, tag).arrivals)
-    if (hop.to.port) {
-      const found = routerNetwork(hop.to.port, hop.tag, site.networks);
-      if (found) return found;
-    }
-  return undefined;
-}
+/** The networks of the router that a frame from a socket at the edge gets into; more than one where VLANs run together. */
+export const networksAt = (site: Site, socket: Socket, tag: Tag): Network[] =>
+  flood(site.wiring, socket, tag).arrivals.flatMap(({ hop }) =>
+    hop.to.port ? (routerNetwork(hop.to.port, hop.tag, site.networks) ?? []) : [],
+  );
 
 /** The network that a VLAN of a box is, where it comes from the router. */
 export const networkOfVlan = (site: Site, box: Box, vlan: number): Network | undefined =>

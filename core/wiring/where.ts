@@ -2,7 +2,7 @@ import { addressKey } from '../net/address.ts';
 import { contains } from '../net/prefix.ts';
 import type { Device, Network, Site } from '../site/model.ts';
 import { socketName, type Run, type Socket } from '../site/wiring.ts';
-import { networkAt } from './paths.ts';
+import { networksAt } from './paths.ts';
 
 /** A device is plugged in where its network is not. */
 export interface Misplaced {
@@ -28,9 +28,10 @@ export function misplaced(site: Site): ReadonlyMap<Device, Misplaced> {
       const { device } = end.box;
       const socket = run.ends[1 - index]!;
       if (!device?.network || socket.box.kind === 'end') continue;
-      const network = networkAt(site, end, 0);
+      const there = networksAt(site, end, 0);
+      const [network] = there;
       // Where no network at all arrives, the cabling may simply not be entered as far as the router.
-      if (network === undefined || network === device.network) continue;
+      if (network === undefined || there.includes(device.network)) continue;
       found.set(device, {
         device,
         network,

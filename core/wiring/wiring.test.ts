@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { runChecks } from '../checks/index.ts';
-import { portSchema, type Plan } from '../plan/schema.ts';
+import { portSchema, runSchema, switchPortSchema, type Plan } from '../plan/schema.ts';
 import { compile } from '../site/compile.ts';
 import type { Site } from '../site/model.ts';
 import { socketName, type Socket, type Wiring } from '../site/wiring.ts';
@@ -9,10 +9,11 @@ import { soundPlan } from '../testing/plans.ts';
 import { runRateWorked } from '../worked/cabling.ts';
 import { flood, sentOut, takenUp } from './frames.ts';
 import { runLoads } from './load.ts';
-import { linePaths } from './paths.ts';
+import { linePaths, pathTo } from './paths.ts';
 import { loopsOf } from './loops.ts';
 import { followFrame } from './learning.ts';
 import { storm } from './storm.ts';
+import { misplaced } from './where.ts';
 
 type Switches = readonly {
   readonly plain?: boolean;
@@ -289,6 +290,175 @@ describe('switches that learn', () => {
         },
       ),
       { numRuns: 300 },
+    );
+  });
+});
+
+describe('ways of VLANs', () => {
+  test('a device that gets both a copy without a tag and one with it is where the one without is', () => {
+    // Office comes without a tag as VLAN 20; one switch hands it on tagged, a way round through another one untagged.
+    const site = compile(
+      soundPlan((plan) => {
+        const boxOf = (id: string, plain: boolean, ports: [number, string[]][]): Plan['kit'][number] => ({
+          ...plan.kit[0]!,
+          id,
+          role: 'switch',
+          model: id,
+          vlanSupport: plain ? 'plain' : 'aware',
+          ports: ports.map(([untagged, tagged], index) =>
+            switchPortSchema.parse({ id: `p${index}`, name: String(index), untagged, tagged }),
+          ),
+        });
+        plan.router.ports = [portSchema.parse({ id: 'l', name: 'LAN', network: plan.networks[0]!.id })];
+        const router = plan.kit[0]!.id;
+        plan.kit.push(
+          boxOf('first', false, [
+            [20, []],
+            [20, []],
+            [10, ['20']],
+          ]),
+          boxOf('round', false, [
+            [10, []],
+            [10, []],
+          ]),
+          boxOf('last', true, [
+            [1, []],
+            [1, []],
+            [1, []],
+          ]),
+        );
+        plan.wiring.runs = (
+          [
+            [router, 'LAN', 'first', '0'],
+            ['first', '1', 'round', '0'],
+            ['first', '2', 'last', '0'],
+            ['round', '1', 'last', '1'],
+          ] as const
+        ).map(([fromBox, fromPort, toBox, toPort], index) =>
+          runSchema.parse({ id: `r${index}`, fromBox, fromPort, toBox, toPort }),
+        );
+        plan.wiring.runs.push(
+          runSchema.parse({ id: 'end', fromBox: 'last', fromPort: '2', toDevice: plan.devices[0]!.id }),
+        );
+      }),
+    );
+    const box = site.wiring.boxes.find(({ device }) => device !== undefined)!;
+    expect(pathTo(site, box.device!.network!, box)).toMatchObject({ arrives: true });
+    expect(misplaced(site).size).toBe(0);
+  });
+
+  const vlan = fc.constantFrom(10, 20);
+  const port = fc.record({ untagged: vlan, tagged: fc.subarray([10, 20]) });
+  const switches = fc.array(
+    fc.record({ plain: fc.boolean(), ports: fc.array(port, { minLength: 4, maxLength: 4 }) }),
+    { minLength: 3, maxLength: 3 },
+  );
+  const place = fc.tuple(fc.nat(2), fc.nat(3));
+
+  test('any cabling without a loop: a network gets to a device exactly where trying every way finds one', () => {
+    fc.assert(
+      fc.property(
+        switches,
+        fc.uniqueArray(place, { minLength: 4, maxLength: 10, selector: String }),
+        fc.boolean(),
+        (boxes, places, second) => {
+          // The first place has the router, the second the device, the others are joined two and two.
+          const [[gate, gatePort], [end, endPort], ...rest] = places as [
+            [number, number],
+            [number, number],
+            ...[number, number][],
+          ];
+          const cables = rest.flatMap((from, index) => {
+            const to = rest[index + 1];
+            return index % 2 === 0 && to ? [[from, to] as const] : [];
+          });
+          const site = compile(
+            soundPlan((plan) => {
+              const [office] = plan.networks;
+              plan.networks = [office!, { ...office!, id: 'other', name: 'other', prefix: '10.24.99.0/24' }];
+              Object.assign(plan.networks[0]!, { vlan: 10 });
+              Object.assign(plan.networks[1]!, { vlan: 20 });
+              plan.devices = [{ ...plan.devices[0]!, network: second ? 'other' : office!.id }];
+              plan.router.ports = [portSchema.parse({ id: 'l', name: 'LAN', network: office!.id })];
+              plan.kit.push(
+                ...boxes.map(({ plain, ports }, index) => ({
+                  ...plan.kit[0]!,
+                  id: `s${index}`,
+                  role: 'switch' as const,
+                  model: `Switch ${index}`,
+                  vlanSupport: plain ? ('plain' as const) : ('aware' as const),
+                  ports: ports.map(({ untagged, tagged }, at) => ({
+                    id: `p${at}`,
+                    name: String(at),
+                    rateMbps: 1000,
+                    untagged,
+                    tagged: tagged.map(String),
+                    poe: 'none' as const,
+                    poeClass: null,
+                  })),
+                })),
+              );
+              const run = (id: string, more: object): Plan['wiring']['runs'][number] =>
+                runSchema.parse({ id, label: id, ...more });
+              plan.wiring.runs = [
+                run('gate', {
+                  fromBox: plan.kit[0]!.id,
+                  fromPort: 'LAN',
+                  toBox: `s${gate}`,
+                  toPort: String(gatePort),
+                }),
+                run('end', { fromBox: `s${end}`, fromPort: String(endPort), toDevice: plan.devices[0]!.id }),
+                ...cables.map(([a, b], index) =>
+                  run(`c${index}`, {
+                    fromBox: `s${a[0]}`,
+                    fromPort: String(a[1]),
+                    toBox: `s${b[0]}`,
+                    toPort: String(b[1]),
+                  }),
+                ),
+              ];
+            }),
+          );
+          // In a loop frames never rest: that is found, and decides.
+          fc.pre(loopsOf(site.wiring, [10, 20]).length === 0);
+          // Every way, tried step by step, by the words of IEEE 802.1Q alone.
+          const enters = (box: number, at: number, tag: number): number | undefined => {
+            const { plain, ports } = boxes[box]!;
+            if (plain) return tag;
+            return tag === 0 ? ports[at]!.untagged : ports[at]!.tagged.includes(tag) ? tag : undefined;
+          };
+          const leaves = (box: number, at: number, inside: number): number | undefined => {
+            const { plain, ports } = boxes[box]!;
+            if (plain) return inside;
+            if (ports[at]!.untagged === inside) return 0;
+            return ports[at]!.tagged.includes(inside) ? inside : undefined;
+          };
+          const seen = new Set<string>();
+          let arrives = false;
+          const walk = (box: number, at: number, tag: number): void => {
+            const inside = enters(box, at, tag);
+            if (inside === undefined || seen.has(`${box} ${at} ${inside}`)) return;
+            seen.add(`${box} ${at} ${inside}`);
+            for (let out = 0; out < 4; out += 1) {
+              const leaving = out === at ? undefined : leaves(box, out, inside);
+              if (leaving === undefined) continue;
+              if (box === end && out === endPort && leaving === 0) arrives = true;
+              for (const [a, b] of cables) {
+                if (a[0] === box && a[1] === out) walk(b[0], b[1], leaving);
+                if (b[0] === box && b[1] === out) walk(a[0], a[1], leaving);
+              }
+            }
+          };
+          // The router sends its first network without a tag, the second with its own.
+          walk(gate, gatePort, second ? 20 : 0);
+          const box = site.wiring.boxes.find(({ device }) => device !== undefined)!;
+          const path = pathTo(site, box.device!.network!, box);
+          expect(path?.arrives ?? false).toBe(arrives);
+          // Where it does not arrive over cables that lead there, a port is named.
+          if (path && !path.arrives) expect(path.stop?.says).toBeTruthy();
+        },
+      ),
+      { numRuns: 400 },
     );
   });
 });

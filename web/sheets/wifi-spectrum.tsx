@@ -109,7 +109,7 @@ export function WifiSpectrum() {
                       className="spectrum-other"
                     />
                     <text x={x((a + b) / 2)} y={above} textAnchor="middle" className="rule-text">
-                      {ssid.slice(0, 14)}
+                      {ssid === '' ? 'no name' : ssid.slice(0, 14)}
                     </text>
                   </g>
                 );
