@@ -15,6 +15,12 @@ afterEach(() => {
 
 const at = (pointer: string): Locator => page.locator(`[data-at="${pointer}"]`);
 const press = (key: string): Promise<void> => page.keyboard.press(key);
+/** Takes the last changes back, and waits until that is saved. */
+async function undo(times = 1): Promise<void> {
+  await page.locator('h1').click();
+  for (let time = 0; time < times; time += 1) await press('Control+z');
+  await page.locator('.save-saved').waitFor();
+}
 const clean = async (): Promise<void> => expect(await axeFindings(page)).toEqual([]);
 
 describe('cables, switches, Wi-Fi and the second router', () => {
@@ -33,9 +39,7 @@ describe('cables, switches, Wi-Fi and the second router', () => {
     await tagged.press('Tab');
     await page.getByText('does not carry VLAN 10').first().waitFor();
     await clean();
-    await page.locator('h1').click();
-    await press('Control+z');
-    await page.locator('.save-saved').waitFor();
+    await undo();
     await page.getByRole('button', { name: 'Paste rows …' }).first().click();
     await page
       .getByLabel('Rows for Runs')
@@ -44,9 +48,7 @@ describe('cables, switches, Wi-Fi and the second router', () => {
     await page.getByText('2 runs added.').waitFor();
     // The port has the cable K3 already.
     await page.getByText('is to take two cables').first().waitFor();
-    await page.locator('h1').click();
-    await press('Control+z');
-    await page.locator('.save-saved').waitFor();
+    await undo();
   }, 60_000);
 
   test('a scan is pasted, and all radios together take the quietest channels', async () => {
@@ -64,10 +66,7 @@ describe('cables, switches, Wi-Fi and the second router', () => {
     await take.click();
     await take.waitFor({ state: 'detached' });
     await clean();
-    await page.locator('h1').click();
-    await press('Control+z');
-    await press('Control+z');
-    await page.locator('.save-saved').waitFor();
+    await undo(2);
   }, 60_000);
 
   test('a run is made by clicking two boxes on the drawing', async () => {
@@ -85,9 +84,7 @@ describe('cables, switches, Wi-Fi and the second router', () => {
       .first()
       .waitFor();
     await clean();
-    await page.locator('h1').click();
-    await press('Control+z');
-    await page.locator('.save-saved').waitFor();
+    await undo();
     await page
       .getByText(/is joined by air and by the cable/)
       .first()
@@ -111,9 +108,7 @@ describe('cables, switches, Wi-Fi and the second router', () => {
     const device = await bare.getByRole('option').nth(1).textContent();
     await bare.selectOption({ label: device! });
     await cabling.getByRole('button', { name: new RegExp(`^${device!}`) }).waitFor();
-    await page.locator('h1').click();
-    await press('Control+z');
-    await page.locator('.save-saved').waitFor();
+    await undo();
   }, 60_000);
 
   test('the width that suits the radios of a band is taken with its channels', async () => {
@@ -127,9 +122,7 @@ describe('cables, switches, Wi-Fi and the second router', () => {
         )?.value === '80',
     );
     await clean();
-    await page.locator('h1').click();
-    await press('Control+z');
-    await page.locator('.save-saved').waitFor();
+    await undo();
   }, 60_000);
 
   test('a second router: three ways are compared, one is chosen, and its steps follow', async () => {

@@ -50,7 +50,7 @@ export const weightOf = (signalDbm: number): number =>
   Math.min(1, Math.max(0, (signalDbm - faint) / (loud - faint)));
 
 /** Share of a radio's spectrum that another one covers, by how strong it is. */
-const disturbance = (mine: Spectrum, other: Spectrum, signalDbm: number): number =>
+export const disturbance = (mine: Spectrum, other: Spectrum, signalDbm: number): number =>
   (sharedMhz(mine, other) / (mine.to - mine.from)) * weightOf(signalDbm);
 
 /**

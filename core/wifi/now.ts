@@ -4,6 +4,7 @@ import { channelsOf, sharedMhz, spectrumOf } from '../worked/wifi.ts';
 import { figure, practice, step, worked, type Worked } from '../worked/worked.ts';
 import {
   busyShare,
+  disturbance,
   faint,
   loud,
   ownDbm,
@@ -93,8 +94,9 @@ export function busyWorked(site: Site, radio: WifiRadio, channel: number): Worke
   );
   const taken = [...heardOn(site).filter((each) => each.band === band), ...own]
     .map((other) => {
-      const shared = sharedMhz(mine, spectrumOf(band, other.channel, other.width));
-      return { ...other, shared, share: (shared / (mine.to - mine.from)) * weightOf(other.signalDbm) };
+      const spectrum = spectrumOf(band, other.channel, other.width);
+      const share = disturbance(mine, spectrum, other.signalDbm);
+      return { ...other, shared: sharedMhz(mine, spectrum), share };
     })
     .filter(({ shared }) => shared > 0)
     .sort((a, b) => b.share - a.share);

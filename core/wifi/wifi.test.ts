@@ -20,7 +20,7 @@ import {
 import { allowedBy, channelRules } from './countries.ts';
 import { expectedSignal, roomSignal } from './coverage.ts';
 import { passphraseProblem, wifiCode, wifiPassphrase } from './key.ts';
-import { recommendedChannels } from './now.ts';
+import { busyWorked, recommendedChannels } from './now.ts';
 import { parseScan } from './scan.ts';
 import { widthsFor } from './width.ts';
 
@@ -70,6 +70,39 @@ describe('channels for all radios together', () => {
           expect(found.exact).toBe(true);
           expect(found.busy).toBeCloseTo(Math.min(...every.map(costOf)), 9);
           expect(costOf(found.choices.map(({ channel }) => channel))).toBeCloseTo(found.busy, 9);
+        },
+      ),
+      { numRuns: 60 },
+    );
+  });
+
+  test('the sum that is shown for a channel is what the search counts, others and own', () => {
+    fc.assert(
+      fc.property(
+        fc.array(network, { maxLength: 12 }),
+        fc.constantFrom(1, 6, 11),
+        fc.constantFrom(1, 6, 8, 11),
+        (heard: Heard[], channel, beside) => {
+          const site = compile(
+            soundPlan(({ wifi }) => {
+              wifi.radios = [
+                radioSchema.parse({ id: 'a', channel }),
+                radioSchema.parse({ id: 'b', channel: beside }),
+              ];
+              wifi.heard = heard.map((each, index) =>
+                heardSchema.parse({
+                  id: `h${index}`,
+                  ...{ ssid: each.ssid, band: each.band, channel: each.channel, signal: each.signalDbm },
+                  width: String(each.width),
+                }),
+              );
+            }),
+          );
+          const radio = { band: '2.4' as const, channel, width: 20 };
+          const counted =
+            busyShare('2.4', channel, 20, heard) +
+            ownShare(radio, [{ band: '2.4', channel: beside, width: 20 }]);
+          expect(busyWorked(site, site.wifi.radios[0]!, channel).value).toBeCloseTo(counted * 100, 9);
         },
       ),
       { numRuns: 60 },

@@ -32,29 +32,26 @@ export function ChannelAdvice() {
   if (!advice) return null;
   // While the plan is ahead of the answer nothing is taken from it; what was removed since is left out.
   const ahead = standing !== 'done' || answer.of !== analysis;
-  const known = advice.best.choices.flatMap(({ radio: id, channel }) => {
-    const radio = radios.find((each) => each.id === id);
-    return radio ? [{ radio, channel }] : [];
-  });
+  const placed = (choices: Advice['best']['choices']) =>
+    choices.flatMap(({ radio: id, channel }) => {
+      const radio = radios.find((each) => each.id === id);
+      return radio ? [{ radio, channel }] : [];
+    });
+  const known = placed(advice.best.choices);
   if (known.length === 0) return null;
   const differs = known.some(({ radio, channel }) => radio.channel !== channel);
   const takeWidth = ({ best }: WidthAdvice): void => {
     session.editAll(
       Object.fromEntries(
-        best.choices.flatMap(({ radio: id, channel }) => {
-          const radio = radios.find((each) => each.id === id);
-          return radio
-            ? [
-                [`${radio.at}/width`, String(best.width)],
-                [`${radio.at}/channel`, channel],
-              ]
-            : [];
-        }),
+        placed(best.choices).flatMap(({ radio, channel }) => [
+          [`${radio.at}/width`, String(best.width)],
+          [`${radio.at}/channel`, channel],
+        ]),
       ),
     );
   };
-  const wider = advice.widths.filter(({ radios: ids, best }) =>
-    ids.some((id) => radios.some((radio) => radio.id === id && radio.width !== best.width)),
+  const wider = advice.widths.filter(({ best }) =>
+    placed(best.choices).some(({ radio }) => radio.width !== best.width),
   );
   return (
     <>

@@ -166,33 +166,23 @@ function NewRun({
     const box = boxes[index];
     return box ? (free(box).includes(ports[index]) ? ports[index] : (free(box)[0] ?? '')) : '';
   };
+  const put = (run: Partial<RunPlan>): void => {
+    addAll([runSchema.parse({ id: newId(), ...run })]);
+    choose([]);
+  };
   const add = (): void => {
     // A device ends a run; where one was clicked first, the run begins at the other box.
-    const [begin, end] = from!.device ? [1, 0] : [0, 1];
+    const [begin, end] = from!.device ? ([1, 0] as const) : ([0, 1] as const);
     const last = boxes[end]!;
-    addAll([
-      runSchema.parse({
-        id: newId(),
-        fromBox: boxes[begin]!.id,
-        fromPort: portOf(begin as 0),
-        toBox: last.device ? '' : last.id,
-        toDevice: last.device?.id ?? '',
-        toPort: portOf(end as 1),
-      }),
-    ]);
-    choose([]);
+    put({
+      fromBox: boxes[begin]!.id,
+      fromPort: portOf(begin),
+      toBox: last.device ? '' : last.id,
+      toDevice: last.device?.id ?? '',
+      toPort: portOf(end),
+    });
   };
-  const addDevice = (device: string): void => {
-    addAll([
-      runSchema.parse({
-        id: newId(),
-        fromBox: from!.id,
-        fromPort: portOf(0),
-        toDevice: device,
-      }),
-    ]);
-    choose([]);
-  };
+  const addDevice = (toDevice: string): void => put({ fromBox: from!.id, fromPort: portOf(0), toDevice });
   const bothDevices = from?.device !== undefined && to?.device !== undefined;
   return (
     <div className="wiring-new" role="group" aria-label="New run">
