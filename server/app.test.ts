@@ -10,12 +10,12 @@ const host = '127.0.0.1:4860';
 const demo = JSON.parse(readFileSync(new URL('../demo/weir-street.json', import.meta.url), 'utf8'));
 let app: FastifyInstance;
 let store: Store;
-let cookie: string;
+let authorization: string;
 
 beforeAll(async () => {
   ({ store } = await memoryStore());
   const { access, headers } = await signedIn(store);
-  cookie = headers.cookie;
+  authorization = headers.authorization;
   app = buildApp({ store, access, hosts: new Set([host]) });
 }, 60_000);
 afterAll(async () => {
@@ -36,7 +36,12 @@ async function call(
   const reply = await app.inject({
     method,
     url,
-    headers: { host, cookie, ...(body !== undefined && { 'content-type': 'application/json' }), ...headers },
+    headers: {
+      host,
+      authorization,
+      ...(body !== undefined && { 'content-type': 'application/json' }),
+      ...headers,
+    },
     ...payload,
   });
   return { status: reply.statusCode, body: reply.body === '' ? undefined : reply.json() };

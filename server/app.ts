@@ -1,7 +1,10 @@
-import Fastify, { type FastifyError, type FastifyInstance } from 'fastify';
+import type { Socket } from 'node:net';
+import Fastify, { type FastifyError, type FastifyInstance, type FastifyRequest } from 'fastify';
 import { largestPlanBytes } from '../core/index.ts';
 import type { Access } from './access/access.ts';
+import { accountOf as accountAt, type Account } from './access/peer.ts';
 import { accessRoutes } from './access/routes.ts';
+import { assureFinal } from './access/final.ts';
 import { installGate } from './gate.ts';
 import { keepingRoutes, type Keeping } from './keeping/routes.ts';
 import { nothingThere, servePages } from './pages.ts';
@@ -23,6 +26,8 @@ export interface AppOptions {
   readonly webRoot?: string;
   /** Names and ports under which this server may be spoken to: "127.0.0.1:4860". */
   readonly hosts: ReadonlySet<string>;
+  /** Account at the other end of a connection; a test gives its own. */
+  readonly accountOf?: (socket: Socket) => Account;
 }
 
 /** Requests whose head or body does not come are ended after so long. */
@@ -37,6 +42,7 @@ export function buildApp({
   keeping,
   webRoot,
   hosts,
+  accountOf = accountAt,
 }: AppOptions): FastifyInstance {
   const app = Fastify({
     bodyLimit: largestPlanBytes + 65_536,
@@ -47,7 +53,7 @@ export function buildApp({
     forceCloseConnections: true,
     http: { headersTimeout: headMs, connectionsCheckingInterval: 2_000, maxHeaderSize: 16_384 },
   });
-  installGate(app, { hosts, access });
+  installGate(app, { hosts, access, accountOf });
 
   app.setErrorHandler((error: FastifyError | Refusal, _request, reply) => {
     const refusal = asRefusal(error);
@@ -62,10 +68,12 @@ export function buildApp({
     throw nothingThere();
   });
 
-  accessRoutes(app, access);
+  accessRoutes(app, access, accountOf);
   vaultRoutes(app, vault, access);
-  siteRoutes(app, store);
-  if (keeping) keepingRoutes(app, store, vault, keeping);
+  const assure = (request: FastifyRequest, passphrase: string | undefined): Promise<void> =>
+    assureFinal(request, passphrase, { access, vault });
+  siteRoutes(app, store, assure);
+  if (keeping) keepingRoutes(app, store, vault, keeping, assure);
   app.all('/api/*', async () => {
     throw nothingThere();
   });

@@ -1,13 +1,17 @@
 import {
   chmodSync,
   closeSync,
+  fstatSync,
   fsyncSync,
+  ftruncateSync,
   lstatSync,
   mkdirSync,
   openSync,
   readdirSync,
   renameSync,
+  rmSync,
   writeFileSync,
+  writeSync,
 } from 'node:fs';
 import { dirname, join } from 'node:path';
 
@@ -63,6 +67,30 @@ export function syncTree(folder: string): void {
     }
   }
   syncFolder(folder);
+}
+
+const zeros = Buffer.alloc(1 << 20);
+
+/** Overwrites a file from `from` on and cuts it there, so that what it held is not left in the free space of the disk. */
+export function overwrite(path: string, from = 0): void {
+  const file = openSync(path, 'r+');
+  try {
+    const { size } = fstatSync(file);
+    for (let at = from; at < size; at += zeros.length)
+      writeSync(file, zeros, 0, Math.min(zeros.length, size - at), at);
+    fsyncSync(file);
+    ftruncateSync(file, from);
+  } finally {
+    closeSync(file);
+  }
+}
+
+/** Erases a file or a folder with all it holds, overwritten first. */
+export function eraseTree(path: string): void {
+  const found = lstatSync(path);
+  if (found.isDirectory()) for (const name of readdirSync(path)) eraseTree(join(path, name));
+  else if (found.isFile()) overwrite(path);
+  rmSync(path, { recursive: true, force: true });
 }
 
 /** Writes a small file whole or not at all, for its owner only. */

@@ -1,7 +1,8 @@
 import { randomBytes } from 'node:crypto';
-import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
-import { cookieOf } from './access/cookie.ts';
-import { accountOf } from './access/peer.ts';
+import type { Socket } from 'node:net';
+import type { FastifyInstance, FastifyReply } from 'fastify';
+import { callerOf, nonceHeader } from './access/caller.ts';
+import type { Account } from './access/peer.ts';
 import type { Access, Caller } from './access/access.ts';
 import { Refusal } from './refusal.ts';
 
@@ -34,7 +35,15 @@ const policyOf = (kind: Kind, nonce: string): string =>
  */
 export function installGate(
   app: FastifyInstance,
-  { hosts, access }: { readonly hosts: ReadonlySet<string>; readonly access: Access },
+  {
+    hosts,
+    access,
+    accountOf,
+  }: {
+    readonly hosts: ReadonlySet<string>;
+    readonly access: Access;
+    readonly accountOf: (socket: Socket) => Account;
+  },
 ): void {
   app.decorateRequest('caller', undefined);
   app.decorateRequest('nonce', '');
@@ -61,7 +70,8 @@ export function installGate(
       (from !== undefined && from !== 'same-origin' && from !== 'none' && kind !== 'page');
     if (elsewhere) throw new Refusal(403, 'wrong-origin', 'A page from elsewhere may not use this server.');
     if (kind === 'api') {
-      request.caller = callerOf(request, access);
+      reply.header(nonceHeader, access.proofs.nonce());
+      if (config.open !== true) request.caller = callerOf(request, access, accountOf);
       if (!request.caller && config.open !== true)
         throw new Refusal(
           401,
@@ -90,11 +100,4 @@ function setHeaders(reply: FastifyReply, kind: Kind, nonce: string): void {
     'Cache-Control':
       kind === 'asset' && reply.statusCode < 300 ? 'public, max-age=31536000, immutable' : 'no-store',
   });
-}
-
-function callerOf(request: FastifyRequest, access: Access): Caller | undefined {
-  const bearer = /^Bearer ([\w-]+)$/.exec(request.headers.authorization ?? '')?.[1];
-  if (bearer !== undefined) return access.commandLine(bearer);
-  const token = cookieOf(request.headers.cookie);
-  return token === undefined ? undefined : access.browser(token, accountOf(request.socket));
 }

@@ -16,7 +16,7 @@ const folder = mkdtempSync(join(tmpdir(), 'netter-hostile-'));
 const demo = demoPlan('farrow-sound');
 let app: FastifyInstance;
 let store: Store;
-let cookie: string;
+let authorization: string;
 let authorityPem: string;
 
 const cheap = { memoryKiB: 8, passes: 1, lanes: 1 };
@@ -25,9 +25,9 @@ const passphrase = 'harbour lantern quietly seven otters';
 beforeAll(async () => {
   ({ store } = await memoryStore());
   const signed = await signedIn(store);
-  cookie = signed.headers.cookie;
+  authorization = signed.headers.authorization;
   const vault = new Vault(store.vault, { cost: cheap });
-  const upkeep = { problem: '', integrity: undefined };
+  const upkeep = { problem: '', integrity: undefined, failed: () => {} };
   app = buildApp({
     store,
     vault,
@@ -55,7 +55,7 @@ const send = (method: string, url: string, body?: unknown, headers: Record<strin
   app.inject({
     method: method as 'POST',
     url,
-    headers: { host, cookie, 'content-type': 'application/json', ...headers },
+    headers: { host, authorization, 'content-type': 'application/json', ...headers },
     ...(body !== undefined && { payload: typeof body === 'string' ? body : JSON.stringify(body) }),
   });
 
@@ -64,6 +64,7 @@ const routes: readonly (readonly [string, string, (() => object)?])[] = [
   ['GET', '/api/session'],
   ['POST', '/api/sign-in', () => ({ code: 'x' })],
   ['POST', '/api/sign-in/codes', () => ({})],
+  ['POST', '/api/sign-out', () => ({})],
   ['GET', '/api/browsers'],
   ['POST', '/api/browsers/end', () => ({ id: '3f0c6f0a-1111-4222-8333-444455556666' })],
   ['GET', '/api/sites?search=a&offset=0&limit=5'],
@@ -86,6 +87,8 @@ const routes: readonly (readonly [string, string, (() => object)?])[] = [
   ['POST', '/api/trash/restore', () => ({ id: 'nobody' })],
   ['POST', '/api/trash/erase', () => ({ id: 'nobody' })],
   ['GET', '/api/times'],
+  ['GET', '/api/upkeep'],
+  ['POST', '/api/backups/erase-earlier', () => ({})],
   ['GET', '/api/cards'],
   ['GET', '/api/due'],
   ['GET', '/api/habits'],
@@ -229,9 +232,21 @@ test.each(routes.map(([method, url, body]) => [method, url, body ?? (() => undef
   240_000,
 );
 
+test('every route there is stands in the list that is tried', () => {
+  const tried = new Set(
+    routes.map(([method, url]) => `${method} ${url.split('?')[0]!.replace(/\/(quay|nobody)\b/, '/:id')}`),
+  );
+  const known = [...app.printRoutes({ commonPrefix: false }).matchAll(/(\/api\/\S*) \(([A-Z, ]+)\)/g)];
+  const all = known.flatMap(([, url, methods]) => methods!.split(', ').map((method) => `${method} ${url}`));
+  expect(all.length).toBeGreaterThan(30);
+  for (const each of all)
+    if (!/^(HEAD|OPTIONS)|\*|:id\/(sites|apply|forget)|\/incoming|events/.test(each))
+      expect([...tried]).toContain(each);
+});
+
 test('every route is closed to whoever is not signed in, but signing in', async () => {
   for (const [method, url, body] of routes) {
-    const reply = await send(method, url, body?.(), { cookie: '' });
+    const reply = await send(method, url, body?.(), { authorization: '' });
     expect([url, reply.statusCode]).toEqual([url, 401]);
     const wrong = await send(method, url, body?.(), {
       cookie: 'netter-session=wrong',
@@ -240,7 +255,10 @@ test('every route is closed to whoever is not signed in, but signing in', async 
     expect([url, wrong.statusCode]).toEqual([url, 401]);
     // Written in another way, an address leads to the same door.
     for (const other of [url.replace('/api', '/%61pi'), url.replace('/api', '/ap%69')])
-      expect([other, (await send(method, other, body?.(), { cookie: '' })).statusCode]).toEqual([other, 401]);
+      expect([other, (await send(method, other, body?.(), { authorization: '' })).statusCode]).toEqual([
+        other,
+        401,
+      ]);
   }
 });
 
@@ -257,11 +275,11 @@ test('every answer, refusals included, has the headers of its kind', async () =>
   for (const url of urls)
     for (const headers of [
       {},
-      { cookie: '' },
+      { authorization: '' },
       { host: 'elsewhere.example' },
       { origin: 'http://elsewhere.example' },
     ]) {
-      const reply = await app.inject({ method: 'GET', url, headers: { host, cookie, ...headers } });
+      const reply = await app.inject({ method: 'GET', url, headers: { host, authorization, ...headers } });
       expect([url, reply.headers]).toEqual([
         url,
         expect.objectContaining({
@@ -299,7 +317,7 @@ test('a file that is no backup, a bomb, or none at all, gets a sentence', async 
     const reply = await app.inject({
       method: 'POST',
       url: '/api/incoming',
-      headers: { host, cookie, 'content-type': 'application/gzip' },
+      headers: { host, authorization, 'content-type': 'application/gzip' },
       payload,
     });
     expect(reply.statusCode).toBe(422);

@@ -2,7 +2,7 @@ import { spawn } from 'node:child_process';
 import { existsSync, readFileSync, rmSync } from 'node:fs';
 import { homedir } from 'node:os';
 import { join } from 'node:path';
-import { causesOf } from './refusal.ts';
+import { causesOf } from './causes.ts';
 import { Access } from './access/access.ts';
 import { buildApp } from './app.ts';
 import { ownerOnly, writeWhole } from './files.ts';
@@ -83,8 +83,10 @@ export async function serve(
     const running = join(folder, 'running.json');
     end = async () => {
       vault.lock();
-      rmSync(running, { force: true });
-      rmSync(join(folder, 'open.html'), { force: true });
+      if (saysOf(running)?.key === access.commandLineKey) {
+        rmSync(running, { force: true });
+        rmSync(join(folder, 'open.html'), { force: true });
+      }
       await app.close();
       await counter.end();
       await opened.close();
@@ -162,6 +164,15 @@ function openBrowser(folder: string, signIn: string): void {
   // A machine without a browser or a desktop: the address stands in the terminal.
   child.once('error', () => {});
   child.unref();
+}
+
+/** What the note of the running program says: another one may have taken the folder. */
+function saysOf(running: string): { readonly key?: string } | undefined {
+  try {
+    return JSON.parse(readFileSync(running, 'utf8')) as { key?: string };
+  } catch {
+    return undefined;
+  }
 }
 
 function fail(says: string): void {

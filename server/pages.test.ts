@@ -11,7 +11,7 @@ const host = '127.0.0.1:4860';
 const folder = mkdtempSync(join(tmpdir(), 'netter-pages-'));
 let app: FastifyInstance;
 let store: Store;
-let cookie: string;
+let authorization: string;
 
 beforeAll(async () => {
   mkdirSync(join(folder, 'assets'));
@@ -23,7 +23,7 @@ beforeAll(async () => {
   writeFileSync(join(folder, '..', 'netter-outside.txt'), 'not for the web');
   ({ store } = await memoryStore());
   const { access, headers } = await signedIn(store);
-  cookie = headers.cookie;
+  authorization = headers.authorization;
   app = buildApp({ store, access, hosts: new Set([host]), webRoot: folder });
 }, 60_000);
 afterAll(async () => {
@@ -34,7 +34,7 @@ afterAll(async () => {
 });
 
 const get = (url: string, headers: Record<string, string> = {}): Promise<LightMyRequestResponse> =>
-  app.inject({ method: 'GET', url, headers: { host, cookie, ...headers } });
+  app.inject({ method: 'GET', url, headers: { host, authorization, ...headers } });
 
 test('every page address gives the app, so that a reload stays where it is', async () => {
   for (const url of ['/', '/sites/x/uplinks', '/sites/x/run-sheet?open=kit']) {

@@ -1,6 +1,8 @@
 import type { FastifyError } from 'fastify';
 import type * as z from 'zod';
 import { parsePlan, type Plan } from '../core/index.ts';
+import { causesOf } from './causes.ts';
+import { nulIn } from './shape.ts';
 import { isDamage } from './store/damage.ts';
 import { NotWritable } from './store/guard.ts';
 
@@ -18,24 +20,6 @@ export class Refusal extends Error {
     this.at = at;
     this.more = more;
   }
-}
-
-/** PostgreSQL's text holds every character but this one; it has no place in what a person types either. */
-const nul = '\0';
-
-/** Where a value holds the character NUL: a JSON Pointer, or undefined. However deep it is, the stack is not. */
-function nulIn(whole: unknown): string | undefined {
-  const open: [string, unknown][] = [['', whole]];
-  for (let next = open.pop(); next; next = open.pop()) {
-    const [at, value] = next;
-    if (typeof value === 'string' && value.includes(nul)) return at;
-    if (typeof value !== 'object' || value === null) continue;
-    for (const [key, each] of Object.entries(value)) {
-      if (key.includes(nul)) return at;
-      open.push([at.length < 200 ? `${at}/${key}` : at, each]);
-    }
-  }
-  return undefined;
 }
 
 const noNul = (value: unknown): void => {
@@ -93,13 +77,6 @@ export function asRefusal(error: unknown): Refusal {
       'That cannot be read: its rows in the data folder are damaged. The rest works; the page "Data" restores from a backup.',
     );
   return fromFramework(error as FastifyError);
-}
-
-/** An error and what caused it, outermost first. */
-export function causesOf(error: unknown): Error[] {
-  const found: Error[] = [];
-  for (let each = error; each instanceof Error && found.length < 10; each = each.cause) found.push(each);
-  return found;
 }
 
 /** Errors of the database by their state (PostgreSQL appendix A) that say something of the request. */

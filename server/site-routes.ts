@@ -1,8 +1,18 @@
 import { randomUUID } from 'node:crypto';
-import type { FastifyInstance } from 'fastify';
+import type { FastifyInstance, FastifyRequest } from 'fastify';
 import * as z from 'zod';
 import { asTemplate, kitSchema, recordInputSchema, uplinkSchema } from '../core/index.ts';
+import { finalFields } from './access/final.ts';
 import { fitting, fittingPlan, Refusal } from './refusal.ts';
+import {
+  mostCards,
+  mostModelText,
+  mostRevision,
+  mostTemplates,
+  mostTemplateText,
+  revisionNumber,
+  siteId,
+} from './store/limits.ts';
 import type { Store } from './store/store.ts';
 
 const missingSite = (): Refusal =>
@@ -12,14 +22,9 @@ const missingSite = (): Refusal =>
     'There is no such site here. It may have been deleted in another window: the page "Data" has what was deleted.',
   );
 
-const number = z.coerce
-  .number()
-  .int()
-  .min(1)
-  .max(2 ** 31 - 1);
-const id = z.string().regex(/^[A-Za-z0-9-]{1,60}$/, 'a site id has letters, digits and "-"');
-const idParams = z.strictObject({ id });
-const revisionParams = idParams.extend({ number });
+const idParams = z.strictObject({ id: siteId });
+const eraseBody = z.strictObject({ id: siteId, ...finalFields });
+const revisionParams = idParams.extend({ number: z.coerce.number().pipe(revisionNumber) });
 const listQuery = z.strictObject({
   search: z.string().max(200).default(''),
   show: z.enum(['all', 'open', 'due', 'awaiting', 'unproven']).default('all'),
@@ -28,37 +33,32 @@ const listQuery = z.strictObject({
   limit: z.coerce.number().int().min(1).max(200).default(50),
 });
 const createBody = z.strictObject({ plan: z.unknown() });
-const saveBody = z.strictObject({
-  base: z
-    .number()
-    .int()
-    .min(1)
-    .max(2 ** 31 - 2),
-  plan: z.unknown(),
+const saveBody = z.strictObject({ base: revisionNumber, plan: z.unknown() });
+const keepBody = z.strictObject({ revision: revisionNumber, why: z.enum(['print', 'file']) });
+const templateName = z.strictObject({
+  name: z.string().trim().min(1, 'a name is missing').max(mostTemplateText),
 });
-const keepBody = z.strictObject({
-  revision: z
-    .number()
-    .int()
-    .min(1)
-    .max(2 ** 31 - 1),
-  why: z.enum(['print', 'file']),
-});
-const templateName = z.strictObject({ name: z.string().trim().min(1, 'a name is missing').max(100) });
 /** The card of a model, as a row of the equipment holds it. */
 const cardBody = z.strictObject({
-  model: z.string().trim().min(1, 'a model is missing').max(200),
+  model: z.string().trim().min(1, 'a model is missing').max(mostModelText),
   card: kitSchema.shape.card,
 });
 const templateBody = templateName.extend({ uplink: z.unknown() });
 
+const full = (what: string, most: number): Refusal =>
+  new Refusal(409, 'list-full', `Not kept: there are ${most} ${what} already, which is the maximum.`);
+
 /** Sites, their revisions and records, the trash, and templates of uplinks. */
-export function siteRoutes(app: FastifyInstance, store: Store): void {
+export function siteRoutes(
+  app: FastifyInstance,
+  store: Store,
+  assure: (request: FastifyRequest, passphrase: string | undefined) => Promise<void>,
+): void {
   app.get('/api/cards', async () => ({ cards: await store.cards() }));
 
   app.post('/api/cards', async (request, reply) => {
     const { model, card } = fitting(cardBody, request.body);
-    await store.keepCard(model, card);
+    if (!(await store.keepCard(model, card))) throw full('models', mostCards);
     return reply.status(204).send();
   });
 
@@ -67,7 +67,7 @@ export function siteRoutes(app: FastifyInstance, store: Store): void {
   app.put('/api/templates', async (request) => {
     const { name, uplink } = fitting(templateBody, request.body);
     const kept = asTemplate(fitting(uplinkSchema, uplink));
-    await store.templates.put(name, kept);
+    if (!(await store.templates.put(name, kept))) throw full('templates', mostTemplates);
     return { name, uplink: kept };
   });
 
@@ -91,9 +91,9 @@ export function siteRoutes(app: FastifyInstance, store: Store): void {
 
   app.post('/api/sites', async (request, reply) => {
     const { plan } = fitting(createBody, request.body);
-    const siteId = randomUUID();
-    const saved = await store.create(siteId, fittingPlan(plan));
-    return reply.status(201).send({ id: siteId, ...saved });
+    const id = randomUUID();
+    const saved = await store.create(id, fittingPlan(plan));
+    return reply.status(201).send({ id, ...saved });
   });
 
   /** Sites that a plan from a file may be another state of. */
@@ -113,6 +113,12 @@ export function siteRoutes(app: FastifyInstance, store: Store): void {
   app.put('/api/sites/:id', async (request) => {
     const params = fitting(idParams, request.params);
     const { base, plan } = fitting(saveBody, request.body);
+    if (base >= mostRevision)
+      throw new Refusal(
+        409,
+        'last-revision',
+        `Not saved: revision ${base} is the last number a site can have. Save the plan as a file and open it as a new site.`,
+      );
     const result = await store.save(params.id, base, fittingPlan(plan));
     if (result.kind === 'missing') throw missingSite();
     if (result.kind === 'damaged') throw damagedSite(result);
@@ -201,7 +207,8 @@ export function siteRoutes(app: FastifyInstance, store: Store): void {
   });
 
   app.post('/api/trash/erase', async (request, reply) => {
-    const body = fitting(idParams, request.body);
+    const body = fitting(eraseBody, request.body);
+    await assure(request, body.passphrase);
     if (!(await store.erase(body.id))) throw missingSite();
     return reply.status(204).send();
   });

@@ -1,5 +1,4 @@
-import { backUpDaily } from './keeping/daily.ts';
-import { NotWritable } from './store/guard.ts';
+import { backUpDaily, whyNotMade } from './keeping/daily.ts';
 import { lookThrough, type Integrity } from './store/integrity.ts';
 import type { Store } from './store/store.ts';
 
@@ -16,7 +15,7 @@ export class Upkeep {
   readonly #program: string;
   /** What the look after the start found; undefined until it is done. */
   integrity: Integrity | undefined = undefined;
-  /** Why the last daily backup was not made; empty where it was. */
+  /** Why the last backup was not made; empty once one was. It is said on every page. */
   problem = '';
 
   /** `backups` is the folder of backups, `program` the version that makes them. */
@@ -39,11 +38,15 @@ export class Upkeep {
 
   async #backUp(): Promise<void> {
     try {
-      await backUpDaily(this.#store, this.#backups, this.#program, new Date());
-      this.problem = '';
+      if (await backUpDaily(this.#store, this.#backups, this.#program, new Date())) this.problem = '';
     } catch (error) {
-      this.problem = `The daily backup into ${this.#backups} was not made. ${error instanceof NotWritable ? error.message : 'The folder cannot be written.'}`;
-      console.error(this.problem);
+      this.failed(error, this.#backups);
     }
+  }
+
+  /** Notes that a backup was not made, and why. */
+  failed(error: unknown, path: string): void {
+    this.problem = `No backup was made. ${whyNotMade(error, path)}`;
+    console.error(this.problem);
   }
 }

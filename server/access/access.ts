@@ -1,5 +1,7 @@
 import { createHash, randomBytes, randomUUID } from 'node:crypto';
 import { systemClocks, type Clocks } from '../clocks.ts';
+import type { Account } from './peer.ts';
+import { Proofs } from './proof.ts';
 import type { SignIn, SignInRows } from '../store/sign-in-rows.ts';
 
 /** How long a one-time address can be used. */
@@ -18,6 +20,17 @@ const hashOf = (secret: string): string => createHash('sha256').update(secret).d
 /** 256 bits, as they may stand in an address and in a cookie. */
 const newSecret = (): string => randomBytes(32).toString('base64url');
 
+/** Who asked for a one-time address: somebody at the terminal, or a browser that was in already. */
+export type CodeFrom = 'terminal' | 'browser';
+
+/** What a browser that comes in is known by. */
+export interface Newcomer {
+  readonly label: string;
+  readonly account: Account;
+  /** Thumbprint of the key that signs its requests. */
+  readonly key: string;
+}
+
 /** Who speaks: a browser that was let in, or the command line. */
 export type Caller =
   { readonly kind: 'browser'; readonly signIn: SignIn } | { readonly kind: 'command-line' };
@@ -30,9 +43,12 @@ export type Caller =
 export class Access {
   readonly #rows: SignInRows;
   readonly #clocks: Clocks;
-  readonly #codes = new Map<string, number>();
+  readonly #codes = new Map<string, { readonly until: number; readonly from: CodeFrom }>();
   readonly #signIns = new Map<string, SignIn>();
-  /** Sign-ins that were begun since the start, and when. */
+  /** Signatures of the browsers' requests. */
+  readonly proofs: Proofs;
+  readonly #endings = new Set<(id: string) => void>();
+  /** Sign-ins that were begun since the start with an address from the terminal, and when. */
   readonly #begun = new Map<string, number>();
   /** Token of the command line. */
   readonly commandLineKey = newSecret();
@@ -41,36 +57,53 @@ export class Access {
   private constructor(rows: SignInRows, clocks: Clocks) {
     this.#rows = rows;
     this.#clocks = clocks;
+    this.proofs = new Proofs(clocks);
   }
 
   static async open(rows: SignInRows, clocks: Clocks = systemClocks): Promise<Access> {
     const access = new Access(rows, clocks);
-    for (const row of await rows.list()) access.#signIns.set(row.tokenHash, row);
+    for (const row of await rows.list())
+      // A session of before requests were signed cannot be told from one whose cookie was caught.
+      if (row.key === null) await rows.remove(row.id);
+      else access.#signIns.set(row.tokenHash, row);
     return access;
   }
 
   /** A code for a one-time address. */
-  newCode(): string {
+  newCode(from: CodeFrom = 'terminal'): string {
     const now = this.#clocks.monotonic();
-    for (const [hash, until] of this.#codes) if (until < now) this.#codes.delete(hash);
+    for (const [hash, { until }] of this.#codes) if (until < now) this.#codes.delete(hash);
     const code = newSecret();
-    this.#codes.set(hashOf(code), now + codeMinutes * minute);
+    this.#codes.set(hashOf(code), { until: now + codeMinutes * minute, from });
     return code;
   }
 
-  /** Lets a browser in; its token, or undefined where the code is unknown, used or too old. */
-  async signIn(code: string, browser: { readonly label: string; readonly account: number | undefined }) {
+  /**
+   * Lets a browser in; its token, or undefined where the code is unknown, used or too old. Where the sign-in cannot
+   * be kept, the code can be used again.
+   */
+  async signIn(code: string, browser: Newcomer) {
     const hash = hashOf(code);
-    const until = this.#codes.get(hash);
+    const known = this.#codes.get(hash);
     this.#codes.delete(hash);
-    if (until === undefined || until < this.#clocks.monotonic()) return undefined;
+    if (known === undefined || known.until < this.#clocks.monotonic()) return undefined;
+    try {
+      return await this.#letIn(browser, known.from);
+    } catch (error) {
+      this.#codes.set(hash, known);
+      throw error;
+    }
+  }
+
+  async #letIn(browser: Newcomer, from: CodeFrom) {
     const token = newSecret();
     const now = this.#clocks.now();
     const signIn: SignIn = {
       id: randomUUID(),
       tokenHash: hashOf(token),
       label: browser.label,
-      account: browser.account ?? null,
+      account: typeof browser.account === 'number' ? browser.account : null,
+      key: browser.key,
       startedAt: now,
       usedAt: now,
     };
@@ -81,20 +114,20 @@ export class Access {
     if (oldest) await this.end(oldest.id);
     await this.#rows.add(signIn);
     this.#signIns.set(signIn.tokenHash, signIn);
-    this.#begun.set(signIn.id, this.#clocks.monotonic());
+    if (from === 'terminal') this.#begun.set(signIn.id, this.#clocks.monotonic());
     return { token, signIn };
   }
 
   /**
-   * The browser that holds a token. A token that another account of this machine shows is not good: a cookie goes
-   * to every port of a host, so it could have been caught there. The administrator's account (0) can do anything
-   * anyway.
+   * The browser that holds a token and signed the request with its key. A token that another account of this machine
+   * shows is not good, nor one whose account cannot be told where the system tells. The administrator's account (0)
+   * can do anything anyway.
    */
-  browser(token: string, account: number | undefined): Caller | undefined {
+  browser(token: string, account: Account, key: string | undefined): Caller | undefined {
     const signIn = this.#signIns.get(hashOf(token));
-    if (!signIn) return undefined;
-    if (account !== undefined && signIn.account !== null && account !== 0 && account !== signIn.account)
-      return undefined;
+    if (!signIn || key === undefined || signIn.key !== key) return undefined;
+    const known = account === 'untold' || account === 0 || account === signIn.account;
+    if (!known) return undefined;
     const now = this.#clocks.now();
     const idle = now.getTime() - signIn.usedAt.getTime();
     if (idle > idleDays * day) {
@@ -115,7 +148,10 @@ export class Access {
     return hashOf(key) === this.#commandLineHash ? { kind: 'command-line' } : undefined;
   }
 
-  /** Whether a session was begun within the last minutes: asked before something that cannot be undone. */
+  /**
+   * Whether a session was begun within the last minutes, with an address from the terminal: asked before something
+   * that cannot be undone. A session can make itself another one; the terminal is its owner's.
+   */
   isFresh(signInId: string): boolean {
     const begun = this.#begun.get(signInId);
     return begun !== undefined && this.#clocks.monotonic() - begun < freshMinutes * minute;
@@ -129,6 +165,13 @@ export class Access {
   async end(id: string): Promise<boolean> {
     for (const [hash, signIn] of this.#signIns) if (signIn.id === id) this.#signIns.delete(hash);
     this.#begun.delete(id);
+    for (const ended of this.#endings) ended(id);
     return this.#rows.remove(id);
+  }
+
+  /** Calls back with the id of each session that ends; answers how to stop. */
+  onEnd(listener: (id: string) => void): () => void {
+    this.#endings.add(listener);
+    return () => this.#endings.delete(listener);
   }
 }

@@ -1,9 +1,11 @@
+import type { Socket } from 'node:net';
 import type { FastifyInstance, FastifyRequest } from 'fastify';
 import * as z from 'zod';
 import { fitting, Refusal } from '../refusal.ts';
 import { codeMinutes, type Access } from './access.ts';
 import { sessionCookie } from './cookie.ts';
-import { accountOf } from './peer.ts';
+import { provenKey, unknownAccount } from './caller.ts';
+import type { Account } from './peer.ts';
 
 const signInBody = z.strictObject({ code: z.string().min(1, 'a code is missing').max(100) });
 const endBody = z.strictObject({ id: z.uuid() });
@@ -32,12 +34,20 @@ const signInIdOf = (request: FastifyRequest): string | undefined =>
   request.caller?.kind === 'browser' ? request.caller.signIn.id : undefined;
 
 /** Signing in and out, and the list of browsers that are signed in. */
-export function accessRoutes(app: FastifyInstance, access: Access): void {
+export function accessRoutes(
+  app: FastifyInstance,
+  access: Access,
+  accountOf: (socket: Socket) => Account,
+): void {
   app.post('/api/sign-in', { config: { open: true } }, async (request, reply) => {
     const { code } = fitting(signInBody, request.body);
+    const key = provenKey(request, access);
+    const account = accountOf(request.socket);
+    if (account === 'unknown') throw unknownAccount();
     const signedIn = await access.signIn(code, {
       label: browserLabel(String(request.headers['user-agent'] ?? '')),
-      account: accountOf(request.socket),
+      account,
+      key,
     });
     if (!signedIn)
       throw new Refusal(
@@ -62,7 +72,7 @@ export function accessRoutes(app: FastifyInstance, access: Access): void {
 
   /** A one-time address for another browser, asked for by one that is in or by the command line. */
   app.post('/api/sign-in/codes', async (request) => {
-    const code = access.newCode();
+    const code = access.newCode(request.caller?.kind === 'command-line' ? 'terminal' : 'browser');
     // The name was checked at the gate.
     const address = `http://${request.headers.host}/sign-in#${code}`;
     return { address, code, minutes: codeMinutes };

@@ -1,13 +1,23 @@
 import { createHash } from 'node:crypto';
-import { cpSync, existsSync, readdirSync, readFileSync, renameSync, rmSync } from 'node:fs';
+import {
+  constants,
+  cpSync,
+  existsSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  statSync,
+} from 'node:fs';
 import { dirname, join, resolve } from 'node:path';
 import type { PGlite } from '@electric-sql/pglite';
 import { bringIn } from '../keeping/bring-in.ts';
 import { backUp } from '../keeping/daily.ts';
 import { openStore, type Store, type StoreOptions } from '../store/store.ts';
-import { needRoom } from '../store/guard.ts';
+import { freeBytes, needRoom } from '../store/guard.ts';
+import { forgetCopies } from './copies.ts';
 import { openEngine, engine } from './engine.ts';
-import { ownFolder, syncFolder, syncTree } from '../files.ts';
+import { eraseTree, ownFolder, syncFolder, syncTree } from '../files.ts';
 import { holdFolder, type Lock } from './lock.ts';
 import { isNewer, newStamp, readStamp, writeStamp, type Stamp } from './stamp.ts';
 
@@ -34,9 +44,12 @@ export interface OpenFolder {
 }
 
 const unfinished = 'database.unfinished';
-const copyDays = 30;
+/** The files of a holder that was silent, while they are replaced. */
+const taken = 'database.taken';
+/** What a program that was killed leaves behind: half-made databases, a backup that was being looked at, drafts. */
+const leftBehind = /^(database\.unfinished.*|incoming-.+|.+\.draft)$/;
 /** What lies in a data folder beside the database. Anything else is somebody's, and the folder is not empty. */
-const ours = /^(lock(\..+)?|incoming-.+|running\.json|open\.html|.*\.draft)$/;
+const ours = /^(lock(\..+)?|running\.json|open\.html)$/;
 /** The database as an earlier engine wrote it, while and after it is carried over. */
 const earlier = 'database.old-engine';
 /** Without these PostgreSQL would begin afresh, or not begin at all. */
@@ -57,15 +70,17 @@ export async function openFolder(folder: string, options: FolderOptions): Promis
     needRoom(folder);
   };
   const open = async (at: string): Promise<Store> =>
-    openStore(await engineOf(at, folder), {
+    openStore(await engineOf(at, folder, lock.check), {
       migrations,
       mayWrite,
       ...(options.count && { count: options.count }),
     });
   try {
-    for (const name of readdirSync(folder))
-      if (name.startsWith(unfinished)) rmSync(join(folder, name), { recursive: true, force: true });
-    forgetCopies(folder);
+    for (const name of readdirSync(folder)) if (leftBehind.test(name)) eraseTree(join(folder, name));
+    // Ended while the files were made fresh: one of the two is whole.
+    const left = join(folder, taken);
+    if (existsSync(left) && !existsSync(database)) renameSync(left, database);
+    else removeTree(left);
     // Ended while it was carried over: what was there is there, and is carried over anew.
     const leftOver = readdirSync(folder)
       .filter((name) => name.startsWith(earlier))
@@ -74,6 +89,7 @@ export async function openFolder(folder: string, options: FolderOptions): Promis
     if (!existsSync(database) && leftOver !== undefined) renameSync(join(folder, leftOver), database);
     needRoom(folder);
     if (existsSync(database)) {
+      if (lock.fromSilent) makeFresh(folder, database);
       await makeReady(folder, database, tables, options);
       const { engine: writtenBy } = readStamp(database) as Stamp;
       if (writtenBy !== engine.name) {
@@ -96,11 +112,13 @@ export async function openFolder(folder: string, options: FolderOptions): Promis
     const stamp = readStamp(database) as Stamp;
     if (stamp.tables !== tables || stamp.program !== program)
       writeStamp(database, { ...newStamp(program, tables, new Date()), madeAt: stamp.madeAt });
+    forgetCopies(folder, await store.daysOfUse());
     return {
       store,
       lock,
       close: async () => {
-        await store.close();
+        // The engine writes when it ends: whoever lost the folder ends without it.
+        if (holds(lock)) await store.close();
         lock.release();
       },
     };
@@ -109,6 +127,42 @@ export async function openFolder(folder: string, options: FolderOptions): Promis
     throw error;
   }
 }
+
+/** What it holds stands elsewhere as well: nothing is overwritten. */
+const removeTree = (path: string): void => rmSync(path, { recursive: true, force: true });
+
+function holds(lock: Lock): boolean {
+  try {
+    lock.check();
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+/**
+ * Gives the database files of its own. The holder before was silent and may go on some day in the middle of a write,
+ * past every check: what it has open then is a file that nobody reads any more.
+ */
+function makeFresh(folder: string, database: string): void {
+  const bytes = bytesIn(database);
+  if (freeBytes(folder) < 2 * bytes)
+    throw new FolderRefused(
+      `The data folder ${folder} was left by a Netter that is silent and may still run. Its files are copied before they are used, and the disk has no room for ${Math.ceil(bytes / 2 ** 20)} MiB. Make room, or end that Netter.`,
+    );
+  const draft = join(folder, `${unfinished}-fresh`);
+  cpSync(database, draft, { recursive: true, preserveTimestamps: true, mode: constants.COPYFILE_FICLONE });
+  syncTree(draft);
+  renameSync(database, join(folder, taken));
+  renameSync(draft, database);
+  syncFolder(folder);
+  removeTree(join(folder, taken));
+}
+
+const bytesIn = (path: string): number =>
+  readdirSync(path, { recursive: true, withFileTypes: true })
+    .filter((entry) => entry.isFile())
+    .reduce((sum, entry) => sum + statSync(join(entry.parentPath, entry.name)).size, 0);
 
 /**
  * A finished database takes its place. The engine does not have the disk keep what it makes a new database of: that
@@ -144,9 +198,9 @@ async function carryOver(
 }
 
 /** The database of a folder, or a sentence why it does not open. */
-async function engineOf(at: string, folder: string): Promise<PGlite> {
+async function engineOf(at: string, folder: string, fence: () => void): Promise<PGlite> {
   try {
-    return await openEngine(at);
+    return await openEngine(at, fence);
   } catch (error) {
     needRoom(folder);
     const { code } = error as { code?: string };
@@ -190,16 +244,6 @@ async function makeReady(
   if (!stamp || stamp.tables < tables) {
     copyVerified(database, join(folder, `database.before-${stamp?.program ?? '0.1'}-${Date.now()}`));
     if (!stamp) writeStamp(database, newStamp('0.1', 0, new Date()));
-  }
-}
-
-/** Copies that were made before a change of the tables or of the engine hold what was kept then: 30 days are enough. */
-function forgetCopies(folder: string): void {
-  for (const name of readdirSync(folder)) {
-    const madeAt = Number(/^database\.(?:before|old-engine)-.*?(\d{13})$/.exec(name)?.[1] ?? Number.NaN);
-    // Not while it is all that is there.
-    if (existsSync(join(folder, 'database')) && Date.now() - madeAt > copyDays * 86_400_000)
-      rmSync(join(folder, name), { recursive: true, force: true });
   }
 }
 

@@ -82,13 +82,27 @@ test('a holder elsewhere holds as long as its beat goes on, and is followed once
   expect(readFileSync(path, 'utf8')).toBe(far(99));
 }, 20_000);
 
-test('a folder that was copied while it was held is free', async () => {
+test('a copy of a folder that is held, and the same folder by another mount, look alike: refused, with the way out', async () => {
   const data = newFolder('original');
+  const copied = join(folder, 'copied');
   const lock = await holdFolder(data);
-  cpSync(data, join(folder, 'copied'), { recursive: true });
-  (await holdFolder(join(folder, 'copied'))).release();
+  cpSync(data, copied, { recursive: true });
+  await expect(holdFolder(copied)).rejects.toThrow(/copy of it.*delete the file .*copied\/lock/);
+  rmSync(join(copied, 'lock'));
+  (await holdFolder(copied)).release();
   await expect(holdFolder(data)).rejects.toThrow(FolderHeld);
   lock.release();
+});
+
+test('a lock is given up by its own holder only, even where another one took it meanwhile', async () => {
+  const data = newFolder('late');
+  const lock = await holdFolder(data);
+  expect(lock.fromSilent).toBe(false);
+  writeFileSync(join(data, 'lock'), far(1));
+  lock.release();
+  expect(readFileSync(join(data, 'lock'), 'utf8')).toBe(far(1));
+  // Nobody can say of a holder elsewhere that it has ended: it was silent, and may go on.
+  expect((await holdFolder(data, 300)).fromSilent).toBe(true);
 });
 
 test('a folder that Netter 0.1 holds is held', async () => {

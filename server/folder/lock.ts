@@ -1,8 +1,11 @@
 import { createHash, randomUUID } from 'node:crypto';
 import {
+  closeSync,
   linkSync,
+  openSync,
   readFileSync,
   readlinkSync,
+  readSync,
   realpathSync,
   renameSync,
   rmSync,
@@ -24,7 +27,7 @@ interface Holder {
   readonly host: string;
   /** The running kernel; empty where the system does not tell. */
   readonly boot: string;
-  /** Device and number of the folder: a lock that was copied with its folder holds nothing. */
+  /** Device and number of the folder, as the holder sees it: a copy has another one, and so has another mount. */
   readonly place: string;
   /** In which process numbers are counted: a container has its own. */
   readonly processes: string;
@@ -45,6 +48,20 @@ const read = (path: string): string => {
     return '';
   }
 };
+/** Whether a file begins with some bytes. Asked before each write of the engine, so it reads no more than these. */
+function startsWith(path: string, begins: Buffer): boolean {
+  const found = Buffer.alloc(begins.length);
+  try {
+    const file = openSync(path, 'r');
+    try {
+      return readSync(file, found, 0, begins.length, 0) === begins.length && found.equals(begins);
+    } finally {
+      closeSync(file);
+    }
+  } catch {
+    return false;
+  }
+}
 const placeOf = (folder: string): string => {
   const { dev, ino } = statSync(folder, { bigint: true });
   return `${dev}:${ino}`;
@@ -63,8 +80,10 @@ const beganOf = (pid: number): string => {
 };
 
 export interface Lock {
-  /** Throws where the lock was lost: another Netter took it while this machine slept. */
+  /** Throws where the lock was lost: another Netter took it while this one stood still. */
   readonly check: () => void;
+  /** Whether it was taken from a holder that was silent and may go on some day, with its files still open. */
+  readonly fromSilent: boolean;
   readonly release: () => void;
 }
 
@@ -86,12 +105,17 @@ export async function holdFolder(folder: string, silence = silentMs): Promise<Lo
     beat: 1,
   };
   if (await heldByEarlier(folder)) throw held(folder);
+  let fromSilent = false;
   for (let tries = 0; ; tries += 1) {
     if (claim(path, mine)) break;
     const seen = read(path);
     const holder = asHolder(seen);
-    if (tries >= 3 || (await lives(path, seen, holder, mine, silence)))
-      throw held(folder, holder && holder.host !== mine.host ? ` on ${holder.host}` : '');
+    const standing = await standingOf(path, seen, holder, mine, silence);
+    if (tries >= 3 || standing === 'lives')
+      throw held(folder, holder && holder.host !== mine.host ? ` on ${holder.host}` : '', {
+        elsewhere: holder !== undefined && holder.place !== mine.place,
+      });
+    fromSilent ||= standing === 'silent';
     // Moved away rather than removed: if a third one was faster, what is moved is its lock, and it gets it back.
     const aside = `${path}.${mine.id}`;
     try {
@@ -104,7 +128,9 @@ export async function holdFolder(folder: string, silence = silentMs): Promise<Lo
   }
 
   let beat = 1;
-  const isMine = (): boolean => asHolder(read(path))?.id === mine.id;
+  // The id is the epoch: new with each taking, and first in the file, so that a look costs no more than reading it.
+  const begins = Buffer.from(`{"id":"${mine.id}"`);
+  const isMine = (): boolean => startsWith(path, begins);
   const timer = setInterval(() => {
     if (!isMine()) return;
     beat += 1;
@@ -116,6 +142,7 @@ export async function holdFolder(folder: string, silence = silentMs): Promise<Lo
   }, beatMs);
   timer.unref();
   return {
+    fromSilent,
     check: () => {
       if (!isMine())
         throw new NotWritable(
@@ -125,14 +152,27 @@ export async function holdFolder(folder: string, silence = silentMs): Promise<Lo
     },
     release: () => {
       clearInterval(timer);
-      if (isMine()) rmSync(path, { force: true });
+      if (!isMine()) return;
+      // Moved away rather than removed: this program may stand still here, and what it then moves is another's.
+      const aside = `${path}.${mine.id}`;
+      try {
+        renameSync(path, aside);
+        if (!startsWith(aside, begins)) linkSync(aside, path);
+        rmSync(aside, { force: true });
+      } catch {
+        // Another one was faster: the lock is its own.
+      }
     },
   };
 }
 
-const held = (folder: string, where = ''): FolderHeld =>
+const held = (folder: string, where = '', { elsewhere = false } = {}): FolderHeld =>
   new FolderHeld(
-    `The data folder ${folder} is in use by another running Netter${where}. Close that one, or set NETTER_DATA to another folder.`,
+    `The data folder ${folder} is in use by another running Netter${where}. Close that one, or set NETTER_DATA to another folder.${
+      elsewhere
+        ? ` That one sees it under another device: it is either the same folder by another mount, or a copy of it. If it is a copy, delete the file ${join(folder, 'lock')} and start again.`
+        : ''
+    }`,
   );
 
 /** Netter 0.1 held a folder by a socket without a file, which Linux alone has (unix(7)). */
@@ -169,14 +209,14 @@ function asHolder(text: string): Holder | undefined {
   }
 }
 
-async function lives(
+/** What is known of a holder: it lives, it is certain that it is gone, or it was silent for as long as one waits. */
+async function standingOf(
   path: string,
   seen: string,
   holder: Holder | undefined,
   mine: Holder,
   silence: number,
-): Promise<boolean> {
-  if (holder && mine.boot !== '' && holder.boot === mine.boot && holder.place !== mine.place) return false;
+): Promise<'lives' | 'gone' | 'silent'> {
   // Where both count the same processes, the kernel says at once who lives.
   if (
     holder &&
@@ -185,11 +225,11 @@ async function lives(
     mine.processes !== '' &&
     holder.processes === mine.processes
   )
-    return beganOf(holder.pid) === holder.began && holder.began !== '';
+    return beganOf(holder.pid) === holder.began && holder.began !== '' ? 'lives' : 'gone';
   const step = 250;
   for (let waited = 0; waited < silence; waited += step) {
     await new Promise((resolve) => setTimeout(resolve, step));
-    if (read(path) !== seen) return true;
+    if (read(path) !== seen) return 'lives';
   }
-  return false;
+  return 'silent';
 }

@@ -14,6 +14,10 @@ import { pipeline } from 'node:stream/promises';
 import { createGunzip, createGzip } from 'node:zlib';
 import * as z from 'zod';
 import { ownerFile, syncFolder } from '../files.ts';
+import { deepest, isShallow, nulIn } from '../shape.ts';
+import { travels } from '../store/facts.ts';
+import { mostCards, mostRevision, mostSealedText, mostTemplates, siteId } from '../store/limits.ts';
+import { mostCost } from '../vault/seal.ts';
 
 /**
  * A backup is one file of JSON texts, one a line, compressed (JSON, RFC 8259; gzip, RFC 1952). The first line says
@@ -25,12 +29,7 @@ const version = 1;
 const longestLineBytes = 16 * 2 ** 20;
 
 const when = z.iso.datetime();
-const id = z.string().regex(/^[A-Za-z0-9-]{1,60}$/);
-const number = z
-  .number()
-  .int()
-  .min(0)
-  .max(2 ** 31 - 1);
+const number = z.number().int().min(0).max(mostRevision);
 const text = z.string().max(20_000);
 
 const headSchema = z.strictObject({
@@ -44,21 +43,23 @@ const endSchema = z.strictObject({ kind: z.literal('end'), lines: number, sha256
 
 /** What the lines between the first and the last hold. A site is followed by all that is its own. */
 const entrySchema = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('fact'), name: text, value: text }),
+  z
+    .strictObject({ kind: z.literal('fact'), name: text, value: text })
+    .refine(({ name, value }) => travels(name, value), 'no such fact is known, or not with that value'),
   z.strictObject({
     kind: z.literal('vault'),
     salt: text,
     cost: z.strictObject({
-      memoryKiB: z.number().int().min(8).max(2_097_152),
-      passes: z.number().int().min(1).max(64),
-      lanes: z.number().int().min(1).max(16),
+      memoryKiB: z.number().int().min(8).max(mostCost.memoryKiB),
+      passes: z.number().int().min(1).max(mostCost.passes),
+      lanes: z.number().int().min(1).max(mostCost.lanes),
     }),
     sealedKey: text,
   }),
   z.strictObject({ kind: z.literal('template'), name: text, uplink: z.unknown() }),
   z.strictObject({
     kind: z.literal('site'),
-    id,
+    id: siteId,
     revision: number,
     savedAt: when,
     deletedAt: when.nullable(),
@@ -78,7 +79,12 @@ const entrySchema = z.discriminatedUnion('kind', [
     revision: number,
   }),
   z.strictObject({ kind: z.literal('kept'), number, why: z.enum(['print', 'file']) }),
-  z.strictObject({ kind: z.literal('secret'), name: text, sealed: text, deletedAt: when.nullable() }),
+  z.strictObject({
+    kind: z.literal('secret'),
+    name: text,
+    sealed: z.string().max(mostSealedText),
+    deletedAt: when.nullable(),
+  }),
   /** A row that could not be read when the backup was made. */
   z.strictObject({ kind: z.literal('damaged'), what: text }),
 ]);
@@ -109,8 +115,13 @@ export async function writeBackupFile(
     };
     yield line({ kind: 'head', format, version, ...head });
     for await (const entry of entries) {
-      if (entry.kind === 'damaged') damaged += 1;
-      yield line(entry);
+      // What could not be read back would cost the whole backup: it is named in it instead.
+      const fits =
+        entrySchema.safeParse(entry).success &&
+        nulIn(entry) === undefined &&
+        isShallow(JSON.stringify(entry));
+      if (entry.kind === 'damaged' || !fits) damaged += 1;
+      yield line(fits ? entry : { kind: 'damaged', what: whatIs(entry) });
     }
     yield `${JSON.stringify({ kind: 'end', lines, sha256: hash.digest('hex') })}\n`;
   }
@@ -132,6 +143,45 @@ export async function writeBackupFile(
   }
 }
 
+/** What an entry is, for people. */
+function whatIs(entry: Entry): string {
+  switch (entry.kind) {
+    case 'revision':
+    case 'kept':
+      return `revision ${entry.number}`;
+    case 'fact':
+    case 'template':
+    case 'secret':
+      return `the ${entry.kind} "${entry.name.slice(0, 200)}"`;
+    case 'site':
+      return `the site ${entry.id.slice(0, 100)}`;
+    case 'record':
+      return `a record of ${entry.at}`;
+    default:
+      return `the ${entry.kind}`;
+  }
+}
+
+/** Where an entry may stand, and how many of a kind there may be: anything else was not written by Netter. */
+class Order {
+  #site = false;
+  readonly #counts = { fact: 0, vault: 0, template: 0 };
+
+  /** Why an entry does not belong where it stands; undefined where it does. */
+  wrong(entry: Entry): string | undefined {
+    if (entry.kind === 'site') this.#site = true;
+    else if (entry.kind in this.#counts) {
+      const kind = entry.kind as keyof typeof mostOf;
+      if (this.#site) return `a ${kind} stands after the sites`;
+      this.#counts[kind] += 1;
+      if (this.#counts[kind] > mostOf[kind])
+        return `there are more than ${mostOf[kind]} of the kind "${kind}"`;
+    } else if (entry.kind !== 'damaged' && !this.#site) return `a ${entry.kind} stands before any site`;
+    return undefined;
+  }
+}
+const mostOf = { fact: mostCards + 10, vault: 1, template: mostTemplates } as const;
+
 /** First line of a backup. */
 export async function headOf(path: string): Promise<Head> {
   for await (const line of linesOf(path)) return readHead(line);
@@ -144,6 +194,7 @@ export async function headOf(path: string): Promise<Head> {
  */
 export async function* readBackupFile(path: string): AsyncGenerator<Entry> {
   const hash = createHash('sha256');
+  const order = new Order();
   let count = 0;
   let ended = false;
   for await (const line of linesOf(path)) {
@@ -161,9 +212,13 @@ export async function* readBackupFile(path: string): AsyncGenerator<Entry> {
         continue;
       }
       const entry = entrySchema.safeParse(value);
-      if (!entry.success)
+      const wrong = entry.success
+        ? (order.wrong(entry.data) ??
+          (nulIn(entry.data) === undefined ? undefined : 'it holds the character NUL'))
+        : entry.error.issues[0]!.message;
+      if (!entry.success || wrong !== undefined)
         throw new NoBackup(
-          `Line ${count + 1} of the backup is not understood: ${entry.error.issues[0]!.message}.`,
+          `Line ${count + 1} of the backup is not understood: ${wrong}. Nothing was restored from this file.`,
         );
       yield entry.data;
     }
@@ -186,6 +241,10 @@ function readHead(line: string): Head {
 }
 
 function parsed(line: string, place: number): unknown {
+  if (!isShallow(line))
+    throw new NoBackup(
+      `Line ${place} of the backup is nested more than ${deepest} deep, which no plan is. Nothing was restored from this file.`,
+    );
   try {
     return JSON.parse(line) as unknown;
   } catch {

@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { statSync } from 'node:fs';
 import { and, asc, eq, sql } from 'drizzle-orm';
 import { parsePlan, uplinkSchema, withCleanLines, type Plan } from '../../core/index.ts';
 import {
@@ -8,12 +9,15 @@ import {
   revisions,
   sites,
   templates,
+  vault,
   vaultSecrets,
   vaultTrash,
 } from '../store/schema.ts';
 import { listFields, type Store } from '../store/store.ts';
 import type { SealedSecret, VaultRow } from '../store/vault-rows.ts';
-import { readBackupFile, type Entry, type EntryOf } from './backup-file.ts';
+import { noteUse } from '../store/days-of-use.ts';
+import { mostCards, mostRevision, mostTemplates } from '../store/limits.ts';
+import { headOf, NoBackup, readBackupFile, type Entry, type EntryOf } from './backup-file.ts';
 import { relationOf, type Fingerprint, type Relation } from './relation.ts';
 
 /** One site of a backup, whole. */
@@ -56,11 +60,19 @@ export interface Outcome {
   readonly diverged: string[];
   readonly secrets: number;
   readonly secretsLeft: number;
+  /** Another secret stands here under the same name: theirs went into the trash of the vault. */
+  readonly secretsBeside: number;
   readonly templates: number;
 }
 
-/** Opens another vault: what it sealed comes back sealed for the one here, or undefined where it does not open. */
-export type Adopt = (foreign: VaultRow) => Promise<(secret: SealedSecret) => string | undefined>;
+/** Another vault that was opened beside the one here. */
+export interface Adopted {
+  /** What it sealed, sealed for the one here; undefined where it does not open. */
+  readonly seal: (secret: SealedSecret) => string | undefined;
+  /** Whether what the vault here sealed is the same secret as another seal of this vault under that name. */
+  readonly same: (secret: SealedSecret, other: string) => boolean;
+}
+export type Adopt = (foreign: VaultRow) => Promise<Adopted>;
 
 /** What stands before the sites, then site by site. */
 async function* bundlesOf(
@@ -81,15 +93,40 @@ async function* bundlesOf(
   if (bundle) yield bundle;
 }
 
+/** The vault of a backup: it stands before the sites. Undefined where there is none. */
+async function vaultIn(path: string): Promise<VaultRow | undefined> {
+  for await (const entry of readBackupFile(path)) {
+    if (entry.kind === 'vault') return vaultRowOf(entry);
+    if (entry.kind === 'site') return undefined;
+  }
+  return undefined;
+}
+
+const known = new Map<string, VaultRow | undefined>();
+
+/** Whether the secrets of a backup open with a passphrase that the vault here does not have any more. */
+export async function isEarlier(path: string, here: VaultRow | undefined): Promise<boolean> {
+  if (!here) return false;
+  const { mtimeMs, size } = statSync(path);
+  const version = `${path} ${mtimeMs} ${size}`;
+  if (!known.has(version)) known.set(version, await vaultIn(path).catch(() => undefined));
+  const theirs = known.get(version);
+  return theirs !== undefined && theirs.sealedKey !== here.sealedKey;
+}
+
 const theirHistory = (bundle: Bundle): Fingerprint[] =>
   bundle.revisions.map(({ number, savedAt, plan }) => ({
     number,
     is: `${new Date(savedAt).toISOString()} ${createHash('sha256').update(JSON.stringify(plan)).digest('hex')}`,
   }));
 
+/** The database, or a transaction on it. */
+type Db = Store['db'] | Transaction;
+type Transaction = Parameters<Parameters<Store['db']['transaction']>[0]>[0];
+
 /** The history of a site here, oldest first. */
-async function historyHere(store: Store, id: string): Promise<Fingerprint[]> {
-  const rows = await store.db
+async function historyHere(db: Db, id: string): Promise<Fingerprint[]> {
+  const rows = await db
     .select({
       number: revisions.number,
       savedAt: revisions.savedAt,
@@ -112,9 +149,9 @@ function numbersHere(
   return (number) => numbers.get(number) ?? number + shift;
 }
 
-async function vaultRelation(store: Store, theirs: VaultRow | undefined): Promise<VaultRelation> {
+async function vaultRelation(db: Db, theirs: VaultRow | undefined): Promise<VaultRelation> {
   if (!theirs) return 'none';
-  const here = await store.vault.read();
+  const [here] = await db.select().from(vault);
   return !here ? 'new' : here.sealedKey === theirs.sealedKey ? 'same' : 'other';
 }
 
@@ -134,7 +171,7 @@ export async function compareBackup(store: Store, path: string): Promise<Compari
     if (entry.kind === 'damaged') damaged.push(entry.what);
     if (entry.kind === 'vault') theirVault = vaultRowOf(entry);
   })) {
-    const here = await historyHere(store, bundle.site.id);
+    const here = await historyHere(store.db, bundle.site.id);
     found.push({
       id: bundle.site.id,
       name: nameOf(bundle),
@@ -145,63 +182,114 @@ export async function compareBackup(store: Store, path: string): Promise<Compari
       secrets: bundle.secrets.filter(({ deletedAt }) => deletedAt === null).length,
     });
   }
-  return { sites: found, vault: await vaultRelation(store, theirVault), templates: templateCount, damaged };
+  return {
+    sites: found,
+    vault: await vaultRelation(store.db, theirVault),
+    templates: templateCount,
+    damaged,
+  };
 }
 
 const vaultRowOf = ({ salt, cost, sealedKey }: EntryOf<'vault'>): VaultRow => ({ salt, cost, sealedKey });
 
 /**
- * Brings a backup in beside what is here. Nothing here is overwritten: sites that are not here are added with all
- * they had, sites that went on there are brought forward, sites that were changed on both sides are left for a person
- * to merge. Read it whole with `compareBackup` first. Doing it again changes nothing.
+ * Brings a backup in beside what is here, all of it or nothing. Nothing here is overwritten: sites that are not here
+ * are added with all they had, sites that went on there are brought forward, sites that were changed on both sides
+ * are left for a person to merge. Doing it again changes nothing.
  */
 export async function bringIn(store: Store, path: string, adopt?: Adopt): Promise<Outcome> {
-  let [added, updated, unchanged, secrets, secretsLeft, templateCount] = [0, 0, 0, 0, 0, 0];
+  const theirVault = await vaultIn(path);
+  const foreign = theirVault && (await vaultRelation(store.db, theirVault)) === 'other';
+  // Before the transaction: a passphrase that is tried is counted, whatever comes of it.
+  const adopted = foreign && adopt ? await adopt(theirVault) : undefined;
+  const toCount: string[] = [];
+  const outcome = await store.db.transaction((tx) => bringAll(tx, path, store.now(), adopted, toCount));
+  for (const id of toCount) store.deskLater(id);
+  return outcome;
+}
+
+async function bringAll(
+  tx: Transaction,
+  path: string,
+  now: Date,
+  adopted: Adopted | undefined,
+  toCount: string[],
+): Promise<Outcome> {
+  let [added, updated, unchanged, secrets, secretsLeft, secretsBeside, templateCount] = [0, 0, 0, 0, 0, 0, 0];
+  const { madeAt } = await headOf(path);
+  const { days } = await noteUse(tx, now);
   const diverged: string[] = [];
   /** Their seals as ours; undefined for a secret that must stay behind. */
-  let asOurs: (secret: SealedSecret) => string | undefined = () => undefined;
+  let asOurs: (secret: SealedSecret) => string | undefined = adopted?.seal ?? (() => undefined);
+  const theirFacts: { name: string; value: string }[] = [];
   const common = async (entry: Entry): Promise<void> => {
     if (entry.kind === 'vault') {
       const theirs = vaultRowOf(entry);
-      const relation = await vaultRelation(store, theirs);
-      if (relation === 'same' || (relation === 'new' && (await store.vault.make(theirs))))
-        asOurs = ({ sealed }) => sealed;
-      else if (adopt) asOurs = await adopt(theirs);
+      const relation = await vaultRelation(tx, theirs);
+      if (relation === 'new') await tx.insert(vault).values({ id: 1, ...theirs });
+      if (relation !== 'other') asOurs = ({ sealed }) => sealed;
     } else if (entry.kind === 'template') {
       const uplink = uplinkSchema.safeParse(entry.uplink);
-      if (!uplink.success) return;
-      const put = await store.db
+      if (!uplink.success || (await tx.$count(templates)) >= mostTemplates) return;
+      const put = await tx
         .insert(templates)
         .values({ name: entry.name, uplink: uplink.data })
         .onConflictDoNothing()
         .returning({ name: templates.name });
       templateCount += put.length;
-    } else if (entry.kind === 'fact') await store.db.insert(facts).values(entry).onConflictDoNothing();
+    } else if (entry.kind === 'fact') theirFacts.push({ name: entry.name, value: entry.value });
   };
   for await (const bundle of bundlesOf(path, common)) {
     const { id } = bundle.site;
-    const [here, theirs] = [await historyHere(store, id), theirHistory(bundle)];
+    const [here, theirs] = [await historyHere(tx, id), theirHistory(bundle)];
     const standing = relationOf(here, theirs);
     let shift = 0;
     // What was in the trash there comes along as trash.
     if (standing.kind === 'new') {
-      await addSite(store, bundle);
+      await addSite(tx, bundle, days);
+      toCount.push(id);
       added += 1;
     } else if (standing.kind === 'ahead') {
       shift = here.at(-1)!.number - standing.from;
-      await bringForward(store, bundle, standing.from, shift);
+      await bringForward(tx, bundle, standing.from, shift);
+      toCount.push(id);
       updated += 1;
     } else if (standing.kind === 'diverged') diverged.push(id);
     else unchanged += 1;
-    if (standing.kind !== 'diverged') await addRecords(store, bundle, numbersHere(here, theirs, shift));
+    if (standing.kind !== 'diverged') await addRecords(tx, bundle, numbersHere(here, theirs, shift));
     const sealed = bundle.secrets.flatMap((secret) => {
       const ours = asOurs({ siteId: id, name: secret.name, sealed: secret.sealed });
       return ours === undefined ? [] : [{ ...secret, siteId: id, sealed: ours }];
     });
     secretsLeft += bundle.secrets.length - sealed.length;
-    secrets += await addSecrets(store, sealed);
+    const put = await addSecrets(tx, sealed, adopted?.same, new Date(madeAt), days);
+    secrets += put.added;
+    secretsBeside += put.beside;
   }
-  return { added, updated, unchanged, diverged, secrets, secretsLeft, templates: templateCount };
+  await addFacts(tx, theirFacts);
+  return {
+    added,
+    updated,
+    unchanged,
+    diverged,
+    secrets,
+    secretsLeft,
+    secretsBeside,
+    templates: templateCount,
+  };
+}
+
+/** Facts that are not here yet, as many as there is room for. */
+async function addFacts(tx: Transaction, theirs: readonly { name: string; value: string }[]): Promise<void> {
+  const room = Math.max(0, mostCards - (await tx.$count(facts)));
+  if (theirs.length > 0 && room > 0)
+    await tx.insert(facts).values(theirs.slice(0, room)).onConflictDoNothing();
+}
+
+/** Rows of one insert: as many as go over in one message, and no more than a few plans of the largest size. */
+const rowsAtOnce = 10;
+function* inPieces<T>(all: readonly T[], size: number): Generator<T[]> {
+  for (let at = 0; at < all.length; at += size) yield all.slice(at, at + size);
 }
 
 const revisionRows = (bundle: Bundle) =>
@@ -213,86 +301,71 @@ const revisionRows = (bundle: Bundle) =>
   }));
 
 /** Fields of the list, of the newest revision that can be understood. */
-function fieldsOf(bundle: Bundle): { fields: ReturnType<typeof listFields>; plan: Plan | undefined } {
+function fieldsOf(bundle: Bundle): ReturnType<typeof listFields> {
   const plan = parsePlan(withCleanLines(bundle.revisions.at(-1)?.plan));
-  return plan.ok
-    ? { fields: listFields(plan.value), plan: plan.value }
-    : {
-        fields: {
-          name: nameOf(bundle),
-          customer: '',
-          town: '',
-          demo: false,
-          words: nameOf(bundle).toLowerCase(),
-        },
-        plan: undefined,
-      };
+  if (plan.ok) return listFields(plan.value);
+  const name = nameOf(bundle);
+  return { name, customer: '', town: '', demo: false, words: name.toLowerCase() };
 }
 
 const nextTouch = sql<number>`(select coalesce(max(touched), 0) + 1 from sites)`;
 
-async function addSite(store: Store, bundle: Bundle): Promise<void> {
+async function addSite(tx: Transaction, bundle: Bundle, days: number): Promise<void> {
   const { id, revision, savedAt, deletedAt } = bundle.site;
-  const { fields, plan } = fieldsOf(bundle);
-  await store.db.transaction(async (tx) => {
-    await tx.insert(sites).values({
-      id,
-      ...fields,
-      revision,
-      savedAt: new Date(savedAt),
-      touched: nextTouch,
-      deletedAt: deletedAt === null ? null : new Date(deletedAt),
-    });
-    for (const row of revisionRows(bundle)) await tx.insert(revisions).values(row);
-    for (const { number, why } of bundle.kept)
-      await tx.insert(keptRevisions).values({ siteId: id, number, why }).onConflictDoNothing();
+  await tx.insert(sites).values({
+    id,
+    ...fieldsOf(bundle),
+    revision,
+    savedAt: new Date(savedAt),
+    touched: nextTouch,
+    deletedAt: deletedAt === null ? null : new Date(deletedAt),
+    // Days of use are counted where they are lived: in this folder it lies in the trash from today.
+    deletedOnDay: deletedAt === null ? null : days,
   });
-  if (plan) store.countLater(id, revision, plan);
+  for (const rows of inPieces(revisionRows(bundle), rowsAtOnce)) await tx.insert(revisions).values(rows);
+  await addKept(tx, bundle);
+}
+
+async function addKept(tx: Transaction, { site, kept }: Bundle): Promise<void> {
+  for (const rows of inPieces(kept, 500))
+    await tx
+      .insert(keptRevisions)
+      .values(rows.map(({ number, why }) => ({ siteId: site.id, number, why })))
+      .onConflictDoNothing();
 }
 
 /** Their revisions after `from` follow those here, under numbers that are `shift` higher. */
-async function appendTail(
-  tx: Pick<Store['db'], 'insert'>,
-  { site, revisions: all }: Bundle,
-  from: number,
-  shift: number,
-): Promise<void> {
-  for (const { number, savedAt, plan } of all)
-    if (number > from)
-      await tx.insert(revisions).values({
-        siteId: site.id,
-        number: number + shift,
-        savedAt: new Date(savedAt),
-        plan: plan as Plan,
-      });
+async function appendTail(tx: Transaction, bundle: Bundle, from: number, shift: number): Promise<void> {
+  const tail = revisionRows(bundle)
+    .filter(({ number }) => number > from)
+    .map((row) => ({ ...row, number: row.number + shift }));
+  if ((tail.at(-1)?.number ?? 0) > mostRevision)
+    throw new NoBackup(
+      `The site "${nameOf(bundle)}" would get a revision beyond ${mostRevision}, the last number there is. Nothing was restored from this file.`,
+    );
+  for (const rows of inPieces(tail, rowsAtOnce)) await tx.insert(revisions).values(rows);
 }
 
-async function bringForward(store: Store, bundle: Bundle, from: number, shift: number): Promise<void> {
+async function bringForward(tx: Transaction, bundle: Bundle, from: number, shift: number): Promise<void> {
   const { id, savedAt } = bundle.site;
-  const { fields, plan } = fieldsOf(bundle);
-  const revision = bundle.revisions.at(-1)!.number + shift;
-  await store.db.transaction(async (tx) => {
-    await appendTail(tx, bundle, from, shift);
-    await tx
-      .update(sites)
-      .set({
-        ...fields,
-        blockers: null,
-        warnings: null,
-        revision,
-        savedAt: new Date(savedAt),
-        touched: nextTouch,
-      })
-      .where(eq(sites.id, id));
-    for (const { number, why } of bundle.kept)
-      await tx.insert(keptRevisions).values({ siteId: id, number, why }).onConflictDoNothing();
-  });
-  if (plan) store.countLater(id, revision, plan);
+  await appendTail(tx, bundle, from, shift);
+  await tx
+    .update(sites)
+    .set({
+      ...fieldsOf(bundle),
+      blockers: null,
+      warnings: null,
+      revision: bundle.revisions.at(-1)!.number + shift,
+      savedAt: new Date(savedAt),
+      touched: nextTouch,
+    })
+    .where(eq(sites.id, id));
+  await addKept(tx, bundle);
 }
 
 /** Adds the records that are not here yet, each with the number that its revision has here. */
 async function addRecords(
-  store: Store,
+  tx: Transaction,
   bundle: Bundle,
   numberHere: (number: number) => number,
 ): Promise<void> {
@@ -305,39 +378,52 @@ async function addRecords(
     initials: string;
     reading: string;
   }): string => JSON.stringify([each.at.toISOString(), each.kind, each.subject, each.initials, each.reading]);
-  await store.db.transaction(async (tx) => {
-    const known = new Set((await tx.select().from(records).where(eq(records.siteId, id))).map(keyOf));
-    for (const { kind: _, act, at, revision, ...rest } of bundle.records) {
-      const row = { ...rest, kind: act, at: new Date(at), revision: numberHere(revision), siteId: id };
-      if (!known.has(keyOf(row))) await tx.insert(records).values(row);
-    }
-  });
+  const known = new Set((await tx.select().from(records).where(eq(records.siteId, id))).map(keyOf));
+  const rows = bundle.records
+    .map(({ kind: _, act, at, revision, ...rest }) => ({
+      ...rest,
+      kind: act,
+      at: new Date(at),
+      revision: numberHere(revision),
+      siteId: id,
+    }))
+    .filter((row) => !known.has(keyOf(row)));
+  for (const piece of inPieces(rows, 200)) await tx.insert(records).values(piece);
 }
 
-/** Adds secrets under names that are free here; one that stands here is never replaced. */
+/**
+ * Adds secrets under names that are free here. One that stands here is never replaced: another one of the same name
+ * goes into the trash of the vault, from which a person puts it in place. `same` tells whether two seals hold one
+ * secret, where that can be told.
+ */
 async function addSecrets(
-  store: Store,
-  secrets: readonly { siteId: string; name: string; sealed: string; deletedAt: string | null }[],
-): Promise<number> {
-  let count = 0;
-  for (const { siteId, name, sealed, deletedAt } of secrets) {
-    if (deletedAt === null) {
-      const put = await store.db
-        .insert(vaultSecrets)
-        .values({ siteId, name, sealed })
-        .onConflictDoNothing()
-        .returning({ name: vaultSecrets.name });
-      count += put.length;
+  tx: Transaction,
+  theirs: readonly { siteId: string; name: string; sealed: string; deletedAt: string | null }[],
+  same: Adopted['same'] = ({ sealed }, other) => sealed === other,
+  madeAt: Date,
+  days: number,
+): Promise<{ readonly added: number; readonly beside: number }> {
+  let [added, beside] = [0, 0];
+  for (const { siteId, name, sealed, deletedAt } of theirs) {
+    const named = <T extends typeof vaultSecrets | typeof vaultTrash>(table: T) =>
+      and(eq(table.siteId, siteId), eq(table.name, name));
+    const [here] = deletedAt === null ? await tx.select().from(vaultSecrets).where(named(vaultSecrets)) : [];
+    if (deletedAt === null && !here) {
+      await tx.insert(vaultSecrets).values({ siteId, name, sealed });
+      added += 1;
       continue;
     }
-    const at = new Date(deletedAt);
-    const [known] = await store.db
+    if (here && same(here, sealed)) continue;
+    const at = deletedAt === null ? madeAt : new Date(deletedAt);
+    const known = await tx
       .select({ id: vaultTrash.id })
       .from(vaultTrash)
-      .where(and(eq(vaultTrash.siteId, siteId), eq(vaultTrash.name, name), eq(vaultTrash.deletedAt, at)));
-    if (!known) await store.db.insert(vaultTrash).values({ siteId, name, sealed, deletedAt: at });
+      .where(and(named(vaultTrash), eq(vaultTrash.deletedAt, at)));
+    if (known.length > 0) continue;
+    await tx.insert(vaultTrash).values({ siteId, name, sealed, deletedAt: at, deletedOnDay: days });
+    if (deletedAt === null) beside += 1;
   }
-  return count;
+  return { added, beside };
 }
 
 /** A site that was changed here and there: what both began from, and both as they are. */
@@ -358,7 +444,7 @@ async function bundleOf(path: string, id: string): Promise<Bundle | undefined> {
 export async function divergence(store: Store, path: string, id: string): Promise<Divergence | undefined> {
   const bundle = await bundleOf(path, id);
   if (!bundle) return undefined;
-  const standing = relationOf(await historyHere(store, id), theirHistory(bundle));
+  const standing = relationOf(await historyHere(store.db, id), theirHistory(bundle));
   const newest = bundle.revisions.at(-1);
   const theirs = parsePlan(withCleanLines(newest?.plan));
   if (standing.kind !== 'diverged' || !newest || !theirs.ok) return undefined;
@@ -387,23 +473,23 @@ export async function settleDivergence(
 ): Promise<number | undefined> {
   const bundle = await bundleOf(path, id);
   if (!bundle) return undefined;
-  const [here, theirs] = [await historyHere(store, id), theirHistory(bundle)];
-  const standing = relationOf(here, theirs);
-  if (standing.kind !== 'diverged') return undefined;
-  const shift = base - standing.from;
-  const last = bundle.revisions.at(-1)!.number + shift;
   const done = await store.db.transaction(async (tx) => {
+    const [here, theirs] = [await historyHere(tx, id), theirHistory(bundle)];
+    const standing = relationOf(here, theirs);
+    if (standing.kind !== 'diverged') return undefined;
+    const shift = base - standing.from;
+    const last = bundle.revisions.at(-1)!.number + shift;
     const moved = await tx
       .update(sites)
       .set({ revision: last, touched: nextTouch })
       .where(and(eq(sites.id, id), eq(sites.revision, base)))
       .returning({ id: sites.id });
-    if (!moved[0]) return false;
+    if (!moved[0]) return undefined;
     await appendTail(tx, bundle, standing.from, shift);
-    return true;
+    await addRecords(tx, bundle, numbersHere(here, theirs, shift));
+    return last;
   });
-  if (!done) return undefined;
-  const result = await store.save(id, last, chosen);
-  await addRecords(store, bundle, numbersHere(here, theirs, shift));
+  if (done === undefined) return undefined;
+  const result = await store.save(id, done, chosen);
   return result.kind === 'saved' ? result.saved.revision : undefined;
 }

@@ -1,9 +1,11 @@
 import { existsSync, mkdirSync, readdirSync, rmSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { ownerFolder } from '../files.ts';
-import { needRoom } from '../store/guard.ts';
+import { needRoom, NotWritable } from '../store/guard.ts';
 import type { Store } from '../store/store.ts';
-import { writeBackupFile } from './backup-file.ts';
+import { isDamage } from '../store/damage.ts';
+import { causesOf } from '../causes.ts';
+import { NoBackup, writeBackupFile } from './backup-file.ts';
 import { dump } from './dump.ts';
 
 const ending = '.jsonl.gz';
@@ -51,6 +53,8 @@ export async function backUpInto(
   now: Date,
   byItself = false,
 ): Promise<{ readonly name: string; readonly damaged: number }> {
+  // Whoever lost the data folder has an old state, and would take the place of the backup of the new one.
+  store.assureWritable();
   mkdirSync(folder, { recursive: true, mode: ownerFolder });
   needRoom(folder);
   const stamp = now.toISOString();
@@ -80,12 +84,34 @@ export function backupsToDrop(names: readonly string[]): string[] {
   });
 }
 
-/** Makes the day's backup if there is none yet, and lets old ones go once the new one is there. */
-export async function backUpDaily(store: Store, folder: string, program: string, now: Date): Promise<void> {
+/** Makes the day's backup if there is none yet, and lets old ones go once the new one is there. Answers whether one was made. */
+export async function backUpDaily(
+  store: Store,
+  folder: string,
+  program: string,
+  now: Date,
+): Promise<boolean> {
   const today = `netter-${now.toISOString().slice(0, 10)}${ending}`;
-  if (existsSync(join(folder, today))) return;
+  if (existsSync(join(folder, today))) return false;
   const { damaged } = await backUpInto(store, folder, program, now, true);
   // What was whole must not make room for what is not.
-  if (damaged > 0) return;
-  for (const name of backupsToDrop(readdirSync(folder))) rmSync(join(folder, name), { force: true });
+  if (damaged > 0) return true;
+  // The one just made stays, whatever a clock that was set says of its day.
+  for (const name of backupsToDrop(readdirSync(folder)))
+    if (name !== today) rmSync(join(folder, name), { force: true });
+  return true;
+}
+
+/** Why a backup was not made, in a sentence. `path` is where it was to be written. */
+export function whyNotMade(error: unknown, path: string): string {
+  const said = causesOf(error).find((each) => each instanceof NotWritable || each instanceof NoBackup);
+  if (said) return said.message;
+  const code = causesOf(error)
+    .map((each) => (each as NodeJS.ErrnoException).code)
+    .find((each) => each !== undefined && /^E[A-Z]+$/.test(each));
+  if (code === 'ENOSPC') return `The disk of ${path} is full. Delete something there.`;
+  if (code !== undefined) return `${path} cannot be written (${code}). Name another place in NETTER_BACKUPS.`;
+  if (isDamage(error))
+    return 'A table in the data folder is damaged. The page "Data" says which; restart Netter to have it mended.';
+  return `Something unexpected went wrong (${(error as Error).name}). Make a backup by hand on the page "Data"; keep the older ones.`;
 }

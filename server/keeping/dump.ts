@@ -12,10 +12,9 @@ import {
   vaultTrash,
 } from '../store/schema.ts';
 import { isDamage } from '../store/damage.ts';
+import { staysHere } from '../store/facts.ts';
 import type { Entry } from './backup-file.ts';
 
-/** Facts that are of this folder and this moment, and of no other. */
-const ownFacts = new Set(['vault-failures']);
 /** Plans that are held in memory at the same time. */
 const chunk = 20;
 
@@ -40,7 +39,7 @@ async function rowsOf<Row>({ damaged }: Where, what: string, read: () => Promise
 export async function* dump(db: PgliteDatabase): AsyncGenerator<Entry> {
   const here: Where = { db, damaged: [] };
   for (const fact of await rowsOf(here, 'the facts', () => db.select().from(facts)))
-    if (!ownFacts.has(fact.name)) yield { kind: 'fact', ...fact };
+    if (!staysHere(fact.name)) yield { kind: 'fact', ...fact };
   for (const { id: _, ...row } of await rowsOf(here, 'the vault', () => db.select().from(vault)))
     yield { kind: 'vault', ...row };
   for (const row of await rowsOf(here, 'the templates', () => db.select().from(templates)))

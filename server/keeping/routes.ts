@@ -3,17 +3,19 @@ import { createReadStream, createWriteStream, existsSync, readdirSync, rmSync, s
 import { basename, isAbsolute, join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import type { FastifyInstance } from 'fastify';
+import type { FastifyInstance, FastifyRequest } from 'fastify';
 import * as z from 'zod';
-import { ownerFile } from '../files.ts';
+import { finalFields } from '../access/final.ts';
+import { eraseTree, ownerFile } from '../files.ts';
+import { copiesIn } from '../folder/copies.ts';
 import { fitting, fittingPlan, Refusal } from '../refusal.ts';
-import { needRoom } from '../store/guard.ts';
-import type { Integrity } from '../store/integrity.ts';
+import { revisionNumber, siteId } from '../store/limits.ts';
 import type { Store } from '../store/store.ts';
+import type { Upkeep } from '../upkeep.ts';
 import { VaultRefusal, type Vault } from '../vault/vault.ts';
 import { headOf, NoBackup } from './backup-file.ts';
-import { bringIn, compareBackup, divergence, settleDivergence, type Adopt } from './bring-in.ts';
-import { backUp, backupName, backupsIn, backUpInto } from './daily.ts';
+import { bringIn, compareBackup, isEarlier, divergence, settleDivergence, type Adopt } from './bring-in.ts';
+import { backUp, backupName, backupsIn, backUpInto, whyNotMade } from './daily.ts';
 
 export interface Keeping {
   /** The data folder, where a backup that comes in lies while it is looked at. */
@@ -22,26 +24,25 @@ export interface Keeping {
   readonly backups: string;
   readonly program: string;
   /** What the server found by itself. */
-  readonly upkeep: { readonly problem: string; readonly integrity: Integrity | undefined };
+  readonly upkeep: Pick<Upkeep, 'problem' | 'integrity' | 'failed'>;
 }
 
 const incomingPrefix = 'incoming-';
 const nameParams = z.strictObject({ name: z.string().regex(backupName, 'a backup has another name') });
 const incomingParams = z.strictObject({ id: z.uuid() });
-const siteParams = incomingParams.extend({ site: z.string().regex(/^[A-Za-z0-9-]{1,60}$/) });
+const siteParams = incomingParams.extend({ site: siteId });
 const makeBody = z.strictObject({ path: z.string().max(4000).refine(isAbsolute).optional() });
 const applyBody = z.strictObject({ passphrase: z.string().max(500).default('') });
-const settleBody = z.strictObject({
-  base: z
-    .number()
-    .int()
-    .min(1)
-    .max(2 ** 30),
-  plan: z.unknown(),
-});
+const settleBody = z.strictObject({ base: revisionNumber, plan: z.unknown() });
 
 /** Backups: made, listed, handed out, looked at and brought in. */
-export function keepingRoutes(app: FastifyInstance, store: Store, vault: Vault, keeping: Keeping): void {
+export function keepingRoutes(
+  app: FastifyInstance,
+  store: Store,
+  vault: Vault,
+  keeping: Keeping,
+  assure: (request: FastifyRequest, passphrase: string | undefined) => Promise<void>,
+): void {
   const { folder, backups, program } = keeping;
   const pathOf = (id: string): string => join(folder, `${incomingPrefix}${id}`);
   const incoming = (params: unknown): string => {
@@ -63,36 +64,51 @@ export function keepingRoutes(app: FastifyInstance, store: Store, vault: Vault, 
     }
   };
 
-  const writeTo = async (path: string): Promise<void> => {
-    try {
-      await backUp(store, path, program, new Date());
-    } catch (error) {
-      const { code } = error as NodeJS.ErrnoException;
-      if (code === undefined || !/^E[A-Z]+$/.test(code)) throw error;
-      throw new Refusal(
-        422,
-        'not-written',
-        code === 'ENOSPC'
-          ? `The backup was not written: the disk of ${path} is full.`
-          : `The backup was not written: ${path} cannot be written (${code}). Name another file.`,
-      );
-    }
-  };
-
   app.get('/api/integrity', async () => ({ integrity: keeping.upkeep.integrity ?? null }));
 
-  app.get('/api/backups', async () => ({
-    folder: backups,
-    problem: keeping.upkeep.problem,
-    backups: backupsIn(backups),
-  }));
+  /** What every page says until it is mended. */
+  app.get('/api/upkeep', async () => ({ problem: keeping.upkeep.problem }));
+
+  app.get('/api/backups', async () => {
+    const here = await store.vault.read();
+    const listed = [];
+    for (const backup of backupsIn(backups))
+      listed.push({ ...backup, earlierPassphrase: await isEarlier(join(backups, backup.name), here) });
+    return {
+      folder: backups,
+      problem: keeping.upkeep.problem,
+      backups: listed,
+      copies: copiesIn(folder).length,
+    };
+  });
+
+  /** Erases the backups and the copies of the folder whose secrets open with an earlier passphrase. */
+  app.post('/api/backups/erase-earlier', async (request) => {
+    await assure(request, fitting(z.strictObject(finalFields), request.body).passphrase);
+    store.assureWritable();
+    const here = await store.vault.read();
+    const gone: string[] = [];
+    for (const { name } of backupsIn(backups))
+      if (await isEarlier(join(backups, name), here)) gone.push(join(backups, name));
+    if (here) gone.push(...copiesIn(folder).map((name) => join(folder, name)));
+    for (const path of gone) eraseTree(path);
+    return { erased: gone.length };
+  });
 
   app.post('/api/backups', async (request, reply) => {
     const { path: wanted } = fitting(makeBody, request.body ?? {});
     if (wanted !== undefined && request.caller?.kind !== 'command-line')
       throw new Refusal(403, 'wrong-place', 'Only the command line chooses where a backup is written.');
-    const path = wanted ?? join(backups, (await backUpInto(store, backups, program, new Date())).name);
-    if (wanted !== undefined) await writeTo(wanted);
+    let path = wanted ?? backups;
+    try {
+      if (wanted === undefined)
+        path = join(backups, (await backUpInto(store, backups, program, new Date())).name);
+      else await backUp(store, wanted, program, new Date());
+      keeping.upkeep.problem = '';
+    } catch (error) {
+      keeping.upkeep.failed(error, path);
+      throw new Refusal(422, 'not-written', `The backup was not written. ${whyNotMade(error, path)}`);
+    }
     return reply.status(201).send({ name: basename(path), bytes: statSync(path).size, path });
   });
 
@@ -114,7 +130,7 @@ export function keepingRoutes(app: FastifyInstance, store: Store, vault: Vault, 
   app.post('/api/incoming', async (request, reply) => {
     for (const name of readdirSync(folder))
       if (name.startsWith(incomingPrefix)) rmSync(join(folder, name), { force: true });
-    needRoom(folder);
+    store.assureWritable();
     const id = randomUUID();
     const path = pathOf(id);
     try {

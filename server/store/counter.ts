@@ -29,16 +29,18 @@ export class Counter {
     return new Promise((resolve) => {
       const answer = (counts: Counts): void => {
         clearTimeout(timer);
-        worker.removeAllListeners('message');
+        worker.off('message', answer);
+        worker.off('exit', gone);
         resolve(counts);
       };
+      const gone = (): void => answer(uncounted);
       const timer = setTimeout(() => {
         this.#worker = undefined;
         void worker.terminate();
         answer(uncounted);
       }, longestMs);
       worker.once('message', answer);
-      worker.once('exit', () => answer(uncounted));
+      worker.once('exit', gone);
       worker.postMessage({ plan, records });
     });
   }

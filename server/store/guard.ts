@@ -31,7 +31,7 @@ export function needRoom(folder: string, free: (folder: string) => number = free
 }
 
 /** Bytes that this account may still write on the disk of a folder. */
-function freeBytes(folder: string): number {
+export function freeBytes(folder: string): number {
   const { bavail, bsize } = statfsSync(folder);
   return bavail * bsize;
 }

@@ -40,6 +40,8 @@ export const sites = pgTable(
     unproven: integer('unproven'),
     /** In the trash since; null while it is in use. */
     deletedAt: timestamp('deleted_at', { withTimezone: true, mode: 'date' }),
+    /** Days of use that had been counted when it was put there; null while it is in use. */
+    deletedOnDay: integer('deleted_on_day'),
   },
   (table) => [index('sites_touched').on(table.touched.desc())],
 );
@@ -100,6 +102,8 @@ export const signIns = pgTable('sign_ins', {
   label: text('label').notNull(),
   /** Account of this machine that signed in, where the system tells. */
   account: integer('account'),
+  /** Thumbprint of the key that signs its requests (RFC 7638); null for one of before requests were signed. */
+  key: text('key'),
   startedAt: when('started_at'),
   usedAt: when('used_at'),
 });
@@ -137,6 +141,8 @@ export const vaultTrash = pgTable('vault_trash', {
   name: text('name').notNull(),
   sealed: text('sealed').notNull(),
   deletedAt: when('deleted_at'),
+  /** Days of use that had been counted when it was removed. */
+  deletedOnDay: integer('deleted_on_day').notNull().default(0),
 });
 
 /** Uplinks kept for the next site: how such a line is entered, not who it is for. */

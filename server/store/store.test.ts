@@ -105,7 +105,7 @@ describe('revisions', () => {
     ).toBeUndefined();
   });
 
-  test('a site goes to the trash with its revisions and records, comes back with them, and is erased after 30 days', async () => {
+  test('a site goes to the trash with its revisions and records, comes back with them, and is erased by a person only', async () => {
     await store.create('leaving', noted('x'));
     await store.addRecord('leaving', {
       kind: 'evidence',
@@ -127,13 +127,40 @@ describe('revisions', () => {
     expect(await store.putBack('leaving')).toBe(false);
     expect(await store.records('leaving')).toHaveLength(1);
     await store.remove('leaving');
-    later(29 * 24 * 60);
-    await store.tidy();
-    expect(await store.trash()).toHaveLength(1);
-    later(2 * 24 * 60);
-    await store.tidy();
+    expect(await store.erase('quay')).toBe(false);
+    expect(await store.erase('leaving')).toBe(true);
     expect(await store.trash()).toEqual([]);
     expect((await database.query("select * from records where site_id = 'leaving'")).rows).toEqual([]);
+  });
+});
+
+describe('how long something lies in the trash', () => {
+  const ripe = async (): Promise<boolean> => (await store.trash())[0]!.ripe;
+  const day = 24 * 60;
+
+  test('is told by days of use and by the latest time seen: one wrong reading of the clock ends nothing', async () => {
+    await store.create('thrown', noted('x'));
+    later(-400 * day);
+    await store.remove('thrown');
+    later(400 * day);
+    await store.tidy();
+    expect(await ripe()).toBe(false);
+    // A clock that jumps to and fro is a few days of use, and no more.
+    for (const days of [4000, -4000, 900, -900]) {
+      later(days * day);
+      await store.tidy();
+    }
+    expect(await ripe()).toBe(false);
+    for (let used = 0; used < 32; used += 1) {
+      later(day);
+      await store.tidy();
+    }
+    expect(await ripe()).toBe(true);
+    // Nothing goes by itself.
+    later(5 * day);
+    await store.tidy();
+    expect(await store.trash()).toHaveLength(1);
+    await store.erase('thrown');
   });
 });
 

@@ -1,5 +1,5 @@
 import type { PGlite } from '@electric-sql/pglite';
-import { and, asc, desc, eq, inArray, like, isNotNull, isNull, lt, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, inArray, like, isNotNull, isNull, ne, sql } from 'drizzle-orm';
 import { drizzle } from 'drizzle-orm/pglite';
 import { migrate } from 'drizzle-orm/pglite/migrator';
 import {
@@ -16,9 +16,12 @@ import {
 } from '../../core/index.ts';
 import { alike } from './alike.ts';
 import { countFindings, uncounted, type Counts } from './counts.ts';
+import { cardName, cardOf, cardPattern, modelOf } from './facts.ts';
 import { siteList } from './list.ts';
+import { isRipe, noteUse } from './days-of-use.ts';
 import { guarded } from './guard.ts';
 import { Later } from './later.ts';
+import { mostCards } from './limits.ts';
 import { reading, type Damaged, type Saved, type SavedPlan } from './reading.ts';
 import { facts, keptRevisions, records, revisions, sites, vaultSecrets } from './schema.ts';
 import { signInRows } from './sign-in-rows.ts';
@@ -31,9 +34,6 @@ export type SaveResult =
   | { readonly kind: 'stale'; readonly current: SavedPlan }
   | { readonly kind: 'missing' }
   | Damaged;
-
-/** Facts of the data folder under which the cards of models are kept. */
-const cardPrefix = 'card:';
 
 /** Newest records from which times are learnt: a few hundred visits. */
 const timedRecords = 20_000;
@@ -53,9 +53,6 @@ export interface StoreOptions {
 
 /** Saves after which the database is tidied. */
 const tidyEvery = 200;
-/** How long what was deleted can be put back. */
-const trashDays = 30;
-const day = 86_400_000;
 
 /** Opens the store in a database and brings its tables up to date. */
 export async function openStore(
@@ -69,7 +66,7 @@ export async function openStore(
   const later = new Later();
   let saves = 0;
 
-  const vault = vaultRows(db, async () => {
+  const vault = vaultRows(db, clock, async () => {
     // The tables are written anew, and the log begins a new file: what was erased is in neither any more.
     mayWrite();
     for (const table of ['vault', 'vault_secrets', 'vault_trash', 'facts'])
@@ -100,12 +97,9 @@ export async function openStore(
       await db.delete(revisions).where(and(eq(revisions.siteId, siteId), inArray(revisions.number, drop)));
   }
 
-  /** Gives freed space back and writes the log out (the database does neither by itself here), and empties the trash. */
+  /** Gives freed space back and writes the log out: the database does neither by itself here. */
   async function tidy(): Promise<void> {
-    const before = new Date(clock().getTime() - trashDays * day);
-    for (const { id } of await db.select({ id: sites.id }).from(sites).where(lt(sites.deletedAt, before)))
-      await erase(id);
-    await vault.eraseBefore(before);
+    await noteUse(db, clock());
     mayWrite();
     await database.exec('VACUUM');
     await database.exec('CHECKPOINT');
@@ -231,6 +225,9 @@ export async function openStore(
 
   return {
     db,
+    now: clock,
+    /** Refuses, in a sentence, where nothing may be written just now. */
+    assureWritable: mayWrite,
     database: guardedDatabase,
     create,
     save,
@@ -238,7 +235,9 @@ export async function openStore(
     revision,
     erase,
     tidy,
-    countLater,
+    deskLater,
+    /** Days on which Netter was used, today among them. */
+    daysOfUse: async (): Promise<number> => (await noteUse(db, clock())).days,
     newestReadable,
     orphans,
     alike: (plan: Plan) => alike(db, revision, plan),
@@ -256,9 +255,10 @@ export async function openStore(
 
     /** Moves a site to the trash; false where there is none. */
     async remove(id: string): Promise<boolean> {
+      const { days } = await noteUse(db, clock());
       const gone = await db
         .update(sites)
-        .set({ deletedAt: clock() })
+        .set({ deletedAt: clock(), deletedOnDay: days })
         .where(and(eq(sites.id, id), isNull(sites.deletedAt)))
         .returning({ id: sites.id });
       return gone.length > 0;
@@ -266,7 +266,8 @@ export async function openStore(
 
     /** What is in the trash, last deleted first. */
     async trash() {
-      return db
+      const use = await noteUse(db, clock());
+      const rows = await db
         .select({
           id: sites.id,
           name: sites.name,
@@ -274,18 +275,24 @@ export async function openStore(
           town: sites.town,
           revision: sites.revision,
           deletedAt: sites.deletedAt,
+          deletedOnDay: sites.deletedOnDay,
         })
         .from(sites)
         .where(isNotNull(sites.deletedAt))
         .orderBy(desc(sites.deletedAt))
         .limit(500);
+      return rows.map(({ deletedOnDay, ...row }) => ({
+        ...row,
+        /** Whether it has lain there for so long that Netter offers to erase it. */
+        ripe: row.deletedAt !== null && isRipe(use, row.deletedAt, deletedOnDay),
+      }));
     },
 
     /** Puts a site back from the trash; false where it is not there. */
     async putBack(id: string): Promise<boolean> {
       const back = await db
         .update(sites)
-        .set({ deletedAt: null })
+        .set({ deletedAt: null, deletedOnDay: null })
         .where(and(eq(sites.id, id), isNotNull(sites.deletedAt)))
         .returning({ id: sites.id });
       return back.length > 0;
@@ -372,20 +379,21 @@ export async function openStore(
     },
 
     /** What is known of models of boxes, from earlier jobs. */
-    async cards(): Promise<{ model: string; card: unknown }[]> {
-      const rows = await db
-        .select()
-        .from(facts)
-        .where(like(facts.name, `${cardPrefix}%`))
-        .limit(1000);
-      return rows.map(({ name, value }) => ({
-        model: name.slice(cardPrefix.length),
-        card: JSON.parse(value) as unknown,
-      }));
+    async cards(): Promise<{ model: string; card: KitItem['card'] }[]> {
+      const rows = await db.select().from(facts).where(like(facts.name, cardPattern)).limit(mostCards);
+      return rows.flatMap(({ name, value }) => {
+        const card = cardOf(value);
+        return card === undefined ? [] : [{ model: modelOf(name), card }];
+      });
     },
 
-    async keepCard(model: string, card: KitItem['card']): Promise<void> {
-      await this.setFact(`${cardPrefix}${model}`, JSON.stringify(card));
+    /** Keeps the card of a model; one of the same model is replaced. False where there are as many as can be. */
+    async keepCard(model: string, card: KitItem['card']): Promise<boolean> {
+      const name = cardName(model);
+      const others = await db.$count(facts, and(like(facts.name, cardPattern), ne(facts.name, name)));
+      if (others >= mostCards) return false;
+      await this.setFact(name, JSON.stringify(card));
+      return true;
     },
 
     async fact(name: string): Promise<string | undefined> {

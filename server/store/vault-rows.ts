@@ -1,5 +1,7 @@
-import { and, asc, desc, eq, lt } from 'drizzle-orm';
+import { and, asc, desc, eq } from 'drizzle-orm';
 import type { PgliteDatabase } from 'drizzle-orm/pglite';
+import { isRipe, noteUse } from './days-of-use.ts';
+import { factNames } from './facts.ts';
 import { facts, vault, vaultSecrets, vaultTrash } from './schema.ts';
 
 export type VaultRow = Omit<typeof vault.$inferSelect, 'id'>;
@@ -17,15 +19,17 @@ export interface TrashedSecret {
   readonly id: number;
   readonly name: string;
   readonly deletedAt: Date;
+  /** Whether it has lain there for so long that Netter offers to erase it. */
+  readonly ripe: boolean;
 }
 
-const failuresFact = 'vault-failures';
+const failuresFact = factNames.vaultFailures;
 
 /**
  * What the database keeps of the vault: nothing that can be read without the passphrase, but names. `erased` has the
  * database rewrite what it keeps of the vault, so that nothing that was removed is left in its files.
  */
-export const vaultRows = (db: PgliteDatabase, erased: () => Promise<void>) => ({
+export const vaultRows = (db: PgliteDatabase, clock: () => Date, erased: () => Promise<void>) => ({
   erased,
   async read(): Promise<VaultRow | undefined> {
     const [row] = await db.select().from(vault);
@@ -93,16 +97,24 @@ export const vaultRows = (db: PgliteDatabase, erased: () => Promise<void>) => ({
     return db.transaction(async (tx) => {
       const [gone] = await tx.delete(vaultSecrets).where(here(siteId, name)).returning();
       if (!gone) return false;
-      await tx.insert(vaultTrash).values({ ...gone, deletedAt });
+      const { days } = await noteUse(tx, clock());
+      await tx.insert(vaultTrash).values({ ...gone, deletedAt, deletedOnDay: days });
       return true;
     });
   },
   async trash(siteId: string): Promise<TrashedSecret[]> {
-    return db
-      .select({ id: vaultTrash.id, name: vaultTrash.name, deletedAt: vaultTrash.deletedAt })
+    const use = await noteUse(db, clock());
+    const rows = await db
+      .select()
       .from(vaultTrash)
       .where(eq(vaultTrash.siteId, siteId))
       .orderBy(desc(vaultTrash.id));
+    return rows.map(({ id, name, deletedAt, deletedOnDay }) => ({
+      id,
+      name,
+      deletedAt,
+      ripe: isRipe(use, deletedAt, deletedOnDay),
+    }));
   },
   /** Puts a secret back from the trash; undefined where it is not there, false where its name is in use again. */
   async putBack(siteId: string, id: number): Promise<boolean | undefined> {
@@ -125,14 +137,6 @@ export const vaultRows = (db: PgliteDatabase, erased: () => Promise<void>) => ({
     const gone = await db.delete(vaultTrash).where(inTrash(siteId, id)).returning({ id: vaultTrash.id });
     if (gone.length > 0) await erased();
     return gone.length > 0;
-  },
-  /** Erases what was put into the trash before a time. */
-  async eraseBefore(before: Date): Promise<void> {
-    const gone = await db
-      .delete(vaultTrash)
-      .where(lt(vaultTrash.deletedAt, before))
-      .returning({ id: vaultTrash.id });
-    if (gone.length > 0) await erased();
   },
   /** Wrong passphrases since the last right one. Kept, so that a restart gives no new tries. */
   async failures(): Promise<number> {

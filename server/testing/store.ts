@@ -1,8 +1,10 @@
 import { spawn, type ChildProcess } from 'node:child_process';
+import { createHash, generateKeyPairSync, randomUUID, sign } from 'node:crypto';
 import { fileURLToPath } from 'node:url';
 import { PGlite } from '@electric-sql/pglite';
 import { Access } from '../access/access.ts';
 import { cookieName } from '../access/cookie.ts';
+import type { Account } from '../access/peer.ts';
 import { openStore, type Store, type StoreOptions } from '../store/store.ts';
 
 export const root = fileURLToPath(new URL('../..', import.meta.url));
@@ -42,11 +44,53 @@ export async function memoryStore(options: Partial<StoreOptions> = {}) {
   return { store, clock, database };
 }
 
-/** Somebody who is signed in: the access, and the header that a browser would send. */
-export async function signedIn(store: Store): Promise<{ access: Access; headers: { cookie: string } }> {
+/** Somebody who may ask for everything: the access, and the header that the command line sends. */
+export async function signedIn(
+  store: Store,
+): Promise<{ access: Access; headers: { authorization: string } }> {
   const access = await Access.open(store.signIns);
-  const { token } = (await access.signIn(access.newCode(), { label: 'a test', account: undefined }))!;
-  return { access, headers: { cookie: `${cookieName}=${token}` } };
+  return { access, headers: { authorization: `Bearer ${access.commandLineKey}` } };
+}
+
+/** A browser: it holds a key, signs its requests (RFC 9449), and was let in with a one-time address. */
+export class TestBrowser {
+  readonly #keys = generateKeyPairSync('ec', { namedCurve: 'P-256' });
+  cookie = '';
+
+  /** The proof for one request; parts of it can be made wrong. */
+  proof(nonce: string, method: string, url: string, wrong: object = {}): string {
+    const { kty, crv, x, y } = this.#keys.publicKey.export({ format: 'jwk' });
+    const part = (value: object): string => Buffer.from(JSON.stringify(value)).toString('base64url');
+    const head = part({ typ: 'dpop+jwt', alg: 'ES256', jwk: { kty, crv, x, y } });
+    const body = part({ jti: randomUUID(), htm: method, htu: url, nonce, ...wrong });
+    const signature = sign('sha256', Buffer.from(`${head}.${body}`), {
+      key: this.#keys.privateKey,
+      dsaEncoding: 'ieee-p1363',
+    });
+    return `${head}.${body}.${signature.toString('base64url')}`;
+  }
+
+  /** Thumbprint of its key (RFC 7638). */
+  get thumbprint(): string {
+    const { x, y } = this.#keys.publicKey.export({ format: 'jwk' });
+    return createHash('sha256')
+      .update(`{"crv":"P-256","kty":"EC","x":"${x}","y":"${y}"}`)
+      .digest('base64url');
+  }
+
+  /** Headers of a request that it sends. */
+  headers(access: Access, method: string, url: string): Record<string, string> {
+    return {
+      dpop: this.proof(access.proofs.nonce(), method, url.split('?')[0]!),
+      ...(this.cookie && { cookie: this.cookie }),
+    };
+  }
+
+  /** Lets it in without the interface. */
+  async enter(access: Access, code = access.newCode(), account: Account = 1000): Promise<void> {
+    const entered = await access.signIn(code, { label: 'a test', account, key: this.thumbprint });
+    this.cookie = `${cookieName}=${entered!.token}`;
+  }
 }
 
 /** A process of its own that runs some lines of the source. */

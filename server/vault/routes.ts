@@ -2,30 +2,28 @@ import { createHash } from 'node:crypto';
 import type { FastifyInstance, FastifyRequest } from 'fastify';
 import * as z from 'zod';
 import type { Access } from '../access/access.ts';
+import { assureFinal, finalFields } from '../access/final.ts';
 import { fitting, Refusal } from '../refusal.ts';
+import { mostFileText, mostNameText, siteId } from '../store/limits.ts';
 import { strengthOf, type Strength } from './strength.ts';
 import { filePrefix, VaultRefusal, type Vault, type VaultState } from './vault.ts';
 
-/** A settings file of 2 MB as base64. */
-const mostFileText = 2_800_000;
 const passphrase = z.string().min(1, 'a passphrase is missing').max(500);
-const name = z.string().trim().min(1, 'a name is missing').max(64);
-const siteId = z.string().regex(/^[A-Za-z0-9-]{1,60}$/);
+const name = z.string().trim().min(1, 'a name is missing').max(mostNameText);
+const rowNumber = z
+  .number()
+  .int()
+  .min(1)
+  .max(2 ** 31 - 1);
 const around = z.array(z.string().max(200)).max(20).default([]);
 
 const bodies = {
   make: z.strictObject({ passphrase, around }),
   unlock: z.strictObject({ passphrase }),
   change: z.strictObject({ before: passphrase, after: passphrase, around }),
-  forget: z.strictObject({ passphrase: passphrase.optional(), sentence: z.string().max(200).optional() }),
-  trashed: z.strictObject({
-    siteId,
-    id: z
-      .number()
-      .int()
-      .min(1)
-      .max(2 ** 31 - 1),
-  }),
+  forget: z.strictObject({ ...finalFields, sentence: z.string().max(200).optional() }),
+  trashed: z.strictObject({ siteId, id: rowNumber }),
+  erase: z.strictObject({ siteId, id: rowNumber, ...finalFields }),
   names: z.strictObject({ siteId }),
   put: z.strictObject({
     siteId,
@@ -87,6 +85,7 @@ const statuses: Record<VaultRefusal['code'], number> = {
   'name-in-use': 409,
   busy: 429,
   wait: 429,
+  'too-large': 413,
 };
 
 /** Typed by whoever forgot the passphrase and ends the vault. */
@@ -147,8 +146,15 @@ export function vaultRoutes(app: FastifyInstance, vault: Vault, access: Access):
     const leave = vault.follow(send);
     const alive = setInterval(() => raw.write(': alive\n\n'), 15_000);
     alive.unref();
+    const { caller } = request;
+    // A session that was ended elsewhere hears nothing more, and its windows clear themselves.
+    const unfollow = access.onEnd((id) => {
+      if (caller?.kind !== 'browser' || caller.signIn.id !== id) return;
+      raw.end('data: signed-out\n\n');
+    });
     request.raw.on('close', () => {
       leave();
+      unfollow();
       clearInterval(alive);
     });
     send(await vault.state());
@@ -164,28 +170,22 @@ export function vaultRoutes(app: FastifyInstance, vault: Vault, access: Access):
     await vault.change(body.before, body.after);
   });
   route('forget', bodies.forget, async (body, request) => {
-    if (body.passphrase !== undefined) await vault.verify(body.passphrase);
-    else {
-      if (body.sentence?.trim().toLowerCase() !== forgetSentence)
-        throw new Refusal(
-          400,
-          'wrong-sentence',
-          `To end the vault, type its passphrase. Where that is forgotten, type this sentence: ${forgetSentence}.`,
-          '/sentence',
-        );
-      const { caller } = request;
-      if (caller?.kind !== 'browser' || !access.isFresh(caller.signIn.id))
-        throw new Refusal(
-          403,
-          'begin-anew',
-          'Without the passphrase, the vault can be ended only in a session that was begun within the last ten minutes. In a terminal: npm run -s netter -- sign-in. Open the address it prints, and end the vault there.',
-        );
-    }
+    if (body.passphrase === undefined && body.sentence?.trim().toLowerCase() !== forgetSentence)
+      throw new Refusal(
+        400,
+        'wrong-sentence',
+        `To end the vault, type its passphrase. Where that is forgotten, type this sentence: ${forgetSentence}.`,
+        '/sentence',
+      );
+    await assureFinal(request, body.passphrase, { access, vault });
     await vault.destroy();
   });
   route('trash', bodies.names, async (body) => ({ trash: await vault.trash(body.siteId) }));
   route('put-back', bodies.trashed, (body) => vault.putBack(body.siteId, body.id));
-  route('erase', bodies.trashed, (body) => vault.erase(body.siteId, body.id));
+  route('erase', bodies.erase, async (body, request) => {
+    await assureFinal(request, body.passphrase, { access, vault });
+    await vault.erase(body.siteId, body.id);
+  });
   route('names', bodies.names, async (body) => ({ names: await vault.names(body.siteId) }));
   route('put', bodies.put, async (body) => {
     if (!body.given) strongEnough(strengthOf(body.secret, body.around));

@@ -10,7 +10,8 @@ export interface Cost {
 
 /** The least that a vault is made with; one made with less is carried over when it is next opened. */
 export const leastCost: Cost = { memoryKiB: 65_536, passes: 3, lanes: 1 };
-const mostMemoryKiB = 262_144;
+/** The most that a vault is made with, and that one from a backup may ask for. */
+export const mostCost: Cost = { memoryKiB: 262_144, passes: 12, lanes: 1 };
 /** How long one guess takes at least, on this machine. */
 const wantedMs = 400;
 
@@ -57,9 +58,9 @@ export async function calibratedCost(): Promise<Cost> {
     const begun = performance.now();
     await keyOf('calibration', newSalt(), cost);
     const took = performance.now() - begun;
-    if (took >= wantedMs || cost.passes >= 12) return cost;
+    if (took >= wantedMs || cost.passes >= mostCost.passes) return cost;
     cost =
-      cost.memoryKiB * 2 <= mostMemoryKiB
+      cost.memoryKiB * 2 <= mostCost.memoryKiB
         ? { ...cost, memoryKiB: cost.memoryKiB * 2 }
         : { ...cost, passes: cost.passes + 1 };
   }

@@ -8,7 +8,7 @@ import { soundPlan } from '../../core/testing/plans.ts';
 import { Access } from '../access/access.ts';
 import { buildApp } from '../app.ts';
 import type { Store } from '../store/store.ts';
-import { memoryStore, movedClock, signedIn } from '../testing/store.ts';
+import { memoryStore, movedClock, signedIn, TestBrowser } from '../testing/store.ts';
 import { keyOf, newKey, newSalt, seal, unseal, leastCost } from './seal.ts';
 import { strengthOf } from './strength.ts';
 import { Vault, waitAfter, type VaultRefusal } from './vault.ts';
@@ -19,7 +19,7 @@ const good = 'harbour lantern quietly seven otters';
 const better = 'granite pelican under violet Tuesday';
 let store: Store;
 let clock: ReturnType<typeof movedClock>;
-let cookie: string;
+let authorization: string;
 let access: Access;
 let database: PGlite;
 let vault: Vault;
@@ -35,7 +35,7 @@ beforeEach(async () => {
   vault = newVault();
   const signed = await signedIn(store);
   access = signed.access;
-  cookie = signed.headers.cookie;
+  authorization = signed.headers.authorization;
   app = buildApp({ store, vault, access, hosts: new Set([host]) });
 });
 afterAll(() => store.close());
@@ -49,14 +49,14 @@ const call = async (
   const reply = await app.inject({
     method: 'POST',
     url: `/api/vault/${path}`,
-    headers: { host, cookie, 'content-type': 'application/json' },
+    headers: { host, authorization, 'content-type': 'application/json' },
     payload: JSON.stringify(body),
   });
   return { status: reply.statusCode, body: reply.json() as Record<string, unknown> };
 };
 const state = async (): Promise<unknown> =>
   (
-    (await app.inject({ method: 'GET', url: '/api/vault', headers: { host, cookie } })).json() as {
+    (await app.inject({ method: 'GET', url: '/api/vault', headers: { host, authorization } })).json() as {
       state: unknown;
     }
   ).state;
@@ -223,22 +223,22 @@ describe('the vault', () => {
     expect(await call('forget', { passphrase: better })).toMatchObject({ status: 403 });
     expect(await state()).toBe('open');
     const sentence = 'Everything in it is gone';
-    // A session of before the last start is not one that was begun anew.
-    const restarted = buildApp({
-      store,
-      vault,
-      access: await Access.open(store.signIns),
-      hosts: new Set([host]),
-    });
-    const old = await restarted.inject({
-      method: 'POST',
-      url: '/api/vault/forget',
-      headers: { host, cookie },
-      payload: { sentence },
-    });
-    expect([old.statusCode, old.json()]).toEqual([403, expect.objectContaining({ error: 'begin-anew' })]);
+    const url = '/api/vault/forget';
+    const browserApp = buildApp({ store, vault, access, hosts: new Set([host]), accountOf: () => 1000 });
+    const asked = async (browser: TestBrowser) => {
+      const headers = { host, ...browser.headers(access, 'POST', `http://${host}${url}`) };
+      const reply = await browserApp.inject({ method: 'POST', url, headers, payload: { sentence } });
+      return [reply.statusCode, reply.json()];
+    };
+    // The command line, and a session that another session let in, are not somebody at the terminal.
+    const second = new TestBrowser();
+    await second.enter(access, access.newCode('browser'));
+    expect(await call('forget', { sentence })).toMatchObject({ status: 403, body: { error: 'begin-anew' } });
+    expect(await asked(second)).toEqual([403, expect.objectContaining({ error: 'begin-anew' })]);
     expect(await state()).toBe('open');
-    expect((await call('forget', { sentence })).body).toEqual({ state: 'none' });
+    const first = new TestBrowser();
+    await first.enter(access);
+    expect(await asked(first)).toEqual([200, { state: 'none' }]);
     await vault.make(good);
     vault.lock();
     expect((await call('forget', { passphrase: good })).body).toEqual({ state: 'none' });
@@ -415,7 +415,11 @@ describe('the vault', () => {
       Buffer.from('unmistakable-secret').toString('base64').slice(0, 20),
     ])
       expect(dump).not.toContain(typed);
-    const site = await app.inject({ method: 'GET', url: '/api/sites/site', headers: { host, cookie } });
+    const site = await app.inject({
+      method: 'GET',
+      url: '/api/sites/site',
+      headers: { host, authorization },
+    });
     expect(site.body).not.toContain('unmistakable-secret');
   });
 
@@ -439,7 +443,9 @@ describe('the vault', () => {
   test('secrets are asked for by POST only: an address is kept in histories and logs', async () => {
     await vault.make(good);
     for (const url of ['/api/vault/reveal?siteId=site&name=fibre', '/api/vault/names?siteId=site'])
-      expect((await app.inject({ method: 'GET', url, headers: { host, cookie } })).statusCode).toBe(404);
+      expect((await app.inject({ method: 'GET', url, headers: { host, authorization } })).statusCode).toBe(
+        404,
+      );
   });
 });
 

@@ -1,5 +1,6 @@
 import { systemClocks, type Clocks } from '../clocks.ts';
 import type { SealedSecret, TrashedSecret, VaultRow, VaultRows } from '../store/vault-rows.ts';
+import { mostSecretBytes } from '../store/limits.ts';
 import { alike } from './strength.ts';
 import { calibratedCost, keyOf, leastCost, newKey, newSalt, seal, unseal, type Cost } from './seal.ts';
 
@@ -16,7 +17,8 @@ export class VaultRefusal extends Error {
     | 'same-secret'
     | 'name-in-use'
     | 'busy'
-    | 'wait';
+    | 'wait'
+    | 'too-large';
   /** Seconds to wait, with `wait`. */
   readonly waitSeconds: number;
 
@@ -33,6 +35,10 @@ export interface VaultOptions {
   readonly cost?: Cost;
   readonly idleMinutes?: number;
 }
+
+/** How often an open vault looks whether the machine slept or a clock was set, and by how much clocks may differ. */
+const lookEveryMs = 5_000;
+const mostDriftMs = 20_000;
 
 const keyName = 'the key of the vault';
 const nameOf = (siteId: string, name: string): string => `${siteId}\u0000${name}`;
@@ -62,6 +68,9 @@ export class Vault {
   /** When it was last used, by both clocks. */
   #usedAt = { wall: 0, monotonic: 0 };
   #timer: ReturnType<typeof setTimeout> | undefined;
+  #looking: ReturnType<typeof setInterval> | undefined;
+  /** Both clocks at the last look. */
+  #lookedAt = { wall: 0, monotonic: 0 };
   /** Grows with every lock: what was begun before one must not open the vault after it. */
   #locks = 0;
   #deriving = false;
@@ -111,6 +120,7 @@ export class Vault {
   lock(): void {
     this.#locks += 1;
     clearTimeout(this.#timer);
+    clearInterval(this.#looking);
     if (!this.#key) return;
     this.#key.fill(0);
     this.#key = undefined;
@@ -157,14 +167,23 @@ export class Vault {
         );
     }
     this.#must();
-    const sealed = seal(key, new TextEncoder().encode(secret), nameOf(siteId, name));
-    if (await this.#rows.put(siteId, name, sealed)) await this.#rows.erased();
+    await this.#keep(key, siteId, name, secret);
   }
 
   /** Keeps a settings file, sealed like a secret; files are compared with nothing. */
-  async putFile(siteId: string, name: string, file: string): Promise<void> {
-    const key = this.#must();
-    const sealed = seal(key, new TextEncoder().encode(file), nameOf(siteId, name));
+  putFile(siteId: string, name: string, file: string): Promise<void> {
+    return this.#keep(this.#must(), siteId, name, file);
+  }
+
+  async #keep(key: Uint8Array, siteId: string, name: string, text: string): Promise<void> {
+    const plain = new TextEncoder().encode(text);
+    if (plain.length > mostSecretBytes)
+      throw new VaultRefusal(
+        'too-large',
+        `The vault holds up to ${mostSecretBytes} bytes under one name; this has ${plain.length}. Nothing was kept.`,
+      );
+    const sealed = seal(key, plain, nameOf(siteId, name));
+    plain.fill(0);
     if (await this.#rows.put(siteId, name, sealed)) await this.#rows.erased();
   }
 
@@ -210,17 +229,34 @@ export class Vault {
   }
 
   /**
-   * Opens another vault with its passphrase; a wrong one counts as a guess. What comes back seals a secret of that
-   * vault for this one, which must be open: undefined where the secret does not open.
+   * Opens another vault with its passphrase; a wrong one counts as a guess, and a right one forgives none, for
+   * anybody knows the passphrase of a vault of their own. What comes back seals a secret of that vault for this one,
+   * which must be open.
    */
-  adopt(foreign: VaultRow, passphrase: string): Promise<(secret: SealedSecret) => string | undefined> {
+  adopt(
+    foreign: VaultRow,
+    passphrase: string,
+  ): Promise<{
+    readonly seal: (secret: SealedSecret) => string | undefined;
+    readonly same: (secret: SealedSecret, other: string) => boolean;
+  }> {
     this.#must();
     return this.#alone(async () => {
-      const theirs = await this.#keyFrom(foreign, passphrase);
-      return ({ siteId, name, sealed }) => {
-        const bound = nameOf(siteId, name);
-        const plain = unseal(theirs, sealed, bound);
-        return plain && seal(this.#must(), plain, bound);
+      const theirs = await this.#keyFrom(foreign, passphrase, 'foreign');
+      return {
+        seal: ({ siteId, name, sealed }) => {
+          const bound = nameOf(siteId, name);
+          const plain = unseal(theirs, sealed, bound);
+          return plain && seal(this.#must(), plain, bound);
+        },
+        same: ({ siteId, name, sealed }, other) => {
+          const bound = nameOf(siteId, name);
+          const [one, two] = [unseal(this.#must(), sealed, bound), unseal(this.#must(), other, bound)];
+          const alike = one !== undefined && two !== undefined && Buffer.compare(one, two) === 0;
+          one?.fill(0);
+          two?.fill(0);
+          return alike;
+        },
       };
     });
   }
@@ -271,7 +307,7 @@ export class Vault {
     return { key: await this.#keyFrom(kept, passphrase), cost: kept.cost };
   }
 
-  async #keyFrom(kept: VaultRow, passphrase: string): Promise<Uint8Array> {
+  async #keyFrom(kept: VaultRow, passphrase: string, whose: 'own' | 'foreign' = 'own'): Promise<Uint8Array> {
     const failures = await this.#rows.failures();
     const left = waitAfter(failures) * 1000 - (this.#clocks.monotonic() - this.#triedAt);
     if (left > 0) {
@@ -293,7 +329,7 @@ export class Vault {
         'wrong-passphrase',
         'That is not the passphrase of this vault. Capital letters and the keyboard layout count; nothing was lost by the try.',
       );
-    await this.#rows.setFailures(0);
+    await this.#rows.setFailures(whose === 'own' ? 0 : failures);
     return key;
   }
 
@@ -305,15 +341,34 @@ export class Vault {
     }
     if (this.#key && this.#key !== key) this.#key.fill(0);
     this.#key = key;
+    this.#lookedAt = this.#times();
+    clearInterval(this.#looking);
+    this.#looking = setInterval(() => this.look(), lookEveryMs);
+    this.#looking.unref();
     this.#touch();
     this.#tell('open');
   }
 
   #touch(): void {
-    this.#usedAt = { wall: this.#clocks.now().getTime(), monotonic: this.#clocks.monotonic() };
+    this.#usedAt = this.#times();
     clearTimeout(this.#timer);
     this.#timer = setTimeout(() => this.#open(), this.#idleMs + 50);
     this.#timer.unref();
+  }
+
+  #times(): { wall: number; monotonic: number } {
+    return { wall: this.#clocks.now().getTime(), monotonic: this.#clocks.monotonic() };
+  }
+
+  /**
+   * Locks where the machine slept, this program stood still, or a clock was set since the last look: whoever is
+   * there now need not be the one who opened it. Asked every few seconds while the vault is open.
+   */
+  look(): void {
+    const [before, now] = [this.#lookedAt, this.#times()];
+    const [wall, monotonic] = [now.wall - before.wall, now.monotonic - before.monotonic];
+    this.#lookedAt = now;
+    if (Math.abs(wall - monotonic) > mostDriftMs || monotonic > lookEveryMs + mostDriftMs) this.lock();
   }
 
   /**

@@ -1,3 +1,4 @@
+import { signedFetch } from './proof.ts';
 import type { Desk, Plan, RecordInput, SiteRecord, UplinkPlan } from '../../core/index.ts';
 
 /** What the server refused, in its own sentence. */
@@ -46,7 +47,7 @@ const longestMs = 20_000;
 const longestFileMs = 300_000;
 
 async function send<T>(method: string, url: string, body: RequestInit, limitMs: number): Promise<T> {
-  const reply = await fetch(url, { method, signal: AbortSignal.timeout(limitMs), ...body });
+  const reply = await signedFetch(url, { method, signal: AbortSignal.timeout(limitMs), ...body });
   const text = await reply.text();
   const json = text === '' ? undefined : (JSON.parse(text) as unknown);
   if (!reply.ok) throw new ApiError(reply.status, (json ?? {}) as ApiError['body']);
@@ -64,6 +65,13 @@ const request = <T>(method: string, url: string, body?: unknown): Promise<T> =>
 /** Sends a backup file as it is. */
 export const sendFile = <T>(url: string, file: Blob): Promise<T> =>
   send('POST', url, { headers: { 'content-type': 'application/gzip' }, body: file }, longestFileMs);
+
+/** A file of the server, such as a backup. */
+export async function getFile(url: string): Promise<Blob> {
+  const reply = await signedFetch(url, { method: 'GET', signal: AbortSignal.timeout(longestFileMs) });
+  if (!reply.ok) throw new ApiError(reply.status, (await reply.json()) as ApiError['body']);
+  return reply.blob();
+}
 
 export const getJson = <T>(url: string): Promise<T> => request<T>('GET', url);
 export const postJson = <T>(url: string, body: object): Promise<T> => request<T>('POST', url, body);

@@ -6,6 +6,7 @@ import useSWR from 'swr';
 import type { SiteRow } from './api.ts';
 import { useAnalysis } from './analysis.ts';
 import { findEverything, type Command, type Found } from './ask-search.ts';
+import { kept } from './kept.ts';
 import { useFocus } from './focus.ts';
 import { usePlan, useSession } from './session.ts';
 import { useAsked } from './ask-line.tsx';
@@ -16,8 +17,8 @@ const mostRecent = 6;
 
 function recentOf(siteId: string): string[] {
   try {
-    const kept: unknown = JSON.parse(localStorage.getItem(`${keptAs} ${siteId}`) ?? '[]');
-    return Array.isArray(kept) ? kept.filter((each): each is string => typeof each === 'string') : [];
+    const before: unknown = JSON.parse(kept.getItem(`${keptAs} ${siteId}`) ?? '[]');
+    return Array.isArray(before) ? before.filter((each): each is string => typeof each === 'string') : [];
   } catch {
     return [];
   }
@@ -62,7 +63,7 @@ export function AskBox({ commands, typed: begun }: { commands: readonly Command[
   const ask = (question: string): void => {
     const next = [question, ...recent.filter((each) => each !== question)].slice(0, mostRecent);
     setRecent(next);
-    localStorage.setItem(`${keptAs} ${session.id}`, JSON.stringify(next));
+    kept.setItem(`${keptAs} ${session.id}`, JSON.stringify(next));
     void navigate(`/sites/${session.id}/ask?q=${encodeURIComponent(question)}`);
   };
   const found = useMemo(

@@ -8,10 +8,12 @@ import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import useSWR from 'swr';
 import { dayText } from '../parts/time.ts';
-import { getJson, postJson, sendFile, sentence, type SiteDocument } from './api.ts';
+import { getFile, getJson, postJson, sendFile, sentence, type SiteDocument } from './api.ts';
+import { FinalDialog } from './final.tsx';
 import { LookButton } from './look-button.tsx';
 import type { ThreeWays } from './merge-dialog.tsx';
 import { isSignedOut, SignIn } from './sign-in.tsx';
+import { saveBlob } from '../parts/download.ts';
 import { Headings } from '../parts/table-head.tsx';
 import { Input } from '../parts/inputs.tsx';
 import './data-page.css';
@@ -110,11 +112,15 @@ interface BackupFile {
   readonly bytes: number;
   readonly madeAt: string;
   readonly byItself: boolean;
+  /** Its secrets open with a passphrase that was changed since. */
+  readonly earlierPassphrase: boolean;
 }
 
 function Backups({ act }: { act: Act }) {
-  const { data, mutate } = useSWR<{ folder: string; problem: string; backups: BackupFile[] }>('/api/backups');
+  const { data, mutate } = useSWR<{ folder: string; backups: BackupFile[]; copies: number }>('/api/backups');
   const [made, setMade] = useState('');
+  const [erasing, setErasing] = useState(false);
+  const earlier = data?.backups.filter(({ earlierPassphrase }) => earlierPassphrase).length ?? 0;
   const make = (): Promise<void> =>
     act(async () => {
       const { path } = await postJson<{ path: string }>('/api/backups', {});
@@ -131,11 +137,6 @@ function Backups({ act }: { act: Act }) {
         Netter makes one every day into <span className="mono">{data?.folder}</span> and keeps seven days and
         four weeks. Copy one to another disk or stick from time to time: a laptop can be lost whole.
       </p>
-      {data?.problem && (
-        <p role="alert" className="note">
-          {data.problem}
-        </p>
-      )}
       <div className="row-actions">
         <Button variant="contained" onClick={() => void make()}>
           Back up now
@@ -146,21 +147,52 @@ function Backups({ act }: { act: Act }) {
           </span>
         )}
       </div>
+      {earlier > 0 && (
+        <div className="note">
+          <p>
+            The secrets in {earlier} {earlier === 1 ? 'backup' : 'backups'} open with an earlier passphrase of
+            the vault. If somebody else knows that passphrase, erase {earlier === 1 ? 'it' : 'them'}, and your
+            own copies elsewhere.
+          </p>
+          <Button onClick={() => setErasing(true)}>
+            Erase {earlier} {earlier === 1 ? 'backup' : 'backups'} …
+          </Button>
+        </div>
+      )}
+      {erasing && (
+        <FinalDialog
+          title="Erase backups with an earlier passphrase"
+          says={`Erases ${earlier} ${earlier === 1 ? 'backup' : 'backups'}${data!.copies > 0 ? ` and ${data!.copies} ${data!.copies === 1 ? 'copy' : 'copies'} of the data folder from before an update` : ''}. Make a new backup first.`}
+          button="Erase"
+          act={(proof) => postJson('/api/backups/erase-earlier', proof).then(() => mutate())}
+          close={() => setErasing(false)}
+        />
+      )}
       {data && data.backups.length === 0 && <p className="empty">No backup yet.</p>}
       {data && data.backups.length > 0 && (
         <Table className="sites cards" aria-label="Backups">
           <Headings columns={['File', 'Made', 'Size', 'How']} />
           <TableBody>
-            {data.backups.slice(0, 12).map(({ name, bytes, madeAt, byItself }) => (
+            {data.backups.slice(0, 12).map(({ name, bytes, madeAt, byItself, earlierPassphrase }) => (
               <TableRow key={name}>
                 <TableCell>
-                  <a className="mono" href={`/api/backups/${name}`} download={name}>
+                  <Button
+                    className="plain mono"
+                    variant="text"
+                    title="Save this backup as a file"
+                    onClick={() =>
+                      void act(async () => saveBlob(name, await getFile(`/api/backups/${name}`)))
+                    }
+                  >
                     {name}
-                  </a>
+                  </Button>
                 </TableCell>
                 <TableCell className="mono">{dayText(madeAt)}</TableCell>
                 <TableCell className="mono">{sizeText(bytes)}</TableCell>
-                <TableCell>{byItself ? 'by itself' : 'by hand'}</TableCell>
+                <TableCell>
+                  {byItself ? 'by itself' : 'by hand'}
+                  {earlierPassphrase && <span className="tag">earlier passphrase</span>}
+                </TableCell>
               </TableRow>
             ))}
           </TableBody>
@@ -218,10 +250,11 @@ function BringIn({ act }: { act: Act }) {
         diverged: string[];
         secrets: number;
         secretsLeft: number;
+        secretsBeside: number;
       }>(`/api/incoming/${incoming!.id}/apply`, { passphrase });
       setPassphrase('');
       setDone(
-        `Added: ${outcome.added}. Brought forward: ${outcome.updated}. Left to merge: ${outcome.diverged.length}. Secrets brought in: ${outcome.secrets}${outcome.secretsLeft > 0 ? `, left out: ${outcome.secretsLeft} (open the vault here, and type the passphrase of theirs)` : ''}.`,
+        `Added: ${outcome.added}. Brought forward: ${outcome.updated}. Left to merge: ${outcome.diverged.length}. Secrets brought in: ${outcome.secrets}${outcome.secretsLeft > 0 ? `, left out: ${outcome.secretsLeft} (open the vault here, and type the passphrase of theirs)` : ''}.${outcome.secretsBeside > 0 ? ` Different here under the same name: ${outcome.secretsBeside}. Yours stayed; theirs are in the trash of the vault, where you can put them back.` : ''}`,
       );
       setIncoming({
         ...incoming!,
@@ -349,62 +382,80 @@ interface TrashedSite {
   readonly customer: string;
   readonly revision: number;
   readonly deletedAt: string;
+  /** It has lain there for 30 days, and on 30 days Netter was used. */
+  readonly ripe: boolean;
 }
 
 function Trash({ act }: { act: Act }) {
   const { data, mutate } = useSWR<{ sites: TrashedSite[] }>('/api/trash');
-  const [sure, setSure] = useState('');
+  const [erasing, setErasing] = useState<readonly TrashedSite[]>();
   const sites = data?.sites ?? [];
+  const ripe = sites.filter((site) => site.ripe);
   return (
     <section aria-labelledby="trash">
       <Typography variant="h2" id="trash">
         Trash
       </Typography>
       {sites.length === 0 ? (
-        <p className="empty">Empty. A site that is removed stays here for 30 days.</p>
+        <p className="empty">Empty. A site that is removed stays here until you erase it.</p>
       ) : (
         <Table className="sites cards" aria-label="Removed sites">
           <Headings columns={['Site', 'Customer', 'Revision', 'Removed']} actions />
           <TableBody>
-            {sites.map(({ id, name, customer, revision, deletedAt }) => (
-              <TableRow key={id}>
-                <TableCell>{name || 'unnamed site'}</TableCell>
-                <TableCell>{customer}</TableCell>
-                <TableCell className="mono">{revision}</TableCell>
-                <TableCell className="mono">{dayText(deletedAt)}</TableCell>
-                <TableCell className="row-buttons">
-                  <Button
-                    aria-label={`Put ${name} back`}
-                    onClick={() =>
-                      void act(() => postJson('/api/trash/restore', { id })).then(() => mutate())
-                    }
-                  >
-                    Put back
-                  </Button>
-                  {sure === id ? (
+            {sites.map((site) => {
+              const { id, name, customer, revision, deletedAt, ripe } = site;
+              return (
+                <TableRow key={id}>
+                  <TableCell>{name || 'unnamed site'}</TableCell>
+                  <TableCell>{customer}</TableCell>
+                  <TableCell className="mono">{revision}</TableCell>
+                  <TableCell className="mono">
+                    {dayText(deletedAt)} {ripe && <span className="tag">over 30 days</span>}
+                  </TableCell>
+                  <TableCell className="row-buttons">
                     <Button
-                      color="error"
+                      aria-label={`Put ${name} back`}
                       onClick={() =>
-                        void act(() => postJson('/api/trash/erase', { id })).then(() => mutate())
+                        void act(() => postJson('/api/trash/restore', { id })).then(() => mutate())
                       }
                     >
-                      Erase it for good, with its secrets
+                      Put back
                     </Button>
-                  ) : (
                     <Button
                       className="plain"
                       variant="text"
                       aria-label={`Erase ${name}`}
-                      onClick={() => setSure(id)}
+                      onClick={() => setErasing([site])}
                     >
-                      Erase
+                      Erase …
                     </Button>
-                  )}
-                </TableCell>
-              </TableRow>
-            ))}
+                  </TableCell>
+                </TableRow>
+              );
+            })}
           </TableBody>
         </Table>
+      )}
+      {ripe.length > 0 && (
+        <div className="row-actions">
+          <Button onClick={() => setErasing(ripe)}>Erase {ripe.length} removed over 30 days ago …</Button>
+        </div>
+      )}
+      {erasing && (
+        <FinalDialog
+          title={
+            erasing.length === 1
+              ? `Erase ${erasing[0]!.name || 'the unnamed site'}`
+              : `Erase ${erasing.length} sites`
+          }
+          says="Erases the plan, every revision, the records and the secrets. Backups keep what they hold."
+          button="Erase"
+          act={async (proof) => {
+            for (const { id } of erasing) await postJson('/api/trash/erase', { id, ...proof });
+            await mutate();
+          }}
+          close={() => setErasing(undefined)}
+        />
       )}
     </section>
   );

@@ -26,6 +26,7 @@ import '../sheets/common.css';
 import './small.css';
 import '../sheets/tables.css';
 import { getJson } from './api.ts';
+import { openKept } from './kept.ts';
 import { LookContext, useLook } from './look.ts';
 import { router } from './routes.tsx';
 import { colours, themeFor } from './theme.ts';
@@ -53,6 +54,8 @@ function App() {
   );
 }
 
+// What was typed and not saved is read first: the first thing that is drawn may be made of it.
+await openKept();
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <App />

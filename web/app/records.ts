@@ -2,6 +2,7 @@ import { createContext, useCallback, useContext, useEffect, useMemo, useState } 
 import useSWR, { mutate } from 'swr';
 import type { Learnt, RecordInput, SiteRecord } from '../../core/index.ts';
 import { ApiError, addRecord, sentence } from './api.ts';
+import { kept } from './kept.ts';
 import { useSession } from './session.ts';
 import { WaitingRecords } from './waiting-records.ts';
 
@@ -14,7 +15,7 @@ const refreshMs = 5_000;
 export function useRecordsOf(siteId: string): readonly SiteRecord[] {
   const url = `/api/sites/${siteId}/records`;
   const { data } = useSWR<readonly SiteRecord[]>(url, { refreshInterval: refreshMs });
-  const waiting = useMemo(() => new WaitingRecords(siteId, localStorage), [siteId]);
+  const waiting = useMemo(() => new WaitingRecords(siteId, kept), [siteId]);
   const [left, setLeft] = useState(() => waiting.all());
   useEffect(() => {
     const look = (): void => setLeft(waiting.all());
@@ -37,11 +38,11 @@ export function useRecordsOf(siteId: string): readonly SiteRecord[] {
     };
   }, [waiting, siteId, url]);
   return useMemo(() => {
-    const kept = data ?? none;
-    const last = kept.at(-1)?.id ?? 0;
+    const there = data ?? none;
+    const last = there.at(-1)?.id ?? 0;
     return left.length === 0
-      ? kept
-      : [...kept, ...left.map((record, index) => ({ ...record, id: last + 1 + index }))];
+      ? there
+      : [...there, ...left.map((record, index) => ({ ...record, id: last + 1 + index }))];
   }, [data, left]);
 }
 
@@ -63,7 +64,7 @@ export function useAddRecord(): {
   const [problem, setProblem] = useState<string>();
   const add = useCallback(
     async (record: Omit<RecordInput, 'initials' | 'revision'>): Promise<boolean> => {
-      const initials = localStorage.getItem('netter-initials')?.trim() ?? '';
+      const initials = kept.getItem('netter-initials')?.trim() ?? '';
       if (initials === '') {
         setProblem('Type your initials first: a record says who did it.');
         document.querySelector<HTMLElement>('[data-initials]')?.focus();
@@ -82,7 +83,7 @@ export function useAddRecord(): {
           return false;
         }
         // Nobody answered: the record waits here, with the time at which it was made.
-        new WaitingRecords(session.id, localStorage).add({ ...whole, at: new Date().toISOString() });
+        new WaitingRecords(session.id, kept).add({ ...whole, at: new Date().toISOString() });
         window.dispatchEvent(new Event('netter-waiting'));
         setProblem('The program does not answer. The record is kept here, and goes in as soon as it does.');
         return true;

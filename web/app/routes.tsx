@@ -1,9 +1,20 @@
-import { createBrowserRouter, Navigate } from 'react-router';
+import { createBrowserRouter, Navigate, Outlet, type RouteObject } from 'react-router';
 import { Broken } from './broken.tsx';
 import { SignInPage } from './sign-in.tsx';
 import { SitesPage } from './sites-page.tsx';
+import { UpkeepNote } from './upkeep-note.tsx';
 
-export const router = createBrowserRouter([
+/** Every page, with what every page says. */
+function Page() {
+  return (
+    <>
+      <UpkeepNote />
+      <Outlet />
+    </>
+  );
+}
+
+const pages: RouteObject[] = [
   { path: '/', Component: SitesPage, ErrorBoundary: Broken },
   { path: '/sign-in', Component: SignInPage, ErrorBoundary: Broken },
   { path: '/new', lazy: () => import('../brief/brief-page.tsx'), ErrorBoundary: Broken },
@@ -35,4 +46,6 @@ export const router = createBrowserRouter([
     ],
   },
   { path: '*', Component: Broken },
-]);
+];
+
+export const router = createBrowserRouter([{ Component: Page, ErrorBoundary: Broken, children: pages }]);

@@ -23,7 +23,6 @@ export interface Snapshot {
 
 const saveAfterMs = 600;
 const retryAfterMs = 4000;
-const draftAfterMs = 150;
 
 /**
  * One open site: the plan as it is typed, undo and redo, and autosave. Each save names the revision it is based on;
@@ -43,7 +42,6 @@ export class SiteSession {
   #future: Plan[] = [];
   #lastEdit: string | undefined;
   #timer: ReturnType<typeof setTimeout> | undefined;
-  #draftTimer: ReturnType<typeof setTimeout> | undefined;
   readonly #drafts: Drafts | undefined;
   /** What components follow. */
   readonly state: Signal<Snapshot>;
@@ -203,14 +201,12 @@ export class SiteSession {
     if (this.#save.kind !== 'conflict' && this.#save.kind !== 'saving')
       this.#save = { kind: plan === this.#base ? 'saved' : 'unsaved' };
     this.#emit();
-    clearTimeout(this.#draftTimer);
-    this.#draftTimer = setTimeout(this.#keepDraft, draftAfterMs);
+    this.#keepDraft();
     if (this.#save.kind === 'unsaved') this.#saveSoon(saveAfterMs);
   }
 
   /** Keeps what is not saved in the browser; what the server has is not kept twice. */
   #keepDraft = (): void => {
-    clearTimeout(this.#draftTimer);
     if (this.#plan === this.#base) this.#drafts?.drop();
     else
       this.#drafts?.keep({

@@ -7,6 +7,7 @@ import type { Plan } from '../../core/index.ts';
 import { ApiError, getJson, recoverSite, sentence, type SiteDocument } from './api.ts';
 import { isSignedOut, SignIn } from './sign-in.tsx';
 import { Drafts, holdWindow, leftToTake, livingWindows } from './drafts.ts';
+import { kept } from './kept.ts';
 import { SessionContext, SiteSession } from './session.ts';
 import { Shell } from './shell.tsx';
 
@@ -52,7 +53,7 @@ const recoverable = (error: unknown): number =>
   error instanceof ApiError && error.body.error === 'damaged-site' ? (error.body.newestReadable ?? 0) : 0;
 
 function OpenSite({ document: found }: { document: SiteDocument }) {
-  const drafts = useMemo(() => new Drafts(found.id, windowName, localStorage), [found.id]);
+  const drafts = useMemo(() => new Drafts(found.id, windowName, kept), [found.id]);
   // The session owns the plan from here on: a later answer of the list must not replace what is being typed.
   // eslint-disable-next-line react-hooks/exhaustive-deps
   const session = useMemo(() => new SiteSession(found, drafts), [found.id]);

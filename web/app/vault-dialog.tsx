@@ -4,10 +4,12 @@ import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import { useState, type FormEvent, type ReactNode } from 'react';
+import { Link } from 'react-router';
 import useSWR from 'swr';
 import { dayText } from '../parts/time.ts';
 import { useAround } from './around.ts';
 import { postJson, sentence } from './api.ts';
+import { FinalDialog } from './final.tsx';
 import { usePlanPiece, useSession } from './session.ts';
 import { download } from '../parts/download.ts';
 import { bytesOf, filePrefix, type SealedFile } from './sealed-file.ts';
@@ -289,7 +291,12 @@ function ChangePassphrase({ ask, around }: { ask: Ask; around: readonly string[]
         <Secret label="Current passphrase" value={before} change={setBefore} />
         <Secret label="New passphrase" value={after} change={setAfter} />
       </Form>
-      {done && <p role="status">The new passphrase opens the vault from now on; the old one does not.</p>}
+      {done && (
+        <p role="status">
+          The new passphrase opens the vault from now on; the old one does not. Backups made before still open
+          with the old one: the page <Link to="/data">Data</Link> erases them.
+        </p>
+      )}
     </details>
   );
 }
@@ -300,7 +307,7 @@ interface Removed {
   readonly deletedAt: string;
 }
 
-/** Secrets of this site that were removed: sealed for 30 days, then erased. */
+/** Secrets of this site that were removed: sealed until a person erases them. */
 function RemovedSecrets({
   siteId,
   changed,
@@ -315,6 +322,7 @@ function RemovedSecrets({
   const { data, mutate } = useSWR(['vault-trash', siteId, changed], () =>
     postJson<{ trash: Removed[] }>('/api/vault/trash', { siteId }),
   );
+  const [erasing, setErasing] = useState<{ id: number; name: string }>();
   const trash = data?.trash ?? [];
   if (trash.length === 0) return null;
   const act = (path: string, id: number): void =>
@@ -331,12 +339,24 @@ function RemovedSecrets({
             <span className="mono">{name}</span>
             <span className="quiet">removed {dayText(deletedAt)}</span>
             <Button onClick={() => act('put-back', id)}>Put back</Button>
-            <Button color="error" onClick={() => act('erase', id)}>
-              Erase for good
+            <Button color="error" onClick={() => setErasing({ id, name })}>
+              Erase …
             </Button>
           </li>
         ))}
       </ul>
+      {erasing && (
+        <FinalDialog
+          title={`Erase ${erasing.name}`}
+          says="The secret cannot be brought back. Backups keep what they hold."
+          button="Erase"
+          act={async (proof) => {
+            await postJson('/api/vault/erase', { siteId, id: erasing.id, ...proof });
+            await mutate();
+          }}
+          close={() => setErasing(undefined)}
+        />
+      )}
     </details>
   );
 }

@@ -6,6 +6,7 @@ function browser() {
   const waiting: (() => Promise<void>)[] = [];
   const windows: ((data: string) => void)[] = [];
   const sources: Record<string, (event: { data?: string }) => void>[] = [];
+  const left: number[] = [];
   const open = (): VaultEventsAt => {
     const own = windows.length;
     return {
@@ -21,6 +22,7 @@ function browser() {
         addEventListener: ((_type: string, hear: (event: { data: string }) => void) =>
           windows.push((data) => hear({ data }))) as unknown as BroadcastChannel['addEventListener'],
       },
+      leave: () => void left.push(own),
       source: () => {
         const listeners: Record<string, (event: { data?: string }) => void> = {};
         sources.push(listeners);
@@ -33,7 +35,7 @@ function browser() {
       },
     };
   };
-  return { open, sources, next: () => (waiting.shift(), waiting[0]?.()) };
+  return { open, sources, left, next: () => (waiting.shift(), waiting[0]?.()) };
 }
 
 test('one window listens for all, each hears of a lock at once, and the next takes over', () => {
@@ -61,4 +63,17 @@ test('while the server is not heard, the vault counts as locked', () => {
   sources[0]!.message!({ data: 'open' });
   sources[0]!.error!({});
   expect(heard).toEqual(['open', 'locked']);
+});
+
+test('a session that is ended elsewhere is ended in every window at once: locked, and begun afresh', () => {
+  const { open, sources, left } = browser();
+  const heard: string[][] = [[], []];
+  for (const list of heard) followVault((state) => list.push(state), open());
+  sources[0]!.message!({ data: 'open' });
+  sources[0]!.message!({ data: 'signed-out' });
+  expect(heard).toEqual([
+    ['open', 'locked'],
+    ['open', 'locked'],
+  ]);
+  expect(left.sort()).toEqual([0, 1]);
 });

@@ -1,6 +1,7 @@
 import type { Answers } from '../../core/index.ts';
+import { kept as texts } from '../app/kept.ts';
 
-/** A brief that was begun in this tab: it survives a reload, without the passwords that stood in it. */
+/** A brief that was begun in this browser: it survives a reload and a browser that is killed, without the passwords that stood in it. */
 interface BriefDraft {
   readonly text: string;
   readonly answers: Answers;
@@ -10,7 +11,7 @@ const key = 'netter-brief';
 
 export function loadDraft(): BriefDraft {
   try {
-    const kept = JSON.parse(sessionStorage.getItem(key) ?? 'null') as Partial<BriefDraft> | null;
+    const kept = JSON.parse(texts.getItem(key) ?? 'null') as Partial<BriefDraft> | null;
     if (kept && typeof kept.text === 'string' && typeof kept.answers === 'object' && kept.answers)
       return { text: kept.text, answers: kept.answers };
   } catch {
@@ -25,11 +26,7 @@ export function keepDraft(
   secrets: readonly { readonly value: string }[],
 ): void {
   const safe = secrets.reduce((now, { value }) => now.replaceAll(value, '…'), text);
-  try {
-    sessionStorage.setItem(key, JSON.stringify({ text: safe, answers }));
-  } catch {
-    // Nothing is kept then: the page itself still has it.
-  }
+  texts.setItem(key, JSON.stringify({ text: safe, answers }));
 }
 
-export const dropDraft = (): void => sessionStorage.removeItem(key);
+export const dropDraft = (): void => texts.removeItem(key);

@@ -1,9 +1,10 @@
 import { useState } from 'react';
+import { kept } from '../app/kept.ts';
 import { Input } from './inputs.tsx';
 
 /** Who holds the laptop: kept on this machine, and put on every record. */
 export function Initials() {
-  const [initials, setInitials] = useState(() => localStorage.getItem('netter-initials') ?? '');
+  const [initials, setInitials] = useState(() => kept.getItem('netter-initials') ?? '');
   return (
     <label className="initials">
       Initials
@@ -16,7 +17,7 @@ export function Initials() {
         autoComplete="off"
         onChange={(event) => {
           setInitials(event.target.value);
-          localStorage.setItem('netter-initials', event.target.value);
+          kept.setItem('netter-initials', event.target.value);
         }}
       />
     </label>

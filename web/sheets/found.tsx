@@ -19,6 +19,7 @@ import {
   type Site,
 } from '../../core/index.ts';
 import { useSite } from '../app/analysis.ts';
+import { kept } from '../app/kept.ts';
 import { usePlan, useSession } from '../app/session.ts';
 import { SheetHead } from '../parts/sheet-head.tsx';
 import { TextArea } from '../parts/inputs.tsx';
@@ -39,8 +40,8 @@ function usePastes(): [readonly string[], (pastes: readonly string[]) => void] {
   const key = `netter-found-${id}`;
   const [pastes, setPastes] = useState<readonly string[]>(() => {
     try {
-      const kept: unknown = JSON.parse(localStorage.getItem(key) ?? '[]');
-      return Array.isArray(kept) ? kept.filter((each) => typeof each === 'string') : [];
+      const before: unknown = JSON.parse(kept.getItem(key) ?? '[]');
+      return Array.isArray(before) ? before.filter((each) => typeof each === 'string') : [];
     } catch {
       return [];
     }
@@ -49,7 +50,7 @@ function usePastes(): [readonly string[], (pastes: readonly string[]) => void] {
     pastes,
     (next) => {
       setPastes(next);
-      localStorage.setItem(key, JSON.stringify(next));
+      kept.setItem(key, JSON.stringify(next));
     },
   ];
 }

@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import type { Values } from '../../core/index.ts';
+import { kept } from '../app/kept.ts';
 import { useSession } from '../app/session.ts';
 
 /** What is typed for a step and not recorded yet. */
@@ -13,13 +14,13 @@ const nothing: StepDraft = { values: {}, seenFrom: '', note: '' };
 const keyOf = (siteId: string, stepId: string): string => `netter-draft-${siteId}-${stepId}`;
 
 function read(key: string): StepDraft {
-  const kept = localStorage.getItem(key);
-  if (kept === null) return nothing;
+  const before = kept.getItem(key);
+  if (before === null) return nothing;
   try {
-    return { ...nothing, ...(JSON.parse(kept) as Partial<StepDraft>) };
+    return { ...nothing, ...(JSON.parse(before) as Partial<StepDraft>) };
   } catch {
     // A draft of before there were fields was a text of its own.
-    return { ...nothing, note: kept };
+    return { ...nothing, note: before };
   }
 }
 
@@ -27,7 +28,7 @@ function read(key: string): StepDraft {
 export function addToDraft(siteId: string, stepId: string, values: Values, seenFrom = ''): void {
   const key = keyOf(siteId, stepId);
   const before = read(key);
-  localStorage.setItem(
+  kept.setItem(
     key,
     JSON.stringify({
       ...before,
@@ -46,7 +47,7 @@ export function useStepDraft(
   const [draft, setDraft] = useState(() => read(key));
   const write = (next: StepDraft): void => {
     setDraft(next);
-    localStorage.setItem(key, JSON.stringify(next));
+    kept.setItem(key, JSON.stringify(next));
   };
-  return [draft, write, () => localStorage.removeItem(key)];
+  return [draft, write, () => kept.removeItem(key)];
 }

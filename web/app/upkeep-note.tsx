@@ -1,0 +1,17 @@
+import { Link } from 'react-router';
+import useSWR from 'swr';
+
+const lookMs = 60_000;
+
+/** What every page says until it is mended: that no backup is made any more, and why. */
+export function UpkeepNote() {
+  const { data } = useSWR<{ problem: string }>('/api/upkeep', { refreshInterval: lookMs });
+  if (!data?.problem) return null;
+  return (
+    <div role="alert" className="note save-note">
+      <p>
+        {data.problem} <Link to="/data">Data</Link>
+      </p>
+    </div>
+  );
+}
