@@ -8,7 +8,8 @@ import tseslint from 'typescript-eslint';
  * of "How the code is laid out" in README.md.
  */
 export const coreLayers = [
-  ['result.ts', 'days.ts', 'text.ts', 'encode.ts'],
+  ['result.ts', 'days.ts', 'text.ts'],
+  ['encode'],
   ['net'],
   ['worked'],
   ['plan'],

@@ -66,7 +66,7 @@ export async function browser(note: Note): Promise<void> {
     const page = await signedInPage(chromium, signIn, 'folded');
     const put = (plan: unknown): Promise<string> =>
       page.evaluate(async (body) => {
-        const reply = await fetch('/api/sites', {
+        const reply = await signed('/api/sites', {
           method: 'POST',
           headers: { 'content-type': 'application/json' },
           body,

@@ -84,7 +84,7 @@ export { judgeOptical } from './media/optical.ts';
 export { antennaCables, pairProblem } from './media/antenna.ts';
 export { bringUp, faultsOf } from './faults/bench.ts';
 export type { Exchange, Fault } from './faults/stand-in.ts';
-export { fileName } from './encode.ts';
+export { fileName } from './encode/index.ts';
 export { writePcapng } from './formats/pcapng.ts';
 export { asTemplate } from './uplinks/template.ts';
 export { media, medium } from './media/index.ts';

@@ -4,7 +4,7 @@ import { createServer } from 'node:net';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { chromium, type Browser, type Locator, type Page } from 'playwright-core';
+import { chromium, type Browser, type BrowserContext, type Locator, type Page } from 'playwright-core';
 
 /** Tests and the bench are run in the program's folder. */
 export const root = process.cwd();
@@ -69,20 +69,49 @@ export function watch(page: Page, address: string, offences: string[]): void {
   });
 }
 
-export const launchBrowser = (): Promise<Browser> =>
-  chromium.launch({
-    executablePath: '/usr/bin/chromium',
-    args: [
-      '--no-sandbox',
-      '--disable-gpu',
-      '--disable-quic',
-      '--no-first-run',
-      '--disable-background-networking',
-      '--disable-component-update',
-      '--disable-sync',
-    ],
-    timeout: 60_000,
-  });
+const browserOptions = {
+  executablePath: '/usr/bin/chromium',
+  args: [
+    '--no-sandbox',
+    '--disable-gpu',
+    '--disable-quic',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+  ],
+  timeout: 60_000,
+};
+
+export const launchBrowser = (): Promise<Browser> => chromium.launch(browserOptions);
+
+/** A browser with a profile on the disk, which the next one with the same profile goes on from. */
+export const launchProfile = (folder: string): Promise<BrowserContext> =>
+  chromium.launchPersistentContext(folder, { ...browserOptions, viewport: { width: 1280, height: 800 } });
+
+declare global {
+  /** `fetch`, signed with the key that this browser keeps (RFC 9449): for tests that ask the server from a page. */
+  function signed(url: string, init?: RequestInit): Promise<Response>;
+}
+
+/** Written from RFC 9449 and not from the app's own code, which it is to check. */
+const signing = `globalThis.signed = async (url, init = {}) => {
+  const opened = (request) => new Promise((done, failed) => { request.onsuccess = () => done(request.result); request.onerror = failed; });
+  const database = await opened(indexedDB.open('netter'));
+  const { privateKey, publicKey } = await opened(database.transaction('keys').objectStore('keys').get('session'));
+  database.close();
+  const { kty, crv, x, y } = await crypto.subtle.exportKey('jwk', publicKey);
+  const coded = (bytes) => btoa(String.fromCharCode(...new Uint8Array(bytes))).replace(/\\+/g, '-').replace(/\\//g, '_').replace(/=/g, '');
+  const part = (value) => coded(new TextEncoder().encode(JSON.stringify(value)));
+  const { origin, pathname } = new URL(url, location.origin);
+  const send = async (nonce) => {
+    const text = part({ typ: 'dpop+jwt', alg: 'ES256', jwk: { kty, crv, x, y } }) + '.' +
+      part({ jti: crypto.randomUUID(), htm: init.method ?? 'GET', htu: origin + pathname, nonce });
+    const signature = await crypto.subtle.sign({ name: 'ECDSA', hash: 'SHA-256' }, privateKey, new TextEncoder().encode(text));
+    return fetch(url, { ...init, headers: { ...init.headers, dpop: text + '.' + coded(signature) } });
+  };
+  return send((await send('')).headers.get('dpop-nonce'));
+};`;
 
 /** A browser of its own (cookies, storage), signed in with a one-time address, on a page that is ready. */
 export async function signedInPage(
@@ -98,6 +127,7 @@ export async function signedInPage(
   });
   // Every field is in sight, as somebody has it who left the figures open; the brief begins as a newcomer has them.
   if (figures === 'open') await context.addInitScript(() => localStorage.setItem('netter-figures', 'open'));
+  await context.addInitScript(signing);
   const page = await context.newPage();
   page.setDefaultTimeout(30_000);
   await page.goto(signIn);

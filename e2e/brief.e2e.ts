@@ -84,7 +84,7 @@ describe('from a letter to a plan', () => {
     // The password waits for the vault, and is nowhere else.
     await page.getByText('password of the fibre line').waitFor();
     const saved = await page.evaluate(async () =>
-      (await fetch(location.pathname.replace('/sites', '/api/sites').replace('/picture', ''))).text(),
+      (await signed(location.pathname.replace('/sites', '/api/sites').replace('/picture', ''))).text(),
     );
     expect(saved).toContain('00471122@line.example');
     expect(saved).not.toContain('Teapot');

@@ -680,7 +680,7 @@ describe('beside the straight path', () => {
     await shows(vault.getByRole('alert'), 'nothing was lost by the try');
     app.offences.splice(0);
     await vault.getByRole('button', { name: 'Close' }).click();
-    const plan = await page.evaluate(async () => (await fetch('/api/sites/farrow-sound')).text());
+    const plan = await page.evaluate(async () => (await signed('/api/sites/farrow-sound')).text());
     expect(plan).not.toContain('unmistakable-line-secret');
   }, 60_000);
 
@@ -787,7 +787,7 @@ describe('beside the straight path', () => {
         .subarray(0, 4)
         .toString('hex'),
     ).toBe('0a0d0d0a');
-    const text = await page.evaluate(async () => (await fetch('/api/sites/farrow-sound')).text());
+    const text = await page.evaluate(async () => (await signed('/api/sites/farrow-sound')).text());
     expect(text).not.toContain(/PrivateKey = (.+)/.exec(profile)![1]);
     await clean();
   }, 90_000);
@@ -817,7 +817,7 @@ describe('beside the straight path', () => {
       region.getByRole('button', { name: 'Save the list of revoked ones' }).click(),
     ]);
     expect(readFileSync((await list.path())!, 'utf8')).toContain('BEGIN X509 CRL');
-    const plan = await page.evaluate(async () => (await fetch('/api/sites/hollin-edge')).text());
+    const plan = await page.evaluate(async () => (await signed('/api/sites/hollin-edge')).text());
     expect(plan).not.toContain('PRIVATE KEY');
     await clean();
   }, 60_000);
@@ -838,7 +838,7 @@ describe('beside the straight path', () => {
   }
   const vpnOf = async (id: string): Promise<Joined['plan']['vpn']> => {
     const site = await page.evaluate(
-      async (each) => (await (await fetch(`/api/sites/${each}`)).json()) as unknown,
+      async (each) => (await (await signed(`/api/sites/${each}`)).json()) as unknown,
       id,
     );
     return (site as Joined).plan.vpn;
@@ -875,11 +875,11 @@ describe('beside the straight path', () => {
 
   test('a third branch: all through one, and what the hub passes on is in its run sheet', async () => {
     await page.evaluate(async () => {
-      const { plan } = (await (await fetch('/api/sites/mill-lane')).json()) as {
+      const { plan } = (await (await signed('/api/sites/mill-lane')).json()) as {
         plan: Record<string, unknown>;
       };
       const vpn = { ...(plan.vpn as object), sites: [], endpoints: [], pool: '10.66.60.0/24' };
-      const made = await fetch('/api/sites', {
+      const made = await signed('/api/sites', {
         method: 'POST',
         headers: { 'content-type': 'application/json' },
         body: JSON.stringify({
@@ -919,11 +919,11 @@ describe('beside the straight path', () => {
     const before = await vpnOf('weir-street');
     // Somebody types in the other plan while this window looks at it.
     await page.evaluate(async () => {
-      const { plan, revision } = (await (await fetch('/api/sites/mill-lane')).json()) as {
+      const { plan, revision } = (await (await signed('/api/sites/mill-lane')).json()) as {
         plan: { site: object };
         revision: number;
       };
-      const saved = await fetch('/api/sites/mill-lane', {
+      const saved = await signed('/api/sites/mill-lane', {
         method: 'PUT',
         headers: { 'content-type': 'application/json' },
         body: JSON.stringify({

@@ -20,7 +20,7 @@ const clean = async (): Promise<void> => expect(await axeFindings(page)).toEqual
 /** The site as the server has it now. */
 async function siteNow(id: string): Promise<Site> {
   const { plan } = await page.evaluate(
-    async (url) => (await (await fetch(url)).json()) as { plan: unknown },
+    async (url) => (await (await signed(url)).json()) as { plan: unknown },
     `/api/sites/${id}`,
   );
   const read = readPlan(JSON.stringify(plan));
@@ -138,7 +138,7 @@ describe('a visit', () => {
   test('while nobody answers a step is done all the same, and goes in when somebody does', async () => {
     const kept = (): Promise<number> =>
       page.evaluate(
-        async () => ((await (await fetch('/api/sites/hollin-edge/records')).json()) as unknown[]).length,
+        async () => ((await (await signed('/api/sites/hollin-edge/records')).json()) as unknown[]).length,
       );
     await page.goto(`${app.address}/sites/hollin-edge/cabinet`);
     const heading = page.locator('.cabinet-step h2');

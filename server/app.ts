@@ -5,7 +5,7 @@ import type { Access } from './access/access.ts';
 import { accountOf as accountAt, type Account } from './access/peer.ts';
 import { accessRoutes } from './access/routes.ts';
 import { assureFinal } from './access/final.ts';
-import { installGate } from './gate.ts';
+import { installGate, refuseUnparsed } from './gate.ts';
 import { keepingRoutes, type Keeping } from './keeping/routes.ts';
 import { nothingThere, servePages } from './pages.ts';
 import { asRefusal, type Refusal } from './refusal.ts';
@@ -51,6 +51,7 @@ export function buildApp({
     connectionTimeout: 120_000,
     // Whatever is still open when the server ends does not hold it.
     forceCloseConnections: true,
+    clientErrorHandler: refuseUnparsed,
     http: { headersTimeout: headMs, connectionsCheckingInterval: 2_000, maxHeaderSize: 16_384 },
   });
   installGate(app, { hosts, access, accountOf });

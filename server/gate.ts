@@ -86,18 +86,43 @@ export function installGate(
   });
 }
 
+/** The headers of whatever is answered. */
+const headersOf = (kind: Kind, nonce: string, keep: boolean): Record<string, string> => ({
+  'X-Content-Type-Options': 'nosniff',
+  'X-Frame-Options': 'DENY',
+  'Referrer-Policy': 'no-referrer',
+  'Cross-Origin-Resource-Policy': 'same-origin',
+  'Cross-Origin-Opener-Policy': 'same-origin',
+  'Cross-Origin-Embedder-Policy': 'require-corp',
+  'Permissions-Policy': 'camera=(), microphone=(), geolocation=(), usb=(), serial=()',
+  'Content-Security-Policy': policyOf(kind, nonce),
+  // The names of built files change with them, so they can be kept for good. Nothing else is kept.
+  'Cache-Control': keep ? 'public, max-age=31536000, immutable' : 'no-store',
+});
+
 function setHeaders(reply: FastifyReply, kind: Kind, nonce: string): void {
-  reply.headers({
-    'X-Content-Type-Options': 'nosniff',
-    'X-Frame-Options': 'DENY',
-    'Referrer-Policy': 'no-referrer',
-    'Cross-Origin-Resource-Policy': 'same-origin',
-    'Cross-Origin-Opener-Policy': 'same-origin',
-    'Cross-Origin-Embedder-Policy': 'require-corp',
-    'Permissions-Policy': 'camera=(), microphone=(), geolocation=(), usb=(), serial=()',
-    'Content-Security-Policy': policyOf(kind, nonce),
-    // The names of built files change with them, so they can be kept for good. Nothing else is kept.
-    'Cache-Control':
-      kind === 'asset' && reply.statusCode < 300 ? 'public, max-age=31536000, immutable' : 'no-store',
-  });
+  reply.headers(headersOf(kind, nonce, kind === 'asset' && reply.statusCode < 300));
+}
+
+/** What Node's own parser refuses never gets to a route: it is answered here, in the same way. */
+export function refuseUnparsed(error: NodeJS.ErrnoException, socket: Socket): void {
+  if (error.code === 'ECONNRESET' || !socket.writable) {
+    socket.destroy();
+    return;
+  }
+  const [status, says] =
+    error.code === 'HPE_HEADER_OVERFLOW'
+      ? ['431 Request Header Fields Too Large', 'The head of the request is too long.']
+      : error.code === 'ERR_HTTP_REQUEST_TIMEOUT'
+        ? ['408 Request Timeout', 'The request did not come within its time.']
+        : ['400 Bad Request', 'The request cannot be understood.'];
+  const body = JSON.stringify({ error: 'bad-request', at: '', says });
+  const headers = {
+    ...headersOf('api', '', false),
+    'Content-Type': 'application/json; charset=utf-8',
+    'Content-Length': String(Buffer.byteLength(body)),
+    Connection: 'close',
+  };
+  const rows = Object.entries(headers).map(([name, value]) => `${name}: ${value}`);
+  socket.end([`HTTP/1.1 ${status}`, ...rows, '', body].join('\r\n'));
 }

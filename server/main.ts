@@ -100,7 +100,7 @@ export async function serve(
     console.log(`Netter is ready at ${address}`);
     console.log(`A browser that is new here signs in once with: ${signIn}`);
     if (process.stdout.isTTY && environment.NETTER_OPEN !== 'no') openBrowser(folder, signIn);
-    await upkeep.begin();
+    await upkeep.begin(opened.rebuilt);
   } catch (error) {
     const { code } = error as NodeJS.ErrnoException;
     if (ending) return;
@@ -117,9 +117,14 @@ export async function serve(
       return fail(`The data folder ${folder} cannot be written. Set NETTER_DATA to a folder that can.`);
     if (code === 'ENOSPC')
       return fail(`The disk with the data folder ${folder} is full. Delete something there and start again.`);
-    // Never the message of a query: it carries what was to be written.
-    const reason = causesOf(error).at(-1)?.message.split('\n')[0] ?? 'unknown reason';
-    return fail(`Netter could not start: ${reason.slice(0, 300)}`);
+    // Never the words of the database: they are nobody's, and a query carries what was to be written.
+    const ofDatabase = causesOf(error).some((each) =>
+      /^[0-9A-Z]{5}$/.test(String((each as { code?: unknown }).code)),
+    );
+    const reason = ofDatabase
+      ? `the database in ${folder} does not do what it should. Keep the folder as it is, set NETTER_DATA to a new one, and restore the newest backup there.`
+      : (causesOf(error).at(-1)?.message.split('\n')[0] ?? 'unknown reason').slice(0, 300);
+    return fail(`Netter could not start: ${reason}`);
   }
 }
 

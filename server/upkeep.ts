@@ -25,11 +25,12 @@ export class Upkeep {
     this.#program = program;
   }
 
-  async begin(): Promise<void> {
+  /** `rebuilt`: what was damaged when the folder was opened, and could be built anew. */
+  async begin(rebuilt: readonly string[] = []): Promise<void> {
     this.#store.tidyLater();
     setTimeout(() => void this.#backUp(), firstBackupMs).unref();
     setInterval(() => void this.#backUp(), hourMs).unref();
-    this.integrity = await lookThrough(this.#store, longestLookMs).catch(() => undefined);
+    this.integrity = await lookThrough(this.#store, longestLookMs, rebuilt).catch(() => undefined);
     for (const { name, id, revision } of this.integrity?.damaged ?? [])
       console.error(`The site ${name || id} cannot be read as it was last saved (revision ${revision}).`);
     for (const table of this.integrity?.tables ?? [])

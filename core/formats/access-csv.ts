@@ -1,4 +1,4 @@
-import { writeTable } from '../encode.ts';
+import { writeTable } from '../encode/index.ts';
 import { formatAddress } from '../net/address.ts';
 import type { Site } from '../site/model.ts';
 import { accessList } from '../vpn/access.ts';

@@ -1,6 +1,6 @@
 import { isDay } from '../days.ts';
 import type { Site } from '../site/model.ts';
-import { calendarText } from '../encode.ts';
+import { calendarText, type Code } from '../encode/index.ts';
 import { siteFileName, type SiteFormat } from './type.ts';
 
 /** Something that ends on a day, and what to do before it does. */
@@ -82,35 +82,36 @@ function folded(line: string): string {
   return [...rows, row].join('\r\n');
 }
 
+const line = calendarText;
+
 /**
  * Endings as a calendar (RFC 5545): one all-day event each, with an alarm a fortnight before.
  * @param stampedAt when the file is made, ISO 8601 in UTC
  */
 export function writeCalendar(endings: readonly Ending[], siteId: string, stampedAt: string): string {
   const stamp = `${stampedAt.replace(/[-:]/g, '').slice(0, 15)}Z`;
-  return [
-    'BEGIN:VCALENDAR',
-    'VERSION:2.0',
-    'PRODID:-//Netter//Endings//EN',
+  const all: readonly Code<'calendar'>[] = [
+    line`BEGIN:VCALENDAR`,
+    line`VERSION:2.0`,
+    line`PRODID:-//Netter//Endings//EN`,
     ...endings.flatMap(({ id, day, says, before }) => [
-      'BEGIN:VEVENT',
-      `UID:${id}@${siteId}.netter.invalid`,
-      `DTSTAMP:${stamp}`,
-      `DTSTART;VALUE=DATE:${day.replace(/-/g, '')}`,
-      `SUMMARY:${calendarText(says)}`,
-      `DESCRIPTION:${calendarText(before)}`,
-      'BEGIN:VALARM',
-      'ACTION:DISPLAY',
-      `DESCRIPTION:${calendarText(says)}`,
-      'TRIGGER:-P14D',
-      'END:VALARM',
-      'END:VEVENT',
+      line`BEGIN:VEVENT`,
+      line`UID:${id}@${siteId}.netter.invalid`,
+      line`DTSTAMP:${stamp}`,
+      line`DTSTART;VALUE=DATE:${day.replace(/-/g, '')}`,
+      line`SUMMARY:${says}`,
+      line`DESCRIPTION:${before}`,
+      line`BEGIN:VALARM`,
+      line`ACTION:DISPLAY`,
+      line`DESCRIPTION:${says}`,
+      line`TRIGGER:-P14D`,
+      line`END:VALARM`,
+      line`END:VEVENT`,
     ]),
-    'END:VCALENDAR',
-    '',
-  ]
-    .map(folded)
-    .join('\r\n');
+    line`END:VCALENDAR`,
+    line``,
+  ];
+  return all.map(({ text }) => folded(text)).join('\r\n');
 }
 
 export const calendar: SiteFormat = {

@@ -100,6 +100,36 @@ export function parseHost(text: string): Result<Address | undefined> {
     : bad('host', `"${typed}" is neither an address nor a name such as time.example.`);
 }
 
+/**
+ * Where a tunnel is called: a name or an address, and a port behind it where it is not the usual one; an IPv6 address
+ * with a port stands in brackets (RFC 3986 section 3.2.2).
+ */
+export function parseEndpoint(text: string): Result<{ host: string; port: number | undefined }> {
+  const typed = text.trim();
+  const [, bracketed, named, portText] =
+    /^(?:\[([0-9A-Fa-f:.]+)\]|([^:]+))(?::(\d{1,5}))?$/.exec(typed) ?? [];
+  const host = bracketed ?? named ?? typed;
+  const port = portText === undefined ? undefined : Number(portText);
+  const isHost = bracketed === undefined ? parseServer(host).ok : parseAddress(host).ok;
+  return isHost &&
+    (named !== undefined || bracketed !== undefined || parseAddress(typed).ok) &&
+    (port ?? 1) >= 1 &&
+    (port ?? 1) <= 65_535
+    ? ok({ host, port })
+    : bad(
+        'endpoint',
+        `"${typed}" is neither a name nor an address, with or without a port, such as vpn.example:51820.`,
+      );
+}
+
+/** The address of a page (RFC 3986), plain enough to be asked for by a script. */
+export function parsePage(text: string): Result<string> {
+  const typed = text.trim();
+  return /^https?:\/\/[A-Za-z0-9.:[\]-]+(?:[/?][A-Za-z0-9._~:/?@!$&*+,;=%-]*)?$/.test(typed)
+    ? ok(typed)
+    : bad('page', `"${typed}" is not the address of a page, such as https://far-end.example/address.`);
+}
+
 /** An allowed source is one address or a block. */
 export function parseSource(text: string): Result<Prefix> {
   if (text.includes('/')) return parsePrefix(text);

@@ -1,7 +1,7 @@
 import { formatAddress, parseAddress, type Address } from '../net/address.ts';
 import { formatPrefix, parseInterface, parsePrefix, type Prefix } from '../net/prefix.ts';
 import { bad, ok, valueOf, type Result } from '../result.ts';
-import { configurationValue } from '../encode.ts';
+import { ini, iniRemark, iniRow, type Code } from '../encode/index.ts';
 import { asLine, pastedLines } from '../text.ts';
 
 /** The far end of a profile. */
@@ -135,28 +135,22 @@ function bareHost(text: string): Result<{ host: Address; prefix: Prefix }> {
 
 /** Writes a profile; reading it again gives the same profile. */
 export function writeProfile(profile: Profile): string {
-  const rows = (pairs: readonly (readonly [string, string])[]): string[] =>
-    pairs
-      .filter(([, value]) => value !== '')
-      .map(([key, value]) =>
-        configurationValue(value) === undefined
-          ? `# ${key} is left out: what stands in the plan is no single value.`
-          : `${key} = ${value}`,
-      );
+  const rows = (pairs: readonly (readonly [string, string])[]): Code<'ini'>[] =>
+    pairs.filter(([, value]) => value !== '').map(([key, value]) => iniRow(key, value));
   const number = (value: number | undefined): string => (value === undefined ? '' : String(value));
-  return [
-    ...(profile.name === '' ? [] : [`# Name = ${asLine(profile.name)}`]),
-    '[Interface]',
-    ...rows([
+  return ini.lines(
+    profile.name === '' ? [] : [iniRemark(`Name = ${asLine(profile.name)}`)],
+    ini`[Interface]`,
+    rows([
       ['PrivateKey', profile.privateKey],
       ['Address', profile.addresses.map(({ host, length }) => `${formatAddress(host)}/${length}`).join(', ')],
       ['ListenPort', number(profile.listenPort)],
       ['DNS', profile.resolvers.join(', ')],
       ['MTU', number(profile.mtuBytes)],
     ]),
-    ...profile.peers.flatMap((peer) => [
-      '',
-      '[Peer]',
+    profile.peers.flatMap((peer) => [
+      ini``,
+      ini`[Peer]`,
       ...rows([
         ['PublicKey', peer.publicKey],
         ['PresharedKey', peer.presharedKey],
@@ -165,6 +159,6 @@ export function writeProfile(profile: Profile): string {
         ['PersistentKeepalive', number(peer.keepAliveSeconds)],
       ]),
     ]),
-    '',
-  ].join('\n');
+    ini``,
+  ).text;
 }

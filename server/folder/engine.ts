@@ -123,5 +123,19 @@ const startParams = [
 export async function openEngine(folder: string, fence: () => void = () => {}): Promise<PGlite> {
   fence();
   mkdirSync(folder, { recursive: true, mode: 0o700 });
-  return PGlite.create({ fs: new DurableFolder(folder, fence), startParams, relaxedDurability: false });
+  return open(folder, fence, startParams);
+}
+
+const open = (folder: string, fence: () => void, params: string[]): Promise<PGlite> =>
+  PGlite.create({ fs: new DurableFolder(folder, fence), startParams: params, relaxedDurability: false });
+
+/** Builds the indexes of the engine's own tables anew: it is started without them (`-P`, postgres(1)). */
+export async function mendEngine(folder: string, fence: () => void): Promise<void> {
+  const engineAlone = await open(folder, fence, [...startParams, '-P']);
+  try {
+    const { rows } = await engineAlone.query<{ name: string }>('select current_database() as name');
+    await engineAlone.exec(`REINDEX SYSTEM "${rows[0]!.name}"`);
+  } finally {
+    await engineAlone.close();
+  }
 }

@@ -14,9 +14,11 @@ import type { PGlite } from '@electric-sql/pglite';
 import { bringIn } from '../keeping/bring-in.ts';
 import { backUp } from '../keeping/daily.ts';
 import { openStore, type Store, type StoreOptions } from '../store/store.ts';
+import { mayBeMended, mend } from '../store/mend.ts';
 import { freeBytes, needRoom } from '../store/guard.ts';
 import { forgetCopies } from './copies.ts';
-import { openEngine, engine } from './engine.ts';
+import { isDamage } from '../store/damage.ts';
+import { engine, mendEngine, openEngine } from './engine.ts';
 import { eraseTree, ownFolder, syncFolder, syncTree } from '../files.ts';
 import { holdFolder, type Lock } from './lock.ts';
 import { isNewer, newStamp, readStamp, writeStamp, type Stamp } from './stamp.ts';
@@ -39,6 +41,8 @@ export interface FolderOptions {
 export interface OpenFolder {
   readonly store: Store;
   readonly lock: Lock;
+  /** What was damaged and could be built anew. */
+  readonly rebuilt: readonly string[];
   /** Writes out, closes and gives the folder free. */
   readonly close: () => Promise<void>;
 }
@@ -69,12 +73,19 @@ export async function openFolder(folder: string, options: FolderOptions): Promis
     lock.check();
     needRoom(folder);
   };
-  const open = async (at: string): Promise<Store> =>
-    openStore(await engineOf(at, folder, lock.check), {
-      migrations,
-      mayWrite,
-      ...(options.count && { count: options.count }),
-    });
+  const rebuilt: string[] = [];
+  const open = async (at: string): Promise<Store> => {
+    const database = await engineOf(at, folder, lock.check, rebuilt);
+    const settings = { migrations, mayWrite, ...(options.count && { count: options.count }) };
+    try {
+      return await openStore(database, settings);
+    } catch (error) {
+      const stamp = readStamp(at);
+      if (!mayBeMended(error) || !stamp || stamp === 'unreadable') throw error;
+      rebuilt.push(...(await mend(database, migrations, stamp.tables).catch(() => [])));
+      return await openStore(database, settings);
+    }
+  };
   try {
     for (const name of readdirSync(folder)) if (leftBehind.test(name)) eraseTree(join(folder, name));
     // Ended while the files were made fresh: one of the two is whole.
@@ -113,9 +124,12 @@ export async function openFolder(folder: string, options: FolderOptions): Promis
     if (stamp.tables !== tables || stamp.program !== program)
       writeStamp(database, { ...newStamp(program, tables, new Date()), madeAt: stamp.madeAt });
     forgetCopies(folder, await store.daysOfUse());
+    for (const each of new Set(rebuilt))
+      say(`Damaged, and built anew: ${each}. The disk may be failing: make a backup.`);
     return {
       store,
       lock,
+      rebuilt: [...new Set(rebuilt)],
       close: async () => {
         // The engine writes when it ends: whoever lost the folder ends without it.
         if (holds(lock)) await store.close();
@@ -124,6 +138,11 @@ export async function openFolder(folder: string, options: FolderOptions): Promis
     };
   } catch (error) {
     lock.release();
+    // In its own words, whatever the engine said.
+    if (isDamage(error) || mayBeMended(error))
+      throw new FolderRefused(
+        `The database in ${database} opens, and its tables cannot be read: they are damaged. ${restoreHint(folder)}`,
+      );
     throw error;
   }
 }
@@ -198,13 +217,20 @@ async function carryOver(
 }
 
 /** The database of a folder, or a sentence why it does not open. */
-async function engineOf(at: string, folder: string, fence: () => void): Promise<PGlite> {
+async function engineOf(at: string, folder: string, fence: () => void, rebuilt: string[]): Promise<PGlite> {
   try {
     return await openEngine(at, fence);
   } catch (error) {
     needRoom(folder);
     const { code } = error as { code?: string };
     if (code === 'EACCES' || code === 'EPERM' || code === 'EROFS') throw error;
+    const mended = await mendEngine(at, fence)
+      .then(() => openEngine(at, fence))
+      .catch(() => undefined);
+    if (mended) {
+      rebuilt.push("indexes of the database's own tables");
+      return mended;
+    }
     throw new FolderRefused(
       `The database in ${at} does not open: its files are damaged. ${restoreHint(folder)}`,
     );

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { isDamage } from './damage.ts';
+import { rebuildIndexes } from './mend.ts';
 import type { Store } from './store.ts';
 
 /** A site that cannot be read as it was last saved. */
@@ -17,6 +18,8 @@ export interface Integrity {
   readonly damaged: readonly DamagedSite[];
   /** Tables that cannot be walked through. */
   readonly tables: readonly string[];
+  /** What was damaged and could be built anew. */
+  readonly rebuilt: readonly string[];
 }
 
 const pageSize = 100;
@@ -25,7 +28,21 @@ const pageSize = 100;
  * Reads what is kept as people would, last saved first, and says what cannot be read. Others have their turn in
  * between; it ends after `longestMs`, whether all was looked at or not.
  */
-export async function lookThrough(store: Store, longestMs: number): Promise<Integrity> {
+export async function lookThrough(
+  store: Store,
+  longestMs: number,
+  rebuilt: readonly string[] = [],
+): Promise<Integrity> {
+  const found = await look(store, longestMs);
+  if (found.damaged.length === 0 && found.tables.length === 0) return { ...found, rebuilt };
+  // It may be an index only: with new ones more can be read.
+  await rebuildIndexes(store.database).catch(() => {});
+  const again = await look(store, longestMs);
+  const better = again.damaged.length < found.damaged.length || again.tables.length < found.tables.length;
+  return { ...again, rebuilt: better ? [...rebuilt, 'indexes of the tables'] : rebuilt };
+}
+
+async function look(store: Store, longestMs: number): Promise<Omit<Integrity, 'rebuilt'>> {
   const until = performance.now() + longestMs;
   const damaged: DamagedSite[] = [];
   const tables: string[] = [];

@@ -68,13 +68,14 @@ interface Integrity {
   readonly sites: number;
   readonly damaged: readonly { id: string; name: string; revision: number; newestReadable: number | null }[];
   readonly tables: readonly string[];
+  readonly rebuilt: readonly string[];
 }
 
 /** What the look through the data folder found; nothing where all is well. */
 function Damage() {
   const { data } = useSWR<{ integrity: Integrity | null }>('/api/integrity');
   const found = data?.integrity;
-  if (!found || (found.damaged.length === 0 && found.tables.length === 0)) return null;
+  if (!found || found.damaged.length + found.tables.length + found.rebuilt.length === 0) return null;
   return (
     <section role="alert" className="note" aria-labelledby="damage">
       <Typography variant="h2" id="damage">
@@ -88,6 +89,9 @@ function Damage() {
               ? 'No older one can be read either: restore it from a backup.'
               : `Revision ${newestReadable} can be read: open the site to go on from it.`}
           </li>
+        ))}
+        {found.rebuilt.map((each) => (
+          <li key={each}>Was damaged and is built anew: {each}. Nothing of it is lost.</li>
         ))}
         {found.tables.map((table) => (
           <li key={table}>

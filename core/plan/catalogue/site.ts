@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { parseAddress } from '../../net/address.ts';
-import { parseSerial } from '../../net/identifiers.ts';
+import { parsePage, parseSerial, parseServer } from '../../net/identifiers.ts';
 import { parseMac } from '../../net/mac.ts';
 import { parsePorts } from '../../net/ports.ts';
 import { parseInterface } from '../../net/prefix.ts';
@@ -121,14 +121,16 @@ export const visitSchema = z
     kind: choice('Kind of job', 'Decides which steps there are.', jobTitles, 'new'),
     begins: short('Begins', 'Time of day, such as 09:00.'),
     ends: short('Must be over by', 'Time of day that was agreed with the people on site.'),
-    outsideUrl: text(
+    outsideUrl: formed(
       'Page that shows the outside address',
       'A page of your own on the internet that answers with the address it was asked from. Scripts ask it.',
+      parsePage,
       { mono: true, longest: 200, example: 'https://far-end.example/address' },
     ),
-    throughputHost: text(
+    throughputHost: formed(
       'Throughput tester',
       'A host of your own on the internet at which a throughput tester listens. Without it no rate is measured.',
+      parseServer,
       { mono: true, longest: 200, example: 'far-end.example' },
     ),
     oldRouter: text('Router until now', 'Name or model of what is replaced.'),

@@ -1,10 +1,12 @@
 import * as z from 'zod';
 import { parseAddress } from '../../net/address.ts';
+import { parseEndpoint, parseServer } from '../../net/identifiers.ts';
 import { parsePrefix } from '../../net/prefix.ts';
 import { practice } from '../../worked/worked.ts';
 import {
   choice,
   choices,
+  formed,
   id,
   notes,
   number,
@@ -138,7 +140,7 @@ export const vpnPeerSchema = z.strictObject({
 export const vpnEndpointSchema = z.strictObject({
   id,
   uplink: refersTo('/uplinks', 'Uplink', 'The line to which the name or address leads.'),
-  host: text('Endpoint', 'Name or address that clients call.', {
+  host: formed('Endpoint', 'Name or address that clients call.', parseServer, {
     mono: true,
     alsoCalled: ['Server address', 'Remote gateway', 'Host name'],
   }),
@@ -183,16 +185,23 @@ export const farSiteSchema = z.strictObject({
     200,
     { alsoCalled: ['Allowed IPs', 'Remote networks'] },
   ),
-  endpoint: text('Endpoint', 'Name or address at which it is reached.', {
+  endpoint: formed('Endpoint', 'Name or address at which it is reached.', parseEndpoint, {
+    longest: 200,
     mono: true,
     emptyMeans: 'connects outward only',
     alsoCalled: ['Remote gateway', 'Peer address'],
   }),
   failsOver: yesNo('Second line there', 'The other site has a second line.', false),
-  backupEndpoint: text('Endpoint on its second line', 'Name or address over its second line.', {
-    mono: true,
-    emptyMeans: 'not reached over it',
-  }),
+  backupEndpoint: formed(
+    'Endpoint on its second line',
+    'Name or address over its second line.',
+    parseEndpoint,
+    {
+      longest: 200,
+      mono: true,
+      emptyMeans: 'not reached over it',
+    },
+  ),
   backSeconds: number('Failover time there', 'Until its second line carries, at worst.', {
     unit: 's',
     most: 86_400,

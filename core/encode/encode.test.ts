@@ -1,18 +1,18 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import Papa from 'papaparse';
-import { planSchema, type Plan } from './plan/schema.ts';
-import { parsePlan } from './plan/read.ts';
-import { compile } from './site/compile.ts';
-import { demoPlan } from './testing/plans.ts';
-import { asLine, asText, isLine } from './text.ts';
-import { withCleanLines } from './plan/clean.ts';
-import { writeAccess } from './formats/access-csv.ts';
-import { profileText } from './vpn/interface.ts';
-import { parseProfile } from './vpn/profile.ts';
-import { endingsOf, writeCalendar } from './formats/calendar.ts';
-import { configurationValue, fileName, tableCell, writeTable } from './encode.ts';
-import { siteFileName } from './formats/type.ts';
+import { planSchema, type Plan } from '../plan/schema.ts';
+import { parsePlan } from '../plan/read.ts';
+import { compile } from '../site/compile.ts';
+import { demoPlan } from '../testing/plans.ts';
+import { asLine, asText, isLine } from '../text.ts';
+import { withCleanLines } from '../plan/clean.ts';
+import { writeAccess } from '../formats/access-csv.ts';
+import { profileText } from '../vpn/interface.ts';
+import { parseProfile } from '../vpn/profile.ts';
+import { endingsOf, writeCalendar } from '../formats/calendar.ts';
+import { configurationValue, fileName, tableCell, writeTable } from './index.ts';
+import { siteFileName } from '../formats/type.ts';
 
 /** What must never get through: line ends of every kind, marks of direction, delimiters, and what people made of them. */
 const nasty = fc.oneof(

@@ -1,32 +1,24 @@
 import Papa from 'papaparse';
-import { asLine, asText, isLine } from './text.ts';
+import { asLine } from '../text.ts';
 
 /*
- * The one place where text of a plan becomes part of another format. Whatever stands in the plan, what comes out is
- * one value of that format and nothing more: no second line, no second cell, no formula, no path.
+ * Tables and file names. Whatever stands in the plan, what comes out is one cell or one name and nothing more: no
+ * second line, no second cell, no formula, no path.
  */
 
-/**
- * A value of a configuration of "Key = value" lines: undefined where it would be more than a value, or begin a
- * remark. Such a value is left out, never mended: a mended address is another address.
- */
-export const configurationValue = (text: string): string | undefined =>
-  isLine(text) && !text.includes('#') && text.trim() === text ? text : undefined;
-
-/** Text in a calendar (RFC 5545 section 3.3.11). */
-export const calendarText = (text: string): string =>
-  asText(text)
-    .replace(/[\\;,]/g, '\\$&')
-    .replace(/\n/g, '\\n')
-    .replace(/\t/g, ' ');
-
-/** What a spreadsheet takes for a formula, after blanks or quotes too (common practice, no source). */
-const formula = /^[\s"']*[=+\-@|%]/;
+/** What a spreadsheet takes for a formula, after blanks or quotes too, full width as well (common practice, no source). */
+const formula = /^[\s"']*[=+\-@|%\uff1d\uff0b\uff0d\uff20]/;
+/** What one or another setting of the country takes for the end of a cell. */
+const cellEnds = /([,;\t])/;
 
 /** A cell of a table: one line, and never a formula. A number keeps its sign. */
 export function tableCell(text: string): string {
   const line = asLine(text);
-  return formula.test(line) && !/^[+-]?\d+(?:[.,]\d+)?$/.test(line) ? `'${line}` : line;
+  if (/^[+-]?\d+(?:[.,]\d+)?$/.test(line)) return line;
+  return line
+    .split(cellEnds)
+    .map((piece) => (formula.test(piece) ? `'${piece}` : piece))
+    .join('');
 }
 
 /** Rows for a spreadsheet (RFC 4180). */

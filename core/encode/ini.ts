@@ -1,0 +1,29 @@
+import { asLine, isLine } from '../text.ts';
+import { Code, template } from './code.ts';
+
+/**
+ * Files of sections and "Key = value" lines: profiles of tunnels, units of systemd. Only what was checked to be one
+ * value stands in one; see `iniRow` for texts.
+ */
+export const ini = template<'ini'>((text) =>
+  asLine(text)
+    .replace(/[#;\\]/g, ' ')
+    .trim(),
+);
+
+export const iniRemark = (text: string): Code<'ini'> => new Code(`# ${asLine(text).replaceAll('\\', '/')}`);
+
+/**
+ * A value of a configuration of "Key = value" lines: undefined where it would be more than a value, or begin a
+ * remark. Such a value is left out, never mended: a mended address is another address.
+ */
+export const configurationValue = (text: string): string | undefined =>
+  isLine(text) && !/[#\\]/.test(text) && text.trim() === text ? text : undefined;
+
+/** A line "Key = value", or the remark that it is left out. */
+export const iniRow = (key: string, value: string, between = ' = '): Code<'ini'> => {
+  const whole = configurationValue(value);
+  return whole === undefined
+    ? ini`# ${key} is left out: what stands in the plan is no single value.`
+    : new Code(`${ini`${key}`.text}${between}${whole}`);
+};
