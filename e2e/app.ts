@@ -110,7 +110,8 @@ const signing = `globalThis.signed = async (url, init = {}) => {
     const signature = await crypto.subtle.sign({ name: 'ECDSA', hash: 'SHA-256' }, privateKey, new TextEncoder().encode(text));
     return fetch(url, { ...init, headers: { ...init.headers, dpop: text + '.' + coded(signature) } });
   };
-  return send((await send('')).headers.get('dpop-nonce'));
+  const first = await send(document.querySelector('meta[name=dpop-nonce]').content);
+  return first.status === 401 ? send(first.headers.get('dpop-nonce')) : first;
 };`;
 
 /** A browser of its own (cookies, storage), signed in with a one-time address, on a page that is ready. */

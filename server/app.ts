@@ -78,6 +78,6 @@ export function buildApp({
   app.all('/api/*', async () => {
     throw nothingThere();
   });
-  if (webRoot) servePages(app, webRoot);
+  if (webRoot) servePages(app, webRoot, () => access.proofs.nonce());
   return app;
 }

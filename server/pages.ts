@@ -5,7 +5,8 @@ import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
 import { Refusal } from './refusal.ts';
 
 /** The web app: its built files, and one page for every address, so that a reload stays where it is. */
-export function servePages(app: FastifyInstance, webRoot: string): void {
+/** `proofNonce`: what the first signed requests of a page are to hold. */
+export function servePages(app: FastifyInstance, webRoot: string, proofNonce: () => string): void {
   const page = readFileSync(join(webRoot, 'index.html'), 'utf8');
   void app.register(fastifyStatic, { root: join(webRoot, 'assets'), serve: false, cacheControl: false });
 
@@ -18,7 +19,9 @@ export function servePages(app: FastifyInstance, webRoot: string): void {
 
   app.get('/*', { config: { kind: 'page', open: true } }, (request: FastifyRequest, reply: FastifyReply) => {
     if (/\.[a-z0-9]+$/i.test((request.params as { '*': string })['*'])) throw nothingThere();
-    return reply.type('text/html; charset=utf-8').send(page.replaceAll('%NONCE%', request.nonce));
+    return reply
+      .type('text/html; charset=utf-8')
+      .send(page.replaceAll('%NONCE%', request.nonce).replaceAll('%PROOF%', proofNonce()));
   });
 }
 

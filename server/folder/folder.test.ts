@@ -1,20 +1,25 @@
+import { createHash } from 'node:crypto';
 import {
   chmodSync,
+  closeSync,
   cpSync,
   existsSync,
   lstatSync,
   mkdirSync,
   mkdtempSync,
+  openSync,
   readdirSync,
   readFileSync,
   renameSync,
   rmSync,
   writeFileSync,
+  writeSync,
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { soundPlan } from '../../core/testing/plans.ts';
+import { lookThrough } from '../store/integrity.ts';
 import { migrations, root, runSource } from '../testing/store.ts';
 import { Vault } from '../vault/vault.ts';
 import { engine } from './engine.ts';
@@ -237,3 +242,112 @@ test('what is removed from the vault is in no file of the folder any more', asyn
   expect(await vault.reveal('quay', 'kept')).toBe('secret-kept');
   await close();
 }, 60_000);
+
+/** Files of a database, by what they hold. */
+async function fileOf(folder: string, of: string): Promise<string> {
+  const { store, close } = await openFolder(folder, options);
+  const { rows } = await store.database.query<{ path: string }>(`select pg_relation_filepath(${of}) as path`);
+  await close();
+  return join(folder, 'database', rows[0]!.path);
+}
+
+describe('what can be built anew is, and is named; nobody reads the words of the engine', () => {
+  const noise = (file: string): void =>
+    writeFileSync(file, Buffer.from(Array.from(readFileSync(file), (_, at) => (at * 197 + 31) & 255)));
+  const toast =
+    "(select i.indexrelid from pg_class c join pg_index i on i.indrelid = c.reltoastrelid where c.relname = 'revisions')";
+  test.each([
+    ['the list of changes', "'drizzle.__drizzle_migrations'", rmSync, /list of changes/],
+    ['an index', "'sites_pkey'", noise, /table sites/],
+    ['an index of the engine', "'pg_class_oid_index'", noise, /own tables/],
+    ['the index of large values', toast, rmSync, /indexes/],
+  ] as const)(
+    '%s',
+    async (_what, of, spoil, named) => {
+      const folder = copied();
+      spoil(await fileOf(folder, of));
+      const said: string[] = [];
+      const { store, rebuilt, close } = await openFolder(folder, {
+        ...options,
+        say: (each) => said.push(each),
+      });
+      const { rebuilt: all, damaged, tables } = await lookThrough(store, 10_000, rebuilt);
+      expect(all.join()).toMatch(named);
+      expect([damaged, tables]).toEqual([[], []]);
+      expect(await store.read('quay')).toMatchObject({ kind: 'found' });
+      expect(said.join()).not.toMatch(/relation|index "|block|page in/);
+      await close();
+    },
+    60_000,
+  );
+});
+
+describe('who lost the folder', () => {
+  /** Every file of a folder but the lock: its name and what it holds. */
+  const contents = (folder: string): string =>
+    readdirSync(folder, { recursive: true, withFileTypes: true })
+      .filter((entry) => entry.isFile() && entry.name !== 'lock')
+      .map((entry) => {
+        const path = join(entry.parentPath, entry.name);
+        return `${path} ${createHash('sha256').update(readFileSync(path)).digest('hex')}`;
+      })
+      .sort()
+      .join('\n');
+
+  test('writes no byte any more: not by saving, not by tidying, not at its end', async () => {
+    const folder = copied();
+    const { store, close } = await openFolder(folder, options);
+    await store.settled();
+    const lock = join(folder, 'lock');
+    const { id } = JSON.parse(readFileSync(lock, 'utf8')) as { id: string };
+    writeFileSync(
+      lock,
+      readFileSync(lock, 'utf8').replace(
+        id,
+        id.replace(/^./, (first) => (first === '0' ? '1' : '0')),
+      ),
+    );
+    const before = contents(folder);
+    await expect(store.save('quay', 1, soundPlan())).rejects.toMatchObject({ code: 'lock-lost' });
+    // Past the guard before queries, as the engine itself would: its own pages, its log, its checkpoint.
+    const engineItself = store.database as unknown as { exec(text: string): Promise<unknown> };
+    await expect(engineItself.exec('CHECKPOINT')).rejects.toThrow();
+    await expect(engineItself.exec('select pg_switch_wal()')).rejects.toThrow();
+    await close();
+    expect(contents(folder)).toBe(before);
+    expect(existsSync(lock)).toBe(true);
+  }, 60_000);
+
+  test('has open files that nobody reads any more: the next one works on files of its own', async () => {
+    const folder = copied();
+    const file = join(folder, 'database', 'global', 'pg_control');
+    const held = openSync(file, 'r+');
+    const holder = {
+      id: 'x',
+      host: 'van',
+      boot: 'other',
+      place: '',
+      processes: 'pid:[1]',
+      pid: 7,
+      began: '9',
+    };
+    writeFileSync(join(folder, 'lock'), JSON.stringify({ ...holder, beat: 1 }));
+    const { store, close } = await openFolder(folder, options);
+    // Woken in the middle of a write, past every check.
+    writeSync(held, Buffer.alloc(200, 0xff), 0, 200, 0);
+    closeSync(held);
+    expect(await store.read('quay')).toMatchObject({ kind: 'found' });
+    await close();
+    const again = await openFolder(folder, options);
+    expect(await again.store.read('quay')).toMatchObject({ kind: 'found' });
+    await again.close();
+  }, 60_000);
+});
+
+test('what a killed program leaves is gone at the next start: a backup that was looked at, drafts, half a database', async () => {
+  const folder = copied();
+  for (const name of ['incoming-3f0c6f0a', 'running.json.77.draft', 'database.unfinished-dump'])
+    writeFileSync(join(folder, name), 'sealed');
+  await (await openFolder(folder, options)).close();
+  expect(readdirSync(folder).sort()).toEqual(['database']);
+});

@@ -67,6 +67,53 @@ function wordsOf(around: readonly string[]): string[] {
   return [...words].sort((a, b) => b.length - a.length);
 }
 
+/** Words that people put beside the name of a place to make a password of it (common practice, no source). */
+const usualCompany = [
+  ...[
+    'wifi',
+    'wlan',
+    'wireless',
+    'guest',
+    'guests',
+    'office',
+    'admin',
+    'router',
+    'network',
+    'internet',
+    'password',
+  ],
+  ...[
+    'login',
+    'welcome',
+    'access',
+    'secret',
+    'staff',
+    'public',
+    'private',
+    'user',
+    'home',
+    'house',
+    'shop',
+    'hotel',
+  ],
+  ...[
+    'spring',
+    'summer',
+    'autumn',
+    'winter',
+    'january',
+    'february',
+    'march',
+    'april',
+    'june',
+    'july',
+    'august',
+  ],
+  ...['september', 'october', 'november', 'december', 'monday', 'friday', 'sunday'],
+].sort((a, b) => b.length - a.length);
+/** A year, a day or a short number, and what joins it to a word. */
+const yearsAndJoints = /(?:19|20)\d\d|\d{1,2}(?=[^\d]|$)|[^\p{L}\p{N}]/gu;
+
 /** What is left of a secret when the words that anyone would try here are taken out, in whatever disguise. */
 function withoutWords(secret: string, words: readonly string[]): string {
   let left = secret.toLowerCase();
@@ -95,8 +142,12 @@ export function strengthOf(secret: string, around: readonly string[] = []): Stre
   const typed = secret.slice(0, 200);
   const whole = judge.check(typed, words);
   const left = withoutWords(typed, words);
-  const rest = left === typed.toLowerCase() ? whole : judge.check(left, words);
-  const score = Math.min(whole.score, rest.score);
+  const touched = left !== typed.toLowerCase();
+  const rest = touched ? judge.check(left, words) : whole;
+  // Beside a name of the place, a year, a season and "wifi" add next to nothing.
+  const company = touched ? withoutWords(left.replace(yearsAndJoints, ' '), usualCompany) : left;
+  const bare = touched ? judge.check(company.replace(/\s+/g, ''), words) : whole;
+  const score = Math.min(whole.score, rest.score, bare.score);
   if (score >= 3) return { score, fit: true, says: 'Hard to guess.' };
   if (whole.score >= 3)
     return {

@@ -17,8 +17,11 @@ const base64url = (bytes: Uint8Array): string =>
 const part = (value: object): string => base64url(text.encode(JSON.stringify(value)));
 
 let key: Promise<{ readonly pair: CryptoKeyPair; readonly head: string }> | undefined;
-/** The nonce that the server gave last. */
-let nonce = '';
+/** The nonce that the server gave last: at first with the page. */
+let nonce =
+  typeof document === 'undefined'
+    ? ''
+    : (document.querySelector<HTMLMetaElement>('meta[name="dpop-nonce"]')?.content ?? '');
 
 /** The key of this browser: kept in its database, made where there is none. */
 function browserKey(): NonNullable<typeof key> {
