@@ -106,7 +106,7 @@ describe('only its owner', () => {
     await one.page.reload();
     await one.page.getByRole('button', { name: /End the session of/ }).click();
     await one.page.getByRole('button', { name: /End the session of/ }).waitFor({ state: 'detached' });
-    await page.goto(one.address);
+    // Nothing is asked for there: the page hears of it, and begins afresh.
     await page.getByRole('heading', { name: 'Sign in' }).waitFor();
     await stranger.close();
   }, 60_000);
@@ -261,7 +261,7 @@ test('what is typed stays, even if the browser is killed in the same second', as
   await page.route('**/api/sites/weir-street', (route) =>
     route.request().method() === 'PUT' ? route.abort() : route.continue(),
   );
-  await page.getByRole('button', { name: 'Revisions' }).waitFor();
+  await field(page, '/site/name').waitFor();
   await page.keyboard.press('F7');
   await field(page, notes).pressSequentially('the last words', { delay: 5 });
   while ((await keptDrafts(page)).length === 0) await page.waitForTimeout(10);

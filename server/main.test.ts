@@ -100,6 +100,26 @@ describe('the server as a process', () => {
       'mill-lane',
       'weir-street',
     ]);
+    // What Node's own parser refuses has the headers of every answer too.
+    for (const head of [
+      'GET / HTTP/9.9\r\n\r\n',
+      `GET / HTTP/1.1\r\nHost: ${'x'.repeat(20_000)}\r\n\r\n`,
+      '\0\0\r\n\r\n',
+    ]) {
+      const answer = await new Promise<string>((resolve) => {
+        let text = '';
+        const socket = connect(port, '127.0.0.1', () => socket.write(head));
+        socket.on('data', (data) => (text += String(data))).on('close', () => resolve(text));
+      });
+      expect(answer).toMatch(/^HTTP\/1\.1 4\d\d /);
+      for (const name of [
+        'Content-Security-Policy',
+        'X-Content-Type-Options',
+        'X-Frame-Options',
+        'Cache-Control',
+      ])
+        expect(answer).toContain(`${name}: `);
+    }
     // Whatever is open does not hold up the end: events that are followed, a request that is half sent.
     const { key } = JSON.parse(readFileSync(join(folder, 'held', 'running.json'), 'utf8')) as { key: string };
     const events = await fetch(`http://127.0.0.1:${port}/api/vault/events`, {

@@ -72,6 +72,7 @@ describe('checks', () => {
       'route-refused',
       'router-address',
       'router-outside',
+      'row-contradicts',
       'second-address',
       'second-channel',
       'second-dhcp',

@@ -1,11 +1,33 @@
-import type { Check } from '../terms/finding.ts';
+import type { Check, Finding } from '../terms/finding.ts';
 import { step, worked } from '../worked/worked.ts';
 
 /** Rules between networks that lead nowhere. What the others open is judged by what the networks are for. */
 export const separation: Check = {
   name: 'separation',
-  run: (site) =>
-    site.brokenReach.map((at) => ({
+  run: (site) => [
+    ...site.contradictions.map(({ at, own, with: service }): Finding => ({
+      rule: 'row-contradicts',
+      severity: 'blocker',
+      at: `${at}/${Object.keys(own)[0]}`,
+      says: `The row names the service ${service} and another protocol or other ports beside it. It does nothing until one of the two is gone. Remove the protocol and the ports, or the service.`,
+      why: worked(
+        'Meaning of the row',
+        null,
+        '',
+        [step('service', service), step('own protocol or ports', 'another')],
+        'the plan itself',
+      ),
+      fix: {
+        says: 'Keep the service, and clear what stands beside it',
+        patch: Object.entries(own).map(([field, value]) => ({
+          op: 'replace' as const,
+          path: `${at}/${field}`,
+          value,
+        })),
+      },
+      source: 'the plan itself',
+    })),
+    ...site.brokenReach.map((at): Finding => ({
       rule: 'reach-dangling',
       severity: 'warning',
       at,
@@ -14,4 +36,5 @@ export const separation: Check = {
       fix: { says: 'Remove the rule', patch: [{ op: 'remove', path: at }] },
       source: 'the plan itself',
     })),
+  ],
 };

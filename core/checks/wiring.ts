@@ -8,7 +8,8 @@ import { step, worked } from '../worked/worked.ts';
 import { runLoads } from '../wiring/load.ts';
 import { loopsOf } from '../wiring/loops.ts';
 import { flood, runsBySocket } from '../wiring/frames.ts';
-import { beginningsOf, linePaths, networksAt, pathTo, runRate, wayWorked } from '../wiring/paths.ts';
+import { misplaced } from '../wiring/where.ts';
+import { beginningsOf, linePaths, pathTo, runRate, wayWorked } from '../wiring/paths.ts';
 import { vlansOf } from '../wiring/report.ts';
 import { storm } from '../wiring/storm.ts';
 import { note, said } from './note.ts';
@@ -104,25 +105,9 @@ function rates(site: Site): Finding[] {
 
 /** Every device that is plugged in somewhere is on the network that the plan gives it. */
 function paths(site: Site): Finding[] {
-  return site.wiring.boxes.flatMap((box): Finding[] => {
-    const network = box.device?.network;
-    if (!network) return [];
-    const path = pathTo(site, network, box);
-    if (!path || path.arrives) return [];
-    const [there] = box.sockets.flatMap((socket) => networksAt(site, socket, 0));
-    const run = site.wiring.runs.find(({ ends }) => ends.some((end) => end.box === box));
-    return [
-      note(
-        'vlan-path',
-        'blocker',
-        there && there !== network && run ? `${run.at}/toPort` : path.stop!.at,
-        there && there !== network
-          ? `${box.name} is plugged in where ${there.name} is, and the plan has it on ${network.name}: it gets an address of ${there.name}. ${path.stop!.says}`
-          : path.stop!.says,
-        wayWorked(path),
-      ),
-    ];
-  });
+  return [...misplaced(site).values()].map(({ at, says, path }) =>
+    note('vlan-path', 'blocker', at, says, wayWorked(path)),
+  );
 }
 
 /** Untagged at both ends under two numbers: two VLANs become one. */

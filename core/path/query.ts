@@ -288,7 +288,10 @@ function originOf(site: Site, from: Endpoint): Result<{ origin: Origin; source: 
       const { device } = from;
       if (!device.network) return bad('no-network', `${device.name} is on no network yet.`);
       // Plugged in somewhere else, it gets an address of the network that is there.
-      const network = wiredElsewhere(site, device)?.network ?? device.network;
+      const elsewhere = wiredElsewhere(site, device);
+      if (elsewhere && !elsewhere.network)
+        return bad('not-connected', `${device.name} reaches nothing. ${elsewhere.says}`);
+      const network = elsewhere?.network ?? device.network;
       const own = network === device.network || device.addressing === 'fixed' ? device.address : undefined;
       const source = own ?? sampleHost(site, network);
       return source
@@ -307,6 +310,8 @@ function originOf(site: Site, from: Endpoint): Result<{ origin: Origin; source: 
       );
       if (!network && far) return ok({ origin: { kind: 'site', far, name: far.name }, source: from.address });
       if (!network) return outside(from.address, 'outside');
+      // By its address or by its name: a device is where the cabling puts it.
+      if (device && wiredElsewhere(site, device)) return originOf(site, { kind: 'device', device });
       return inside(network, from.address, device?.name ?? `somebody on ${network.name}`);
     }
   }

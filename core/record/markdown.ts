@@ -20,7 +20,11 @@ export function recordMarkdown(record: SiteRecordDocument): string {
         : [
             row(headings),
             markdown`|${markdown.joined(
-              headings.map(() => markdown`--- |`),
+              headings.map(
+                () => markdown`
+--- |
+                `,
+              ),
               '',
             )}`,
             ...rows.map(row),

@@ -15,6 +15,7 @@ import { compileWifi } from './wifi.ts';
 import { compileWiring } from './wiring.ts';
 import type {
   AllowedSources,
+  Contradiction,
   AnswersInside,
   Device,
   Forward,
@@ -54,11 +55,18 @@ export function compile(plan: Plan): Site {
   const devices = values.devices.map((device, index) => compileDevice(device, index, networkById));
   const deviceById = new Map(devices.map((device) => [device.id, device]));
   const unclear = new Set(problems.map(({ at }) => at));
+  const { reach, brokenReach, contradictions } = compileReach(values, networkById, deviceById, unclear);
   const forwards = values.forwards.map((forward, index): Forward => {
     const at = `/forwards/${index}`;
     const device = deviceById.get(forward.device);
     const service = device?.services.find((candidate) => candidate.id === forward.service);
-    const inside = forward.service === '' ? forward.insidePorts : service?.ports;
+    const named = forward.service === '' ? forward.insidePorts : service?.ports;
+    const unclearMeaning =
+      service !== undefined &&
+      contradicts(service, { protocol: forward.protocol, ports: forward.insidePorts }, 'tcp');
+    if (unclearMeaning)
+      contradictions.push({ at, own: { protocol: 'tcp', insidePorts: '' }, with: service!.name });
+    const inside = unclearMeaning ? undefined : named;
     return {
       at,
       id: forward.id,
@@ -78,7 +86,6 @@ export function compile(plan: Plan): Site {
       acceptedBy: forward.acceptedBy.trim(),
     };
   });
-  const { reach, brokenReach } = compileReach(values, networkById, deviceById, unclear);
   const services = values.router.services.flatMap((service, index): RouterService[] => {
     const at = `/router/services/${index}`;
     const { protocol, ports, outside } = service;
@@ -132,6 +139,7 @@ export function compile(plan: Plan): Site {
     services: [...services, ...tunnelServices(values)],
     reach,
     brokenReach,
+    contradictions,
     reachIds: new Set(values.reach.map(({ id }) => id)),
     exceptions: values.exceptions.map((row, index) => ({ ...row, at: `/exceptions/${index}` })),
     equipment: equipmentOf(
@@ -218,13 +226,32 @@ function allowedSources(prefixes: readonly Prefix[], incomplete: boolean): Allow
 const areAll = (prefixes: readonly Prefix[]): boolean =>
   subtractRanges([rangeOf(everything[4])], prefixes.map(rangeOf)).length === 0;
 
+/** Protocols and ports that a row names beside a service, as far as they are not left at what means "the service's". */
+interface Named {
+  readonly protocol: string;
+  readonly ports: PortRange | undefined;
+}
+
+/** Whether a row names a protocol or ports of its own that the service beside them does not have. */
+function contradicts(service: Service, row: Named, unsaid = 'any'): boolean {
+  const protocolsOf = (name: string): readonly string[] => (name === 'both' ? ['tcp', 'udp'] : [name]);
+  const own = protocolsOf(service.protocol);
+  const otherProtocol =
+    row.protocol !== unsaid && protocolsOf(row.protocol).some((each) => !own.includes(each));
+  const otherPorts =
+    row.ports !== undefined &&
+    (row.ports.first !== service.ports?.first || row.ports.last !== service.ports?.last);
+  return otherProtocol || otherPorts;
+}
+
 function compileReach(
   values: PlanValues,
   networkById: ReadonlyMap<string, Network>,
   deviceById: ReadonlyMap<string, Device>,
   unclear: ReadonlySet<string>,
-): { reach: Reach[]; brokenReach: string[] } {
+): { reach: Reach[]; brokenReach: string[]; contradictions: Contradiction[] } {
   const reach: Reach[] = [];
+  const contradictions: Contradiction[] = [];
   const brokenReach: string[] = [];
   for (const [index, row] of values.reach.entries()) {
     const at = `/reach/${index}`;
@@ -242,26 +269,34 @@ function compileReach(
       brokenReach.push(at);
       continue;
     }
-    const what = service ?? row;
-    const ports = what.protocol === 'icmp' ? undefined : what.ports;
-    const protocols =
-      what.protocol === 'any'
-        ? ports && (['tcp', 'udp'] as const)
-        : what.protocol === 'both'
-          ? (['tcp', 'udp'] as const)
-          : [what.protocol];
-    const services = service
-      ? ` for ${service.name}`
-      : ports
-        ? ` on ${protocols!.join(', ')} ${formatPorts(ports)}`
-        : protocols
-          ? ` by ${protocols.join(', ').replace('icmp', 'ping')}`
-          : '';
-    const says = `${from.name} may ${row.action === 'allow' ? '' : 'not '}reach ${targetText(to)}${services}`;
-    const { action, limitMbps } = row;
-    reach.push({ at, action, from, to, protocols, ports, limitMbps, says });
+    // A row means what all that stands in it says together. Where that is nothing, it allows nothing and refuses both.
+    const meanings = service ? (contradicts(service, row) ? [service, row] : [service]) : [row];
+    if (meanings.length > 1) {
+      contradictions.push({ at, own: { protocol: 'any', ports: '' }, with: service!.name });
+      if (row.action === 'allow') continue;
+    }
+    for (const what of meanings) {
+      const ports = what.protocol === 'icmp' ? undefined : what.ports;
+      const protocols =
+        what.protocol === 'any'
+          ? ports && (['tcp', 'udp'] as const)
+          : what.protocol === 'both'
+            ? (['tcp', 'udp'] as const)
+            : [what.protocol];
+      const services =
+        what === service
+          ? ` for ${service.name}`
+          : ports
+            ? ` on ${protocols!.join(', ')} ${formatPorts(ports)}`
+            : protocols
+              ? ` by ${protocols.join(', ').replace('icmp', 'ping')}`
+              : '';
+      const says = `${from.name} may ${row.action === 'allow' ? '' : 'not '}reach ${targetText(to)}${services}`;
+      const { action, limitMbps } = row;
+      reach.push({ at, action, from, to, protocols, ports, limitMbps, says });
+    }
   }
-  return { reach, brokenReach };
+  return { reach, brokenReach, contradictions };
 }
 
 function reachTarget(

@@ -24,6 +24,15 @@ import type { Wiring } from './wiring.ts';
 
 export type * from './parts.ts';
 
+/** A row whose words say two things: a service, and a protocol or ports that are not the service's. */
+export interface Contradiction {
+  readonly at: string;
+  /** Fields of the row that say the other thing, and the value by which each says nothing. */
+  readonly own: Readonly<Record<string, string>>;
+  /** Name of the service. */
+  readonly with: string;
+}
+
 /** Everything the plan says, resolved once. Nothing downstream reads the plan. */
 export interface Site {
   /** An invented site, on which documentation addresses are in order. */
@@ -42,6 +51,8 @@ export interface Site {
   readonly reach: readonly Reach[];
   /** Pointers of rules that name what is gone or cannot be read: they allow nothing and refuse nothing. */
   readonly brokenReach: readonly string[];
+  /** Rows that name a service and, beside it, something that the service is not. */
+  readonly contradictions: readonly Contradiction[];
   /** Ids of all rules, those among them that do nothing too: a new one needs another. */
   readonly reachIds: ReadonlySet<string>;
   readonly exceptions: readonly Exception[];

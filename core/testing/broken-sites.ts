@@ -33,6 +33,32 @@ export const brokenSites: readonly [rule: string, at: string, change: (plan: Pla
     },
   ],
   [
+    'row-contradicts',
+    '/reach/0/protocol',
+    (p) => {
+      const device = p.devices.find(({ services }) => services.length > 0)!;
+      const from = p.networks.find(({ id }) => id !== device.network)!;
+      const [service] = device.services;
+      p.reach.unshift(
+        reachSchema.parse({
+          id: 'said-twice',
+          from: from.id,
+          to: device.network,
+          device: device.id,
+          service: service!.id,
+          protocol: service!.protocol === 'udp' ? 'tcp' : 'udp',
+        }),
+      );
+    },
+  ],
+  [
+    'row-contradicts',
+    '/forwards/0/protocol',
+    (p) => {
+      p.forwards[0]!.insidePorts = '1-2';
+    },
+  ],
+  [
     'pool-outside',
     '/networks/0/dhcp/from',
     (p) => {

@@ -1,46 +1,46 @@
 import { addressKey } from '../net/address.ts';
 import { contains } from '../net/prefix.ts';
 import type { Device, Network, Site } from '../site/model.ts';
-import { socketName, type Run, type Socket } from '../site/wiring.ts';
-import { networksAt } from './paths.ts';
+import { networksAt, pathTo, type PathTo } from './paths.ts';
 
-/** A device is plugged in where its network is not. */
+/** A device is plugged in where its network is not: the one law by which checks, packets and exposure go. */
 export interface Misplaced {
   readonly device: Device;
   /** The network that is at its port; undefined where none arrives. */
   readonly network: Network | undefined;
-  readonly run: Run;
-  /** The port into which it is plugged. */
-  readonly socket: Socket;
+  /** The way of its own network, as far as it gets. */
+  readonly path: PathTo;
   readonly at: string;
   readonly says: string;
 }
 
 const known = new WeakMap<Site, ReadonlyMap<Device, Misplaced>>();
 
-/** Devices that the cabling puts somewhere else than the plan does; those whose cabling is not entered are none. */
+/**
+ * Devices that the cabling puts somewhere else than the plan does, or nowhere. Those whose cabling is not entered as
+ * far as the router are none: nothing is known of them.
+ */
 export function misplaced(site: Site): ReadonlyMap<Device, Misplaced> {
   const before = known.get(site);
   if (before) return before;
   const found = new Map<Device, Misplaced>();
-  for (const run of site.wiring.runs)
-    for (const [index, end] of run.ends.entries()) {
-      const { device } = end.box;
-      const socket = run.ends[1 - index]!;
-      if (!device?.network || socket.box.kind === 'end') continue;
-      const there = networksAt(site, end, 0);
-      const [network] = there;
-      // Where no network at all arrives, the cabling may simply not be entered as far as the router.
-      if (network === undefined || there.includes(device.network)) continue;
-      found.set(device, {
-        device,
-        network,
-        run,
-        socket,
-        at: run.at,
-        says: `${device.name} is plugged into ${socketName(socket)}, where ${network.name} is, and not ${device.network.name}`,
-      });
-    }
+  for (const box of site.wiring.boxes) {
+    const { device } = box;
+    const path = device?.network && pathTo(site, device.network, box);
+    if (!device?.network || !path || path.arrives || !path.stop) continue;
+    const [network] = box.sockets.flatMap((socket) => networksAt(site, socket, 0));
+    const run = site.wiring.runs.find(({ ends }) => ends.some((end) => end.box === box));
+    const elsewhere = network !== undefined && network !== device.network && run !== undefined;
+    found.set(device, {
+      device,
+      network: elsewhere ? network : undefined,
+      path,
+      at: elsewhere ? `${run.at}/toPort` : path.stop.at,
+      says: elsewhere
+        ? `${device.name} is plugged in where ${network.name} is, and the plan has it on ${device.network.name}: it gets an address of ${network.name}. ${path.stop.says}`
+        : path.stop.says,
+    });
+  }
   known.set(site, found);
   return found;
 }

@@ -7,31 +7,58 @@ import { ask, launch, present, saveOn, sleep } from './server.mjs';
 const temporary = (name) => mkdtempSync(join(tmpdir(), `netter-hard-${name}-`));
 const run = (...args) => spawnSync(args[0], args.slice(1), { encoding: 'utf8' });
 
-/** The server is killed while it saves, at moments spread over its life; nothing acknowledged may be missing. */
+/** Sites that are saved at the same time. */
+const savedSites = ['weir-street', 'farrow-sound', 'mill-lane', 'larch-house'];
+
+/**
+ * The server is killed while several save, at moments spread over its life; each revision that was acknowledged must
+ * be there, and be the one that was sent.
+ */
 export async function killed(rounds) {
   const folder = temporary('kill');
   const data = join(folder, 'data');
-  let [saves, lost, revision] = [0, 0, 1];
+  const acknowledged = new Map(savedSites.map((site) => [site, []]));
+  const newest = new Map(savedSites.map((site) => [site, 1]));
+  let [saves, lost] = [0, 0];
+  const look = async (server) => {
+    if (!(await server.ready())) return server.output();
+    for (const site of savedSites) {
+      for (const number of acknowledged.get(site)) {
+        const { status, body } = await ask(data, `/api/sites/${site}/revisions/${number}`);
+        if (status !== 200 || body.plan.site.notes !== `saved on ${number - 1}`) lost += 1;
+      }
+      // Old ones may be thinned one day: each is looked at once.
+      acknowledged.set(site, []);
+      newest.set(site, (await present(data, site)).revision);
+    }
+    return undefined;
+  };
   for (let round = 0; round < rounds; round += 1) {
     const server = launch(data);
-    if (!(await server.ready())) return { result: `did not start again: ${server.output()}`, good: false };
-    const there = await present(data);
-    if (there.revision < revision || !there.sound) lost += 1;
-    setTimeout(() => server.child.kill('SIGKILL'), 40 + ((round * 137) % 900));
-    const done = await saveOn(data, there.plan, there.revision);
-    saves += done.acknowledged;
-    revision = done.revision;
+    const problem = await look(server);
+    if (problem !== undefined) return { what: 'kill -9 while saving', how: '', result: problem, good: false };
+    setTimeout(() => server.child.kill('SIGKILL'), 120 + ((round * 137) % 900));
+    await Promise.all(
+      savedSites.map(async (site) => {
+        const { plan } = await present(data, site).catch(() => ({}));
+        if (!plan) return;
+        const from = newest.get(site);
+        const done = await saveOn(data, plan, from, () => false, site);
+        saves += done.acknowledged;
+        for (let number = from + 1; number <= done.revision; number += 1) acknowledged.get(site).push(number);
+      }),
+    );
     await server.ended;
   }
   const server = launch(data);
-  const good = (await server.ready()) && (await present(data)).revision >= revision && lost === 0;
+  const problem = await look(server);
   await server.end();
   rmSync(folder, { recursive: true, force: true });
   return {
-    what: 'kill -9 while saving',
-    how: `${rounds} rounds, ${saves} acknowledged saves`,
-    result: `${lost} lost`,
-    good,
+    what: 'kill -9 while several save',
+    how: `${rounds} rounds, ${savedSites.length} sites at a time, ${saves} acknowledged saves, each looked at`,
+    result: problem ?? `${lost} lost`,
+    good: problem === undefined && lost === 0 && saves > 0,
   };
 }
 
@@ -48,7 +75,7 @@ export async function killedAtBirth(tries) {
     await server.end(one % 3 === 2 ? 'SIGTERM' : 'SIGKILL');
     places.push(Math.round(afterMs));
     const again = launch(data);
-    const good = (await again.ready()) && (await ask(data, '/api/sites')).body.total === 4;
+    const good = (await again.ready()) && (await ask(data, '/api/sites')).body.total === 5;
     if (!good) broken += 1;
     await again.end();
     rmSync(data, { recursive: true, force: true });
@@ -93,6 +120,8 @@ export async function powerCuts(cuts) {
       server.child.kill('SIGCONT');
       if (run('mount', '-o', 'loop', copy, other).status !== 0) lost += 1;
       else {
+        // The program of the first disk lives: its lock came along, and a person who copies a folder takes it away.
+        rmSync(join(other, 'data', 'lock'), { force: true });
         const after = launch(join(other, 'data'));
         const good = await after.ready(90_000);
         const there = good ? await present(join(other, 'data')) : { revision: 0, sound: false };

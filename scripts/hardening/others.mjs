@@ -1,4 +1,5 @@
 import { spawnSync } from 'node:child_process';
+import { generateKeyPairSync, randomUUID, sign } from 'node:crypto';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { connect } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -16,14 +17,9 @@ export async function others() {
       return [{ what: 'a server to try on', how: '', result: server.output(), good: false }];
     const { address, key } = JSON.parse(readFileSync(join(data, 'running.json'), 'utf8'));
     const { body } = await ask(data, '/api/sign-in/codes', { method: 'POST', body: {} });
-    const signIn = await fetch(`${address}/api/sign-in`, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ code: body.code }),
-    });
-    const cookie = signIn.headers.get('set-cookie').split(';')[0];
-    rows.push(await otherAccount(address, cookie, data));
-    rows.push(await elsewhere(address, cookie, key));
+    const { cookie, proof } = await signInAsBrowser(address, body.code);
+    rows.push(await otherAccount(address, cookie, proof, data));
+    rows.push(await elsewhere(address, key));
     rows.push(...(await secondProgram(data)));
     rows.push(await unfinished(address, server.child.pid));
   } finally {
@@ -33,36 +29,74 @@ export async function others() {
   return rows;
 }
 
-async function otherAccount(address, cookie, data) {
-  const what = 'another account of the machine';
-  if (process.getuid?.() !== 0)
-    return { what, how: 'only the administrator can become one', result: 'not tried', good: true };
-  const as = (script) =>
-    spawnSync(process.execPath, ['-e', script], {
-      encoding: 'utf8',
-      uid: 65534,
-      gid: 65534,
-      cwd: '/',
-      env: {},
-    }).stdout.trim();
-  const routes = ['/api/sites', '/api/sites/farrow-sound', '/api/vault', '/%61pi/sites', '/api/backups'];
-  const tried = routes.flatMap((path) =>
-    ['', cookie].map((each) =>
-      as(`fetch('${address}${path}', { headers: { cookie: '${each}' } }).then((r) => console.log(r.status))`),
-    ),
-  );
-  const files = as(
-    `try { require('fs').readdirSync('${data}'); console.log('read') } catch (e) { console.log(e.code) }`,
-  );
+/** Signs in as a browser does: with a key of its own that signs each request (RFC 9449). */
+async function signInAsBrowser(address, code) {
+  const { publicKey, privateKey } = generateKeyPairSync('ec', { namedCurve: 'P-256' });
+  const { kty, crv, x, y } = publicKey.export({ format: 'jwk' });
+  const part = (value) => Buffer.from(JSON.stringify(value)).toString('base64url');
+  const proof = (nonce, method, path) => {
+    const text = `${part({ typ: 'dpop+jwt', alg: 'ES256', jwk: { kty, crv, x, y } })}.${part({ jti: randomUUID(), htm: method, htu: address + path, nonce })}`;
+    return `${text}.${sign('sha256', Buffer.from(text), { key: privateKey, dsaEncoding: 'ieee-p1363' }).toString('base64url')}`;
+  };
+  const nonce = (await fetch(`${address}/api/session`)).headers.get('dpop-nonce');
+  const signIn = await fetch(`${address}/api/sign-in`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json', dpop: proof(nonce, 'POST', '/api/sign-in') },
+    body: JSON.stringify({ code }),
+  });
   return {
-    what,
-    how: `${routes.length} routes, without and with a caught cookie; the folder`,
-    result: `${tried.filter((status) => status === '401').length} of ${tried.length} refused; folder: ${files}`,
-    good: tried.every((status) => status === '401') && files === 'EACCES',
+    cookie: signIn.headers.get('set-cookie').split(';')[0],
+    proof: (path) => proof(nonce, 'GET', path),
   };
 }
 
-async function elsewhere(address, cookie, key) {
+async function otherAccount(address, cookie, proof, data) {
+  const what = 'another account of the machine';
+  if (process.getuid?.() !== 0)
+    return { what, how: 'only the administrator can become one', result: 'not tried', good: true };
+  const as = (uid, script) =>
+    spawnSync(process.execPath, ['-e', script], {
+      encoding: 'utf8',
+      uid,
+      gid: uid,
+      cwd: '/',
+      env: {},
+    }).stdout.trim();
+  const { port, host } = new URL(address);
+  // By a raw socket of either family: the mapped address stands in another table of the kernel.
+  const asked = (uid, family, path, headers) =>
+    as(
+      uid,
+      `const s = require('net').connect({ port: ${port}, host: '${family}' }); let t = '';
+       s.on('data', (d) => (t += d)).on('error', () => {}).on('close', () => console.log(t.split(' ')[1]));
+       s.write(${JSON.stringify(`GET ${path} HTTP/1.1\r\nHost: ${host}\r\n${headers}Connection: close\r\n\r\n`)});`,
+    );
+  const routes = ['/api/sites', '/api/sites/farrow-sound', '/api/vault', '/%61pi/sites', '/api/backups'];
+  const tried = routes.flatMap((path) =>
+    ['127.0.0.1', '::ffff:127.0.0.1'].flatMap((family) =>
+      [
+        '',
+        `Cookie: ${cookie}\r\n`,
+        // Even a signature that was caught with it: the account is another one.
+        `Cookie: ${cookie}\r\nDPoP: ${proof(path)}\r\n`,
+      ].map((headers) => asked(65533, family, path, headers)),
+    ),
+  );
+  const owner = asked(0, '127.0.0.1', '/api/sites', `Cookie: ${cookie}\r\nDPoP: ${proof('/api/sites')}\r\n`);
+  const files = as(
+    65533,
+    `try { require('fs').readdirSync('${data}'); console.log('read') } catch (e) { console.log(e.code) }`,
+  );
+  const refused = tried.filter((status) => status === '401').length;
+  return {
+    what,
+    how: `${routes.length} routes, both families, without and with a caught cookie and signature; the folder`,
+    result: `${refused} of ${tried.length} refused; folder: ${files}; the owner: ${owner}`,
+    good: refused === tried.length && files === 'EACCES' && owner === '200',
+  };
+}
+
+async function elsewhere(address, key) {
   const host = new URL(address).host;
   const tries = [
     [{ 'sec-fetch-site': 'cross-site' }, '/api/sites'],
@@ -73,7 +107,11 @@ async function elsewhere(address, cookie, key) {
   ];
   let refused = 0;
   for (const [headers, path] of tries)
-    if ((await fetch(address + path, { headers: { ...headers, cookie } })).status === 403) refused += 1;
+    if (
+      (await fetch(address + path, { headers: { ...headers, authorization: `Bearer ${key}` } })).status ===
+      403
+    )
+      refused += 1;
   // Raw, for these a client library does not send: another name, and an absolute target.
   const raw = (head) =>
     new Promise((resolve) => {

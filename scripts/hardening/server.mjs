@@ -79,14 +79,14 @@ export async function ask(data, path, { method = 'GET', body } = {}) {
 }
 
 /** Saves one site again and again until something breaks; how many saves were acknowledged, and their last revision. */
-export async function saveOn(data, plan, from, stopped = () => false) {
+export async function saveOn(data, plan, from, stopped = () => false, site = 'weir-street') {
   let revision = from;
   let acknowledged = 0;
   let refused = 0;
   try {
     while (!stopped()) {
       const notes = `saved on ${revision}`;
-      const { status } = await ask(data, '/api/sites/weir-street', {
+      const { status } = await ask(data, `/api/sites/${site}`, {
         method: 'PUT',
         body: { base: revision, plan: { ...plan, site: { ...plan.site, notes } } },
       });
@@ -106,8 +106,8 @@ export async function saveOn(data, plan, from, stopped = () => false) {
 }
 
 /** The revision that is there, and whether its plan is the one that was saved under that number. */
-export async function present(data) {
-  const { body } = await ask(data, '/api/sites/weir-street');
+export async function present(data, site = 'weir-street') {
+  const { body } = await ask(data, `/api/sites/${site}`);
   const { revision, plan } = body;
   return { revision, plan, sound: revision === 1 || plan.site.notes === `saved on ${revision - 1}` };
 }

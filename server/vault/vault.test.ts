@@ -449,6 +449,27 @@ describe('the vault', () => {
   });
 });
 
+describe('an open vault', () => {
+  test.each<[string, () => void]>([
+    [
+      'the machine slept: the wall clock went on, the other stood still',
+      () => (clock.at = new Date(clock.at.getTime() + 60_000)),
+    ],
+    ['a clock was set back', () => (clock.at = new Date(clock.at.getTime() - 3_600_000))],
+    ['the program stood still', () => clock.later(1)],
+  ])('locks by itself, and before anybody asks, where %s', async (_what, happens) => {
+    await vault.make(good);
+    const heard: string[] = [];
+    const stop = vault.follow((state) => heard.push(state));
+    vault.look();
+    expect(heard).toEqual([]);
+    happens();
+    vault.look();
+    expect(heard).toEqual(['locked']);
+    stop();
+  });
+});
+
 describe('strength', () => {
   test.each(['admin', 'password', 'Password1', '12345678', 'changeme', 'admin123', 'router!'])(
     '"%s" is what everybody tries',
@@ -473,6 +494,11 @@ describe('strength', () => {
     'correcthorsebatterystaple',
     'Correct-Horse-Battery-Staple',
     'c0rrecth0rsebatterystaple1',
+    // A word of the place with a common one, a year and what joins them.
+    'guest-FarrowSound-2026',
+    'farrow-wifi-2026',
+    'Farrow_Winter_2026!',
+    '2026.Ferries.Admin',
     'thequickbrownfoxjumpsoverthelazydog',
   ])('"%s" is what anybody tries here', (secret) => {
     const { fit, says } = strengthOf(secret, around);

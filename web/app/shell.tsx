@@ -23,7 +23,7 @@ import { SecretsNote } from './secrets-note.tsx';
 import { sheetOf, sheets, type SheetKey } from './sheets.ts';
 import { Signal } from './signal.ts';
 import { useSources } from './sources.ts';
-import { beginToFollowVault, useVaultDialog, VaultContext } from './vault.ts';
+import { useVaultDialog, VaultContext } from './vault.ts';
 
 const ShortcutsDialog = lazy(async () => ({ default: (await import('./shortcuts.tsx')).ShortcutsDialog }));
 const VaultDialog = lazy(async () => ({ default: (await import('./vault-dialog.tsx')).VaultDialog }));
@@ -93,7 +93,6 @@ export function Shell() {
     focusWhenThere(wanted);
   }, [sheet, place]);
 
-  useEffect(beginToFollowVault, []);
   const nextFinding = useCallback(
     (backwards: boolean) => {
       const findings = analysis.get()?.findings ?? [];
