@@ -1,5 +1,5 @@
 import { existsSync, mkdirSync, readdirSync, writeFileSync } from 'node:fs';
-import { basename, join } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import {
   acceptance,
   accessEvents,
@@ -416,8 +416,12 @@ function exportFolder(given: Given, as: FolderFormatName): Result<Answered> {
   if (existsSync(folder) && readdirSync(folder).length > 0)
     return bad('not-empty', `The folder ${folder} is not empty. Name another one with --to.`, '--to');
   const files = folderFormats[as].write(sources.value);
-  mkdirSync(folder, { recursive: true });
-  for (const [name, text] of files) writeFileSync(join(folder, name), text);
+  for (const [name, text] of files) {
+    const file = join(folder, name);
+    mkdirSync(dirname(file), { recursive: true });
+    // A script is one that can be run.
+    writeFileSync(file, text, { mode: text.startsWith('#!/bin/sh') ? 0o755 : 0o644 });
+  }
   return ok({ json: { folder, files: [...files.keys()] } });
 }
 

@@ -56,8 +56,25 @@ export async function startServer(
 export const shows = (locator: Locator, text: string | RegExp): Promise<void> =>
   locator.filter({ hasText: text }).first().waitFor();
 
+/** Requests of a page that are under way, and when the last of them ended. */
+const traffic = new WeakMap<Page, { open: number; at: number }>();
+const quietMs = 500;
+
+/** Waits until nothing was asked for some time. What is followed for as long as the page lives does not count. */
+export async function quiet(page: Page): Promise<void> {
+  const now = traffic.get(page)!;
+  while (now.open > 0 || Date.now() - now.at < quietMs) await page.waitForTimeout(50);
+}
+
 /** Notes everything in a page that a person should never meet. */
 export function watch(page: Page, address: string, offences: string[]): void {
+  const now = { open: 0, at: Date.now() };
+  traffic.set(page, now);
+  const counted = (step: number) => (request: { url(): string }) => {
+    if (request.url().includes('/api/vault/events')) return;
+    Object.assign(now, { open: now.open + step, at: Date.now() });
+  };
+  page.on('request', counted(1)).on('requestfinished', counted(-1)).on('requestfailed', counted(-1));
   page.on('console', (message) => {
     if (message.type() === 'error') offences.push(`console: ${message.text()}`);
   });

@@ -2,7 +2,7 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Locator, Page } from 'playwright-core';
-import { type App, axeFindings, openApp, shows, watch } from './app.ts';
+import { type App, axeFindings, openApp, shows, watch, quiet } from './app.ts';
 
 let app: App;
 let page: Page;
@@ -27,7 +27,7 @@ const fill = async (pointer: string, text: string): Promise<void> => {
 };
 /** Everything has come that moves what stands below it: what was fetched, and the findings. */
 const settled = async (): Promise<void> => {
-  await page.waitForLoadState('networkidle');
+  await quiet(page);
   await page.locator('.workings h2').first().waitFor();
 };
 const clean = async (): Promise<void> => expect(await axeFindings(page)).toEqual([]);

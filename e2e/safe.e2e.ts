@@ -1,5 +1,5 @@
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
@@ -270,6 +270,15 @@ test('what is typed stays, even if the browser is killed in the same second', as
   spawnSync('pkill', ['-KILL', '-f', `user-data-dir=${profile}`]);
   await new Promise((resolve) => setTimeout(resolve, 500));
   page = await open();
+  // The browser writes its cookies out only now and then: a young session may have to sign in again.
+  const { key } = JSON.parse(readFileSync(join(folder, 'typed', 'running.json'), 'utf8')) as { key: string };
+  const code = await fetch(`${address}/api/sign-in/codes`, {
+    method: 'POST',
+    headers: { authorization: `Bearer ${key}`, 'content-type': 'application/json' },
+    body: '{}',
+  });
+  await page.goto(((await code.json()) as { address: string }).address);
+  await page.getByRole('heading', { name: 'Netter' }).waitFor();
   await page.goto(`${address}/sites/weir-street/site`);
   await page.waitForFunction(
     (at) => document.querySelector<HTMLTextAreaElement>(`[data-at="${at}"]`)?.value === 'the last words',

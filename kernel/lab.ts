@@ -1,14 +1,14 @@
 import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { createInterface } from 'node:readline';
 import { addressKey, formatAddress, type Address } from '../core/net/address.ts';
 import { contains, formatPrefix, overlaps, samePrefix, type Prefix } from '../core/net/prefix.ts';
 import { neverOutside } from '../core/formats/linux/nftables.ts';
 import { elementsOf } from '../core/formats/linux/statement.ts';
 import { prefixesOf } from '../core/net/range.ts';
-import { interfacesOf } from '../core/formats/linux/interfaces.ts';
+import { interfacesOf, nextHopOf } from '../core/formats/linux/interfaces.ts';
 import { linuxFiles } from '../core/formats/linux/index.ts';
 import type { Line, Site } from '../core/site/model.ts';
 import { isChained, type ChainedRouter } from '../core/site/second.ts';
@@ -109,7 +109,12 @@ export class Lab {
   static async build(site: Site, ports: readonly number[]): Promise<Lab> {
     const lab = new Lab(site);
     try {
-      for (const [name, text] of linuxFiles(site)) writeFileSync(join(lab.#folder, name), text);
+      for (const [name, text] of linuxFiles(site)) {
+        const file = join(lab.#folder, name);
+        mkdirSync(dirname(file), { recursive: true });
+        // Each lab has a place of its own for what its lines have got.
+        writeFileSync(file, text.replaceAll('/run/netter', lab.#state));
+      }
       lab.#sh(lab.#script());
       await lab.#start(ports);
       return lab;
@@ -117,6 +122,11 @@ export class Lab {
       lab.close();
       throw error;
     }
+  }
+
+  /** Where the files keep what the lines have got. */
+  get #state(): string {
+    return join(this.#folder, 'state');
   }
 
   #ns = (place: string): string => `${this.#stem}${place}`;
@@ -181,6 +191,13 @@ export class Lab {
   routerAddressOn(line: Line, index: number): string {
     if (line.addressKnown) return formatAddress(line.address);
     return line.box?.routes ? `192.0.0.${200 + index}` : this.#lineAddress(line, index);
+  }
+
+  /** The next hop of a lease: the box in front, or some address of the provider's. */
+  #nextHop(line: Line, index: number): string {
+    const { gateway, gatewayUsable, address } = line;
+    if (gateway && gatewayUsable && gateway.family === address.family) return formatAddress(gateway);
+    return address.family === 6 ? `fe80::${index + 1}` : `192.0.0.${50 + index}`;
   }
 
   #script(): string {
@@ -268,16 +285,19 @@ export class Lab {
       `cd ${this.#folder}`,
       `ip netns exec ${router} sh -c 'echo 1 > /proc/sys/net/ipv4/ip_forward; echo 1 > /proc/sys/net/ipv6/conf/all/forwarding; echo 0 > /proc/sys/net/ipv4/conf/all/accept_local'`,
       `ip netns exec ${router} nft -f netter.nft`,
-      // An address that comes with the line is entered when it is there, as the README of the files says.
-      ...site.lines.flatMap((line, index) =>
-        line.addressKnown
-          ? []
-          : [
-              `ip netns exec ${router} nft add element inet netter ${names.line(line)}_address '{ ${this.routerAddressOn(line, index)} }'`,
-            ],
-      ),
+      ...site.lines
+        .filter((line) => nextHopOf(line) === 'ppp')
+        .map((line) => `ip -n ${router} link set dev ${names.line(line)} mtu ${line.mtuBytes} up`),
       `ip netns exec ${router} sh addresses.sh`,
       `ip netns exec ${router} sh routes.sh`,
+      // What a line has got is told by whatever brings it up, as the hooks of the files do.
+      ...site.lines.flatMap((line, index) =>
+        nextHopOf(line) === 'fixed' && line.addressKnown
+          ? []
+          : [
+              `ip netns exec ${router} sh line.sh up ${names.line(line)} ${this.routerAddressOn(line, index)} ${nextHopOf(line) === 'ppp' ? '' : this.#nextHop(line, index)}`,
+            ],
+      ),
     ].join('\n');
   }
 
@@ -472,7 +492,10 @@ export class Lab {
     this.#sh(
       [
         `cd ${this.#folder}`,
-        // What a session or a lease brings comes again with the line.
+        // What a session or a lease brings comes again with the line: PPP makes its own interface.
+        ...this.#site.lines
+          .filter((line) => nextHopOf(line) === 'ppp')
+          .map((line) => `ip -n ${router} link set dev ${names.line(line)} mtu ${line.mtuBytes} up`),
         `ip netns exec ${router} sh addresses.sh`,
         ...wans.map((name) => `ip -n ${router} link set dev ${name} down`),
         // Without a line no tunnel stands.

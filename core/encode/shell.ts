@@ -12,7 +12,7 @@ export const shell = template<'shell'>((text) =>
 /** A remark up to the end of its line. It is harmless in every language whose remarks begin with "#". */
 const harmless = (text: string): string =>
   asLine(text)
-    .replace(/[^\p{L}\p{N} .,:;()/@+-]/gu, ' ')
+    .replace(/[^\p{L}\p{N} .,:;()[\]/@+|-]/gu, ' ')
     .slice(0, 200);
 export const shellRemark = (text: string) => shell`# ${template<'shell'>(harmless)`${text}`}`;
 

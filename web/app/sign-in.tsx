@@ -2,6 +2,7 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useEffect, useState, type FormEvent } from 'react';
 import { useNavigate } from 'react-router';
+import { mutate } from 'swr';
 import { ApiError, getJson, postJson, sentence } from './api.ts';
 import { Input } from '../parts/inputs.tsx';
 
@@ -9,6 +10,12 @@ import { Input } from '../parts/inputs.tsx';
 const codeOf = (typed: string): string => typed.trim().split('#').at(-1) ?? '';
 
 export const isSignedOut = (error: unknown): boolean => error instanceof ApiError && error.status === 401;
+
+/** Signs in, and has asked anew whatever was refused before. */
+async function enter(code: string): Promise<void> {
+  await postJson('/api/sign-in', { code });
+  await mutate(() => true);
+}
 
 /** Lets this browser in with a one-time address; it stands behind the # of the address, which no server sees. */
 export function SignInPage() {
@@ -25,7 +32,7 @@ export function SignInPage() {
         () => false,
       );
       if (!current) return;
-      if (!inside && code !== '') await postJson('/api/sign-in', { code });
+      if (!inside && code !== '') await enter(code);
       if (current && (inside || code !== '')) await navigate('/', { replace: true });
     };
     begin().catch((error: unknown) => current && setProblem(sentence(error)));
@@ -43,7 +50,7 @@ export function SignIn({ problem = '', done }: { problem?: string; done: () => v
   const send = async (event: FormEvent): Promise<void> => {
     event.preventDefault();
     try {
-      await postJson('/api/sign-in', { code: codeOf(typed) });
+      await enter(codeOf(typed));
       done();
     } catch (error) {
       setRefused(sentence(error));

@@ -4,7 +4,8 @@ import { interfacesOf } from './interfaces.ts';
 import { nftables } from './nftables.ts';
 import { readme } from './readme.ts';
 import { addressesScript, routesScript, sysctl } from './routes.ts';
-import { clientsTunnel, dnsmasq, siteTunnel } from './services.ts';
+import { controlScript, hooks, lineScript } from './control.ts';
+import { clientsTunnel, dnsmasq, hosts, siteTunnel, unit } from './services.ts';
 
 /** The plan for a general Linux router: iproute2, nftables, dnsmasq and wg. */
 export const linux: FolderFormat = {
@@ -16,15 +17,29 @@ export const linux: FolderFormat = {
 export function linuxFiles(site: Site): ReadonlyMap<string, string> {
   const names = interfacesOf(site);
   return new Map([
-    ['README.md', readme(site, names)],
+    ['README.md', readme(site, names).text],
     ['sysctl.conf', sysctl],
+    ['netter.sh', controlScript(site, names).text],
     ['netter.nft', nftables(site, names)],
-    ['addresses.sh', addressesScript(site, names)],
-    ['routes.sh', routesScript(site, names)],
-    ['dnsmasq.conf', dnsmasq(site, names)],
-    ...(site.vpn.way === 'wireguard' ? ([['wg0.conf', clientsTunnel(site)]] as const) : []),
-    ...site.vpn.sites.map(
-      (far, index) => [`${names.site(far)}.conf`, siteTunnel(site, far, site.vpn.port + 1 + index)] as const,
-    ),
+    ['addresses.sh', addressesScript(site, names).text],
+    ['routes.sh', routesScript(site, names).text],
+    ['line.sh', lineScript(site, names).text],
+    ...[...hooks(site, names)].map(([name, script]) => [name, script.text] as const),
+    ['dnsmasq.conf', dnsmasq(site, names).text],
+    ['hosts', hosts(site).text],
+    [
+      'netter.service',
+      unit('Site router: rules, addresses, routes', 'oneshot', '/bin/sh /etc/netter/netter.sh apply').text,
+    ],
+    [
+      'netter-dnsmasq.service',
+      unit(
+        'Site router: DHCP and DNS',
+        'simple',
+        '/usr/sbin/dnsmasq --keep-in-foreground --conf-file=/etc/netter/dnsmasq.conf',
+      ).text,
+    ],
+    ...(site.vpn.way === 'wireguard' ? ([['wg0.conf', clientsTunnel(site).text]] as const) : []),
+    ...site.vpn.sites.map((far) => [`${names.site(far)}.conf`, siteTunnel(site, far).text] as const),
   ]);
 }

@@ -39,3 +39,9 @@ export function interfacesOf(site: Site): Interfaces {
     sites: sites.all,
   };
 }
+
+/** Where a line's next hop comes from: the plan, a lease, or nowhere, for the far end of PPP is the only one there is. */
+export function nextHopOf({ type, gateway, address }: Line): 'fixed' | 'lease' | 'ppp' {
+  if (type === 'pppoe' || type === 'pptp' || type === 'l2tp') return 'ppp';
+  return type === 'static' && gateway?.family === address.family ? 'fixed' : 'lease';
+}

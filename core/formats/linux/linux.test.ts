@@ -21,10 +21,18 @@ describe('files for a Linux router', () => {
     expect([...farrow.keys()]).toEqual([
       'README.md',
       'sysctl.conf',
+      'netter.sh',
       'netter.nft',
       'addresses.sh',
       'routes.sh',
+      'line.sh',
+      'hooks/udhcpc',
+      'hooks/dhclient',
+      'hooks/ppp',
       'dnsmasq.conf',
+      'hosts',
+      'netter.service',
+      'netter-dnsmasq.service',
       'wg0.conf',
     ]);
     expect([...filesOf('mill-lane').keys()]).toContain('site1.conf');
@@ -117,7 +125,9 @@ describe('files for a Linux router', () => {
         'interface=lan1',
         expect.stringMatching(/^dhcp-range=set:lan3,10\.24\.32\.\d+,10\.24\.35\.\d+,255\.255\.252\.0,\d+m$/),
         'dhcp-option=tag:lan2,option:router,10.24.20.1',
-        expect.stringMatching(/^dhcp-host=[0-9a-f:]{17},10\.24\.40\.20,tide-logger$/),
+        expect.stringMatching(/^dhcp-host=[0-9a-f:]{17},10\.24\.40\.20$/),
+        // Remote users ask the router for names.
+        'interface=wg0',
       ]),
     );
   });
@@ -127,12 +137,21 @@ describe('files for a Linux router', () => {
     const files = filesOf('weir-street', (plan) => {
       for (const row of [...plan.networks, ...plan.uplinks, ...plan.devices, ...plan.vpn.sites])
         row.name = typed;
-      plan.failover.rules.push({ id: 'r', network: '', protocol: 'tcp', ports: '25', lines: [] } as never);
+      plan.failover.rules.push({
+        id: 'r',
+        network: '',
+        protocol: 'tcp',
+        ports: '25',
+        lines: [],
+        says: typed,
+      } as never);
     });
     for (const [name, text] of files)
       if (name !== 'README.md')
         expect(
-          text.split('\n').filter((line) => line.includes('reboot') && !/^\s*#|^dhcp-host=/.test(line)),
+          text
+            .split('\n')
+            .filter((line) => line.includes('reboot') && !/^\s*#|^[\d.]+ [a-z0-9-]+$/.test(line)),
         ).toEqual([]);
     for (const text of files.values()) expect(text).not.toMatch(/^(?:PrivateKey|PresharedKey|password)\b/im);
   });

@@ -1,3 +1,4 @@
+import { nftRemark } from '../../encode/index.ts';
 import { classify, reachableFromOutside, specialPrefixes } from '../../net/classify.ts';
 import { formatAddress } from '../../net/address.ts';
 import { formatPrefix } from '../../net/prefix.ts';
@@ -5,6 +6,7 @@ import { protocolsOf, single } from '../../net/packet-set.ts';
 import { rangeOf, subtractRanges, type AddressRange } from '../../net/range.ts';
 import type { Forward, Line, Network, Reach, RouterService, Site } from '../../site/model.ts';
 import type { FarSite, Peer } from '../../site/vpn.ts';
+import { sitePort } from './services.ts';
 import { firstTable, type Interfaces } from './interfaces.ts';
 import { chain, keyword, ofPrefixes, oneOf, outside, row, serviceMatch, set, within } from './statement.ts';
 
@@ -165,7 +167,7 @@ function forwardRows(forward: Forward, names: Interfaces): string[] {
         : [row(fromLines, outside('saddr', admitted)[family === 4 ? 0 : 1], 'drop')];
   // A device without an address that stays is nowhere to be found.
   const to = device?.address?.family === family ? target(forward) : 'drop';
-  return [`# ${forward.name.replace(/\s+/g, ' ')}`, ...stopped, row(at, to)];
+  return [nftRemark(forward.name).text, ...stopped, row(at, to)];
 }
 
 /** Networks that other sites see under another subnet, the host part kept (RFC 3022 section 2.1). */
@@ -204,7 +206,11 @@ function input(site: Site, names: Interfaces): string {
   const admin = site.router.adminNetwork;
   return chain('input', 'type filter hook input priority filter; policy drop;', [
     'ct state established,related accept',
+    'ct state invalid drop',
     'iifname "lo" accept',
+    ...site.vpn.sites.flatMap((far) =>
+      names.lines.map((name) => `iifname "${name}" udp dport ${sitePort(site, far)} accept`),
+    ),
     'icmpv6 type { nd-router-solicit, nd-router-advert, nd-neighbor-solicit, nd-neighbor-advert } accept',
     'udp sport 67 udp dport 68 accept',
     'udp dport 546 accept',
@@ -367,6 +373,7 @@ function forward(site: Site, names: Interfaces): string {
     '# The largest segment that fits the way (RFC 4459 section 3.2).',
     'tcp flags syn tcp option maxseg size set rt mtu',
     'ct state established,related accept',
+    'ct state invalid drop',
     ...clientRows(site, names),
     ...(clientsOf(site).length > 0 ? [`oifname "${names.clients}" ${refused}`] : []),
     ...site.vpn.sites.flatMap((far) =>
@@ -440,6 +447,8 @@ export function nftables(site: Site, names: Interfaces): string {
     forward(site, names),
     sourceNat(site, names),
     '}',
+    '# Addresses that lines have got (line.sh): loading the rules again keeps them.',
+    'include "/run/netter/addresses*.nft"',
     '',
   ].join('\n');
 }

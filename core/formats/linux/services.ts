@@ -1,84 +1,166 @@
+import {
+  dnsmasqConf,
+  dnsmasqRemark,
+  hostsFile,
+  ini,
+  iniRemark,
+  iniRow,
+  type Code,
+} from '../../encode/index.ts';
 import { formatAddress } from '../../net/address.ts';
+import { parseEndpoint } from '../../net/identifiers.ts';
 import { formatPrefix, maskText } from '../../net/prefix.ts';
+import { valueOf } from '../../result.ts';
 import type { Site } from '../../site/model.ts';
+import type { FarSite } from '../../site/vpn.ts';
 import { slug } from '../../text.ts';
 import type { Interfaces } from './interfaces.ts';
 
-/** DHCP and names (dnsmasq(8)). */
-export function dnsmasq(site: Site, names: Interfaces): string {
+/** DHCP, router advertisements and names (dnsmasq(8)). */
+export function dnsmasq(site: Site, names: Interfaces): Code<'dnsmasq'> {
+  const conf = dnsmasqConf;
   const upstream = [...new Set(site.lines.flatMap(({ resolvers }) => resolvers.map(formatAddress)))];
-  return [
-    '# DHCP and DNS for the inside networks.',
-    'bind-dynamic',
-    'domain-needed',
-    'bogus-priv',
-    ...(upstream.length > 0
-      ? ['no-resolv', ...upstream.map((host) => `server=${host}`)]
-      : ['# DNS servers come from the provider: /etc/resolv.conf.']),
-    ...site.networks.flatMap((network) => {
+  const six = site.networks.some(({ prefix }) => prefix?.family === 6);
+  return conf.lines(
+    dnsmasqRemark('DHCP and DNS for the inside networks.'),
+    conf`bind-dynamic`,
+    conf`domain-needed`,
+    conf`bogus-priv`,
+    // Names of devices stand in a file of their own: there a name is a name, whatever word it is.
+    conf`no-hosts`,
+    conf`addn-hosts=/etc/netter/hosts`,
+    six ? [conf`enable-ra`] : [],
+    upstream.length > 0
+      ? [conf`no-resolv`, ...upstream.map((host) => conf`server=${host}`)]
+      : [dnsmasqRemark('DNS servers come from the provider: /etc/resolv.conf.')],
+    // Remote users ask the router by the tunnel.
+    site.vpn.way === 'none' ? [] : [conf``, dnsmasqRemark('Remote users'), conf`interface=${names.clients}`],
+    site.networks.flatMap((network) => {
       const { prefix, dhcp, pool, resolvers, routerAddress } = network;
       if (!prefix) return [];
       const name = names.network(network);
       const given =
         pool && prefix.family === 4
           ? [
-              `dhcp-range=set:${name},${formatAddress({ family: 4, value: pool.first })},${formatAddress({ family: 4, value: pool.last })},${maskText(prefix.length)},${dhcp.leaseMinutes}m`,
+              conf`dhcp-range=set:${name},${formatAddress({ family: 4, value: pool.first })},${formatAddress({ family: 4, value: pool.last })},${maskText(prefix.length)},${dhcp.leaseMinutes}m`,
               ...(routerAddress
-                ? [`dhcp-option=tag:${name},option:router,${formatAddress(routerAddress)}`]
+                ? [conf`dhcp-option=tag:${name},option:router,${formatAddress(routerAddress)}`]
                 : []),
               ...(resolvers.length > 0
-                ? [`dhcp-option=tag:${name},option:dns-server,${resolvers.map(formatAddress).join(',')}`]
+                ? [
+                    conf`dhcp-option=tag:${name},option:dns-server,${conf.joined(resolvers.map(formatAddress), ',')}`,
+                  ]
                 : []),
             ]
-          : [];
+          : prefix.family === 6 && prefix.length === 64
+            ? [
+                conf`dhcp-range=set:${name},${formatAddress({ family: 6, value: prefix.first })},ra-stateless,64`,
+              ]
+            : [];
       const reserved = site.devices.flatMap((device) =>
         device.network === network && device.addressing === 'reserved' && device.address && device.mac
-          ? [`dhcp-host=${device.mac.text},${formatAddress(device.address)},${slug(device.name)}`]
+          ? [conf`dhcp-host=${device.mac.text},${formatAddress(device.address)}`]
           : [],
       );
-      return ['', `# ${network.name}, ${formatPrefix(prefix)}`, `interface=${name}`, ...given, ...reserved];
+      return [
+        conf``,
+        dnsmasqRemark(`${network.name}, ${formatPrefix(prefix)}`),
+        conf`interface=${name}`,
+        ...given,
+        ...reserved,
+      ];
     }),
-    '',
-  ].join('\n');
+    conf``,
+  );
 }
+
+/** Names of devices with an address that stays (hosts(5)), each once. */
+export function hosts(site: Site): Code<'hosts'> {
+  const seen = new Set<string>();
+  return hostsFile.lines(
+    site.devices.flatMap(({ address, name }) => {
+      const plain = slug(name)
+        .normalize('NFKD')
+        .replace(/[^a-z0-9-]/g, '')
+        .replace(/^-|-$/g, '')
+        .slice(0, 63);
+      if (!address || plain === '' || seen.has(plain)) return [];
+      seen.add(plain);
+      return [hostsFile`${formatAddress(address)} ${plain}`];
+    }),
+    hostsFile``,
+  );
+}
+
+/** A unit that starts at every boot (systemd.service(5)). */
+export const unit = (says: string, type: 'oneshot' | 'simple', command: string): Code<'ini'> =>
+  ini.lines(
+    ini`[Unit]`,
+    iniRow('Description', says, '='),
+    ini`After=network-pre.target`,
+    ini`Wants=network-pre.target`,
+    ini``,
+    ini`[Service]`,
+    iniRow('Type', type, '='),
+    type === 'oneshot' ? [ini`RemainAfterExit=yes`] : [ini`Restart=on-failure`],
+    iniRow('ExecStart', command, '='),
+    ini``,
+    ini`[Install]`,
+    ini`WantedBy=multi-user.target`,
+    ini``,
+  );
 
 /** The tunnel of the remote users (wg(8)); keys that are secret stand in files beside it, by their name in the vault. */
-export function clientsTunnel({ vpn }: Site): string {
-  return [
-    '[Interface]',
-    `# Private key: the file secrets/${vpn.secret || 'tunnel-router'}, by: wg set wg0 private-key FILE`,
-    `ListenPort = ${vpn.port}`,
-    ...vpn.peers
+export function clientsTunnel({ vpn }: Site): Code<'ini'> {
+  return ini.lines(
+    ini`[Interface]`,
+    iniRemark(`Private key "${vpn.secret || 'tunnel-router'}": put it into secrets/wg0.key`),
+    ini`ListenPort = ${vpn.port}`,
+    vpn.peers
       .filter(({ revoked, address, address6 }) => !revoked && (address || address6))
       .flatMap((peer) => [
-        '',
-        '[Peer]',
-        `# ${peer.name}`,
-        `PublicKey = ${peer.publicKey.trim() || '(not known yet)'}`,
+        ini``,
+        ini`[Peer]`,
+        iniRemark(peer.name),
+        keyRow(peer.publicKey),
         ...(peer.preshared === ''
           ? []
-          : [
-              `# Pre-shared key: the file secrets/${peer.preshared}, by: wg set wg0 peer KEY preshared-key FILE`,
-            ]),
-        `AllowedIPs = ${[peer.address, peer.address6].flatMap((host) => (host ? [`${formatAddress(host)}/${host.family === 4 ? 32 : 128}`] : [])).join(', ')}`,
+          : [iniRemark(`Pre-shared key "${peer.preshared}": wg set wg0 peer KEY preshared-key FILE`)]),
+        iniRow(
+          'AllowedIPs',
+          [peer.address, peer.address6]
+            .flatMap((host) => (host ? [`${formatAddress(host)}/${host.family === 4 ? 32 : 128}`] : []))
+            .join(', '),
+        ),
       ]),
-    '',
-  ].join('\n');
+    ini``,
+  );
 }
 
+const keyRow = (key: string): Code<'ini'> =>
+  key.trim() === '' ? iniRemark('PublicKey is not known yet.') : iniRow('PublicKey', key.trim());
+
+/** The port on which a tunnel to a site listens: the plan's, where remote users do not have it already. */
+export const sitePort = ({ vpn }: Site, far: FarSite): number =>
+  vpn.port + vpn.sites.indexOf(far) + (vpn.way === 'wireguard' ? 1 : 0);
+
 /** The tunnel to one connected site. */
-export function siteTunnel(site: Site, far: Site['vpn']['sites'][number], port: number): string {
-  return [
-    `# ${far.name}`,
-    '[Interface]',
-    `# Private key: the file secrets/${site.vpn.secret || 'tunnel-router'}`,
-    `ListenPort = ${port}`,
-    '',
-    '[Peer]',
-    `PublicKey = ${far.publicKey.trim() || '(not known yet)'}`,
-    ...(far.endpoint ? [`Endpoint = ${far.endpoint}`] : []),
-    `AllowedIPs = ${far.prefixes.map(formatPrefix).join(', ')}`,
-    `PersistentKeepalive = ${site.vpn.keepAliveSeconds}`,
-    '',
-  ].join('\n');
+export function siteTunnel(site: Site, far: FarSite): Code<'ini'> {
+  const endpoint = valueOf(parseEndpoint(far.endpoint));
+  const host = endpoint && (endpoint.host.includes(':') ? `[${endpoint.host}]` : endpoint.host);
+  return ini.lines(
+    iniRemark(far.name),
+    ini`[Interface]`,
+    iniRemark(
+      `Private key "${site.vpn.secret || 'tunnel-router'}": put it into secrets/NAME.key, NAME as this file`,
+    ),
+    ini`ListenPort = ${sitePort(site, far)}`,
+    ini``,
+    ini`[Peer]`,
+    keyRow(far.publicKey),
+    host === undefined ? [] : [iniRow('Endpoint', `${host}:${endpoint!.port ?? site.vpn.port}`)],
+    iniRow('AllowedIPs', far.prefixes.map(formatPrefix).join(', ')),
+    ini`PersistentKeepalive = ${site.vpn.keepAliveSeconds}`,
+    ini``,
+  );
 }

@@ -1,0 +1,180 @@
+import { shell, shellRemark, type Code } from '../../encode/index.ts';
+import type { Site } from '../../site/model.ts';
+import type { Interfaces } from './interfaces.ts';
+import { ownProtocol } from './routes.ts';
+
+/** What a line has got: its address and its next hop. Called by whatever brings the line up. */
+export function lineScript(site: Site, names: Interfaces): Code<'shell'> {
+  return shell.lines(
+    shell`#!/bin/sh`,
+    shellRemark(
+      'Tells the router what a line has got. Usage: line.sh up LINE ADDRESS [NEXTHOP], or: line.sh down LINE',
+    ),
+    shellRemark('hooks/ has a script for udhcpc, dhclient and pppd each that calls it.'),
+    shell`set -eu`,
+    shell`state=\${NETTER_STATE:-/run/netter}; here=$(cd "$(dirname "$0")" && pwd)`,
+    shell`mkdir -p "$state"`,
+    shell`line=$2`,
+    shell`case "$line" in`,
+    site.lines.map(
+      (line) => shell`  ${names.line(line)}) family=${line.address.family === 6 ? 'ipv6' : 'ipv4'} ;;`,
+    ),
+    shell`  *) echo "no line is called $line" >&2; exit 2 ;;`,
+    shell`esac`,
+    shell`if [ "$1" = up ]; then`,
+    shell`  address=\${3%%/*}`,
+    shellRemark('In one step: the forwards at this address never stand without one.'),
+    shell`  nft -f - <<RULES`,
+    shell`flush set inet netter \${line}_address`,
+    shell`add element inet netter \${line}_address { $address }`,
+    shell`RULES`,
+    shell`  echo "$address" > "$state/$line.address"`,
+    shell`  if [ -n "\${4:-}" ]; then echo "$4" > "$state/$line.gateway"; fi`,
+    shell`  rm -f "$state/$line.down"`,
+    shell`else`,
+    shell`  rm -f "$state/$line.gateway"; : > "$state/$line.down"`,
+    shell`fi`,
+    shellRemark('Read by netter.nft, so that loading the rules again keeps the addresses.'),
+    shell`{ for file in "$state"/*.address; do`,
+    shell`  [ -e "$file" ] || continue; name=$(basename "$file" .address)`,
+    shell`  echo "flush set inet netter \${name}_address"`,
+    shell`  echo "add element inet netter \${name}_address { $(cat "$file") }"`,
+    shell`done; } > "$state/addresses.nft.new"; mv "$state/addresses.nft.new" "$state/addresses.nft"`,
+    shell`exec sh "$here/routes.sh"`,
+    shell``,
+  );
+}
+
+const toLines = (site: Site, names: Interfaces): Code<'shell'> =>
+  shell.joined([...site.lines.map(names.line)], '|');
+
+/** Hooks of the programs that bring lines up (udhcpc in busybox, dhclient-script(8), pppd(8)). */
+export function hooks(site: Site, names: Interfaces): ReadonlyMap<string, Code<'shell'>> {
+  if (site.lines.length === 0) return new Map();
+  const only = shell`${toLines(site, names)}`;
+  const line = shell`sh /etc/netter/line.sh`;
+  return new Map([
+    [
+      'hooks/udhcpc',
+      shell.lines(
+        shell`#!/bin/sh`,
+        shellRemark('udhcpc -i wan1 -s /etc/netter/hooks/udhcpc'),
+        shell`case "$interface" in ${only}) ;; *) exit 0 ;; esac`,
+        shell`case "$1" in`,
+        shell`  bound|renew) ip addr replace "$ip/$mask" dev "$interface"; ${line} up "$interface" "$ip" "\${router%% *}" ;;`,
+        shell`  deconfig|leasefail|nak) ip addr flush dev "$interface" scope global; ${line} down "$interface" ;;`,
+        shell`esac`,
+        shell``,
+      ),
+    ],
+    [
+      'hooks/dhclient',
+      shell.lines(
+        shell`#!/bin/sh`,
+        shellRemark('Copy to /etc/dhcp/dhclient-exit-hooks.d/netter'),
+        shell`case "\${interface:-}" in ${only})`,
+        shell`  case "$reason" in`,
+        shell`    BOUND|RENEW|REBIND|REBOOT) ${line} up "$interface" "$new_ip_address" "\${new_routers%% *}" ;;`,
+        shell`    EXPIRE|FAIL|RELEASE|STOP) ${line} down "$interface" ;;`,
+        shell`  esac ;;`,
+        shell`esac`,
+        shell``,
+      ),
+    ],
+    [
+      'hooks/ppp',
+      shell.lines(
+        shell`#!/bin/sh`,
+        shellRemark(
+          'Copy to /etc/ppp/ip-up.d/netter and to /etc/ppp/ip-down.d/netter; give pppd the option ifname wan1.',
+        ),
+        shell`case "\${PPP_IFACE:-}" in ${only}) ;; *) exit 0 ;; esac`,
+        shell`case "$0" in`,
+        shell`  *ip-down*) ${line} down "$PPP_IFACE" ;;`,
+        shell`  *) ${line} up "$PPP_IFACE" "$PPP_LOCAL" ;;`,
+        shell`esac`,
+        shell``,
+      ),
+    ],
+  ]);
+}
+
+/** One command for all: tried for some minutes, kept, taken back, at every start, and gone again without a trace. */
+export function controlScript(site: Site, names: Interfaces): Code<'shell'> {
+  const tunnels = [...(site.vpn.way === 'wireguard' ? [names.clients] : []), ...names.sites];
+  return shell.lines(
+    shell`#!/bin/sh`,
+    shellRemark('netter.sh check | apply [MINUTES] | confirm | revert | install | remove'),
+    shellRemark(
+      'apply 5: puts the files to work, and takes them back after five minutes unless netter.sh confirm is run before.',
+    ),
+    shell`set -eu`,
+    shell`state=\${NETTER_STATE:-/run/netter}; here=$(cd "$(dirname "$0")" && pwd)`,
+    shell`mkdir -p "$state"`,
+    shell`rules() { ip "$1" rule show | sed -n 's/ proto ${ownProtocol} *$//p' | sed 's/:[[:space:]]*/ /'; }`,
+    shell`drop_rules() { rules "$1" | while read -r pref text; do ip "$1" rule del pref "$pref" $text protocol ${ownProtocol}; done; }`,
+    shell`check() {`,
+    shell`  (cd "$here" && nft -c -f netter.nft)`,
+    shell`  for file in "$here"/*.sh; do sh -n "$file"; done`,
+    shell`  ! command -v dnsmasq >/dev/null || dnsmasq --test --conf-file="$here/dnsmasq.conf"`,
+    shell`}`,
+    shell`tunnel() {`,
+    shell`  ip link show "$1" >/dev/null 2>&1 || ip link add "$1" type wireguard 2>/dev/null || wireguard-go "$1"`,
+    shell`  wg syncconf "$1" "$here/$1.conf"`,
+    shell`  for key in "$here/secrets/$1".key; do [ ! -r "$key" ] || wg set "$1" private-key "$key"; done`,
+    shell`}`,
+    shell`start() {`,
+    shell`  sysctl -q -p "$here/sysctl.conf"`,
+    shell`  (cd "$here" && nft -f netter.nft)`,
+    tunnels.map(
+      (name) =>
+        shell`  if command -v wg >/dev/null; then tunnel ${name} || echo "tunnel ${name} is not up" >&2; fi`,
+    ),
+    shell`  sh "$here/addresses.sh" || echo 'some interfaces are not there yet: run netter.sh apply again once they are' >&2`,
+    shell`  sh "$here/routes.sh"`,
+    shell`}`,
+    shell`remember() {`,
+    shell`  nft list table inet netter > "$state/before.nft" 2>/dev/null || : > "$state/before.nft"`,
+    shell`  for family in -4 -6; do rules "$family" > "$state/before.rules$family"; done`,
+    shell`}`,
+    shell`revert() {`,
+    shell`  rm -f "$state/unconfirmed"`,
+    shell`  { echo 'table inet netter'; echo 'delete table inet netter'; cat "$state/before.nft"; } | nft -f -`,
+    shell`  for family in -4 -6; do`,
+    shell`    drop_rules "$family"`,
+    shell`    while read -r pref text; do ip "$family" rule add pref "$pref" $text protocol ${ownProtocol}; done < "$state/before.rules$family"`,
+    shell`  done`,
+    shell`}`,
+    shell`case "\${1:-}" in`,
+    shell`  check) check ;;`,
+    shell`  apply)`,
+    shell`    check; remember`,
+    shell`    if [ -n "\${2:-}" ]; then`,
+    shell`      : > "$state/unconfirmed"`,
+    shell`      seconds=$(( $2 * \${NETTER_MINUTE:-60} ))`,
+    shellRemark('On its own, so that a session that breaks off does not take it along.'),
+    shell`      setsid sh -c "sleep $seconds; [ ! -e '$state/unconfirmed' ] || sh '$here/netter.sh' revert" </dev/null >/dev/null 2>&1 &`,
+    shell`      echo "Goes back by itself in $2 minutes. To keep it: sh $here/netter.sh confirm"`,
+    shell`    fi`,
+    shell`    start ;;`,
+    shell`  confirm) rm -f "$state/unconfirmed"; echo 'Kept.' ;;`,
+    shell`  revert) revert; echo 'Taken back.' ;;`,
+    shell`  install)`,
+    shell`    mkdir -p /etc/netter; cp -R "$here/." /etc/netter/; chmod -R go= /etc/netter`,
+    shell`    cp /etc/netter/netter.service /etc/netter/netter-dnsmasq.service /etc/systemd/system/`,
+    shell`    systemctl daemon-reload; systemctl enable netter.service netter-dnsmasq.service ;;`,
+    shell`  remove)`,
+    shell`    ! command -v systemctl >/dev/null || systemctl disable --now netter.service netter-dnsmasq.service 2>/dev/null || true`,
+    shell`    rm -f /etc/systemd/system/netter.service /etc/systemd/system/netter-dnsmasq.service`,
+    shell`    nft delete table inet netter 2>/dev/null || true`,
+    shell`    for family in -4 -6; do drop_rules "$family"; done`,
+    [...site.lines.map((line) => names.table(line))].flatMap((table) => [
+      shell`    for family in -4 -6; do ip "$family" route flush table ${table} proto ${ownProtocol} 2>/dev/null || true; done`,
+    ]),
+    shell`    for family in -4 -6; do ip "$family" route flush proto ${ownProtocol} 2>/dev/null || true; done`,
+    shell`    rm -rf "$state" /etc/netter ;;`,
+    shell`  *) sed -n '2,3p' "$0"; exit 2 ;;`,
+    shell`esac`,
+    shell``,
+  );
+}

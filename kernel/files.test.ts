@@ -1,0 +1,184 @@
+import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
+import { existsSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { linuxFiles } from '../core/formats/linux/index.ts';
+import { compile } from '../core/site/compile.ts';
+import { demoPlan } from '../core/testing/plans.ts';
+import { whyNot } from './lab.ts';
+
+/*
+ * The exported files put to work as their README says, on a router that nobody has prepared: by its own command, with
+ * a real DHCP server and client on the line, with rules of somebody else beside them.
+ */
+const reason = whyNot();
+const programs = ['/usr/sbin/dnsmasq', '/bin/busybox'].every((path) => existsSync(path));
+const onLinux = reason === undefined ? describe : describe.skip;
+
+const stem = `f${process.pid}`;
+const router = `${stem}r`;
+const provider = `${stem}p`;
+const folder = mkdtempSync(join(tmpdir(), 'netter-files-'));
+const state = join(folder, 'state');
+const children: ChildProcess[] = [];
+
+const sh = (script: string): string =>
+  execFileSync('sh', ['-ec', script], { encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'] });
+const on = (place: string, command: string): string =>
+  sh(`cd ${folder}; NETTER_STATE=${state} NETTER_MINUTE=1 ip netns exec ${place} ${command}`);
+/** All that the kernel was told, as it lists it. */
+const told = (): string =>
+  [
+    on(router, 'ip rule show'),
+    on(router, 'ip route show table all'),
+    on(router, 'ip addr show').replace(/valid_lft.*/g, ''),
+    on(router, 'nft list ruleset').replace(/counter packets \d+ bytes \d+/g, ''),
+  ]
+    .join('\n')
+    // What the kernel gives itself comes when it comes.
+    .split('\n')
+    .filter((line) => !/fe80:|ff00:|tentative/.test(line))
+    .join('\n');
+const later = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
+
+onLinux(`the files of a site at work${reason === undefined ? '' : ` (left out: ${reason})`}`, () => {
+  beforeAll(() => {
+    // One line by DHCP, one by PPP that has not come up.
+    const plan = demoPlan('farrow-sound');
+    Object.assign(plan.uplinks[1]!, { type: 'dhcp' });
+    for (const [name, text] of linuxFiles(compile(plan))) {
+      mkdirSync(dirname(join(folder, name)), { recursive: true });
+      writeFileSync(
+        join(folder, name),
+        text.replaceAll('/run/netter', state).replaceAll('/etc/netter', folder),
+        { mode: text.startsWith('#!/bin/sh') ? 0o755 : 0o644 },
+      );
+    }
+    mkdirSync(state, { recursive: true });
+    sh(
+      [
+        ...[router, provider].flatMap((each) => [`ip netns add ${each}`, `ip -n ${each} link set lo up`]),
+        ...['lan1', 'lan2', 'lan3', 'lan4'].map(
+          (name) => `ip link add ${name} netns ${router} type veth peer name ${name} netns ${provider}`,
+        ),
+        `ip link add wan2 netns ${router} type veth peer name eth0 netns ${provider}`,
+        `ip -n ${provider} addr add 198.51.100.1/24 dev eth0`,
+        `ip -n ${provider} link set eth0 up`,
+        // Somebody else's, in the numbers that anybody might use.
+        `ip -n ${router} rule add pref 12345 fwmark 0x7 lookup 99`,
+        `ip netns exec ${router} nft add table inet other`,
+      ].join('\n'),
+    );
+  }, 60_000);
+  afterAll(() => {
+    for (const child of children) child.kill('SIGKILL');
+    for (const each of [router, provider]) sh(`ip netns del ${each} 2>/dev/null || true`);
+    rmSync(folder, { recursive: true, force: true });
+  });
+
+  test('check loads nothing', () => {
+    const before = told();
+    on(router, 'sh netter.sh check');
+    expect(told()).toBe(before);
+  }, 60_000);
+
+  test('one line without its interface holds up nothing: addresses, filter and rules are there', () => {
+    on(router, 'sh netter.sh apply');
+    expect(on(router, 'ip addr show dev lan1')).toMatch(/inet 10\.24\.10\.1/);
+    expect(on(router, 'nft list table inet netter')).toContain('chain forward');
+    expect(on(router, 'ip rule show')).toMatch(/10000:.*suppress_prefixlength 0 proto 87/);
+  }, 60_000);
+
+  (programs ? test : test.skip)(
+    'a lease gives the line its next hop, whatever the plan expected, and takes it again',
+    async () => {
+      children.push(
+        spawn('ip', [
+          ...[
+            'netns',
+            'exec',
+            provider,
+            'dnsmasq',
+            '--keep-in-foreground',
+            '--conf-file=/dev/null',
+            '--port=0',
+          ],
+          ...[
+            '--interface=eth0',
+            '--dhcp-range=198.51.100.50,198.51.100.60,255.255.255.0,2m',
+            '--dhcp-option=3,198.51.100.1',
+          ],
+          ...[`--dhcp-leasefile=${folder}/leases`, '--no-ping', `--pid-file=${folder}/dnsmasq.pid`],
+        ]),
+      );
+      await later(500);
+      const found = on(
+        router,
+        `timeout 20 busybox udhcpc -i wan2 -s ${folder}/hooks/udhcpc -n -q -t 5 -T 1 2>&1`,
+      );
+      expect(found).toMatch(/lease of 198\.51\.100\.\d+ obtained/);
+      expect(on(router, 'ip route show table 258')).toMatch(
+        /default via 198\.51\.100\.1 dev wan2 proto 87 onlink/,
+      );
+      expect(on(router, 'ip rule show')).toMatch(/19000:\tfrom all lookup 258 proto 87/);
+      expect(on(router, 'nft list set inet netter wan2_address')).toMatch(
+        /elements = \{ 198\.51\.100\.\d+ \}/,
+      );
+      // Guests may not leave by this line: there is a rule that refuses, and there was one at every moment.
+      expect(on(router, 'ip rule show')).toMatch(/12000:\tfrom all fwmark 0x201 prohibit proto 87/);
+    },
+    60_000,
+  );
+
+  (programs ? test : test.skip)(
+    'a second run changes nothing, keeps the address of the line, and loses no packet',
+    async () => {
+      const before = told();
+      const packets = spawn('ip', [
+        'netns',
+        'exec',
+        router,
+        'ping',
+        '-i',
+        '0.02',
+        '-c',
+        '150',
+        '198.51.100.1',
+      ]);
+      let heard = '';
+      packets.stdout.on('data', (text) => (heard += String(text)));
+      const ended = new Promise((resolve) => packets.once('exit', resolve));
+      await later(300);
+      for (let run = 0; run < 2; run += 1) on(router, 'sh netter.sh apply');
+      await ended;
+      expect(heard).toMatch(/150 packets transmitted, 150 received/);
+      expect(told()).toBe(before);
+    },
+    60_000,
+  );
+
+  test('what is not confirmed goes back by itself; what is confirmed stays', async () => {
+    const before = on(router, 'nft list table inet netter');
+    writeFileSync(
+      join(folder, 'netter.nft'),
+      'table inet netter\ndelete table inet netter\ntable inet netter {\n chain locked_out {\n  type filter hook input priority 0; policy drop;\n }\n}\n',
+    );
+    on(router, 'sh netter.sh apply 2');
+    expect(on(router, 'nft list table inet netter')).toContain('locked_out');
+    await later(3_500);
+    expect(on(router, 'nft list table inet netter')).toBe(before);
+    on(router, 'sh netter.sh apply 2');
+    on(router, 'sh netter.sh confirm');
+    await later(3_000);
+    expect(on(router, 'nft list table inet netter')).toContain('locked_out');
+  }, 60_000);
+
+  test('removed by one command, nothing of it is left, and nothing of others is gone', () => {
+    on(router, 'sh -c "cp -R . /tmp/netter-removed-$$; sh netter.sh remove; rm -rf /tmp/netter-removed-$$"');
+    const rules = sh(`ip netns exec ${router} ip rule show`);
+    expect(rules).not.toContain('proto 87');
+    expect(rules).toContain('12345:\tfrom all fwmark 0x7 lookup 99');
+    expect(sh(`ip netns exec ${router} nft list tables`).trim()).toBe('table inet other');
+  }, 60_000);
+});
