@@ -195,7 +195,7 @@ function Backups({ act }: { act: Act }) {
                 <TableCell className="mono">{sizeText(bytes)}</TableCell>
                 <TableCell>
                   {byItself ? 'by itself' : 'by hand'}
-                  {earlierPassphrase && <span className="tag">earlier passphrase</span>}
+                  {earlierPassphrase && <span className="tag data-tag">earlier passphrase</span>}
                 </TableCell>
               </TableRow>
             ))}

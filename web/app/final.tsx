@@ -7,6 +7,7 @@ import { useState, type FormEvent } from 'react';
 import { Input } from '../parts/inputs.tsx';
 import { sentence } from './api.ts';
 import { useVault } from './vault.ts';
+import './final.css';
 
 /** Asks before something that cannot be undone: for the passphrase of the vault, or for a session begun anew. */
 export function FinalDialog({
@@ -46,7 +47,7 @@ export function FinalDialog({
         <DialogContent className="vault">
           <p>{says}</p>
           {state !== 'none' && (
-            <label>
+            <label className="final-field">
               Passphrase of the vault
               <Input
                 type="password"
