@@ -44,10 +44,18 @@ export function usedAt(before: Use, now: Date): Use {
 export const isRipe = (use: Use, deletedAt: Date, deletedOnDay: number | null): boolean =>
   use.days - (deletedOnDay ?? 0) >= trashDays && use.latest - deletedAt.getTime() >= trashDays * day;
 
+async function noted(db: Pick<PgliteDatabase, 'select'>): Promise<Use> {
+  const [row] = await db.select().from(facts).where(eq(facts.name, factNames.daysOfUse));
+  return parsed(row?.value);
+}
+
+/** What is known of the use, today among it. Writes nothing: what is only looked at can be seen on a full disk too. */
+export const useNow = async (db: Pick<PgliteDatabase, 'select'>, now: Date): Promise<Use> =>
+  usedAt(await noted(db), now);
+
 /** Notes that Netter is used now, and answers what is known. */
 export async function noteUse(db: Pick<PgliteDatabase, 'select' | 'insert'>, now: Date): Promise<Use> {
-  const [row] = await db.select().from(facts).where(eq(facts.name, factNames.daysOfUse));
-  const before = parsed(row?.value);
+  const before = await noted(db);
   const use = usedAt(before, now);
   // Within one day the note need not be kept to the minute: nothing is decided by less than days.
   if (use.days !== before.days || use.latest - before.latest > 3_600_000) {

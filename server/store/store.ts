@@ -18,7 +18,7 @@ import { alike } from './alike.ts';
 import { countFindings, uncounted, type Counts } from './counts.ts';
 import { cardName, cardOf, cardPattern, modelOf } from './facts.ts';
 import { siteList } from './list.ts';
-import { isRipe, noteUse } from './days-of-use.ts';
+import { isRipe, noteUse, useNow } from './days-of-use.ts';
 import { guarded } from './guard.ts';
 import { Later } from './later.ts';
 import { mostCards } from './limits.ts';
@@ -266,7 +266,7 @@ export async function openStore(
 
     /** What is in the trash, last deleted first. */
     async trash() {
-      const use = await noteUse(db, clock());
+      const use = await useNow(db, clock());
       const rows = await db
         .select({
           id: sites.id,

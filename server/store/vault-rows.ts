@@ -1,6 +1,6 @@
 import { and, asc, desc, eq } from 'drizzle-orm';
 import type { PgliteDatabase } from 'drizzle-orm/pglite';
-import { isRipe, noteUse } from './days-of-use.ts';
+import { isRipe, noteUse, useNow } from './days-of-use.ts';
 import { factNames } from './facts.ts';
 import { facts, vault, vaultSecrets, vaultTrash } from './schema.ts';
 
@@ -103,7 +103,7 @@ export const vaultRows = (db: PgliteDatabase, clock: () => Date, erased: () => P
     });
   },
   async trash(siteId: string): Promise<TrashedSecret[]> {
-    const use = await noteUse(db, clock());
+    const use = await useNow(db, clock());
     const rows = await db
       .select()
       .from(vaultTrash)
