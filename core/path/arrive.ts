@@ -46,7 +46,7 @@ export function arriveAtHost(run: Run, header: Header, network: Network, hairpin
       header,
       header,
       () => `the port into which ${name} is plugged`,
-      () => elsewhere.says,
+      () => elsewhere.says.replace(/\.$/, ''),
       elsewhere.at,
       true,
     );

@@ -227,6 +227,6 @@ test('a device that is plugged in elsewhere is met where it is plugged in', () =
   // Nobody answers at the address that was kept for it.
   expect(asked(plan, `from router to ${formatAddress(device.address!)} ping`)).toMatchObject({
     outcome: 'dropped',
-    says: expect.stringContaining('is plugged into'),
+    says: expect.stringContaining('is plugged in where'),
   });
 });

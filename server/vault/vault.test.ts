@@ -156,7 +156,7 @@ describe('the vault', () => {
     expect((await call('put-file', { siteId: 'site', name: 'quay.cfg', file })).status).toBe(400);
     await call('remove', { siteId: 'site', name: 'file: quay.cfg' });
     const [thrown] = (await call('trash', { siteId: 'site' })).body.trash as { id: number }[];
-    await call('erase', { siteId: 'site', id: thrown!.id });
+    await call('erase', { siteId: 'site', id: thrown!.id, passphrase: good });
     expect((await call('lock')).body).toEqual({ state: 'locked' });
     for (const path of ['reveal', 'remove'])
       expect(await call(path, { siteId: 'site', name: 'fibre' })).toMatchObject({
