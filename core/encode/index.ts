@@ -2,5 +2,5 @@
 export { Code, template, type Part, type Template } from './code.ts';
 export { fileName, tableCell, writeTable } from './files.ts';
 export { configurationValue, ini, iniRemark, iniRow } from './ini.ts';
-export { calendarText, markdown, xml } from './markup.ts';
+export { calendarText, markdown } from './markup.ts';
 export * from './shell.ts';

@@ -12,13 +12,6 @@ export const markdown = template<'markdown'>((text) =>
     .replace(/(https?|ftp|mailto|xmpp|www)([:.])/gi, '$1\\$2'),
 );
 
-/** XML, and with it SVG and HTML (XML 1.0 section 2.4): content and attributes in double quotes. */
-export const xml = template<'xml'>((text) =>
-  text
-    .replace(/[^\t\n\r\u0020-\ud7ff\ue000-\ufffd\u{10000}-\u{10ffff}]/gu, '')
-    .replace(/[&<>"']/g, (letter) => `&#${letter.charCodeAt(0)};`),
-);
-
 /** Text in a calendar (RFC 5545 section 3.3.11). */
 export const calendarText = template<'calendar'>((text) =>
   text
