@@ -8,7 +8,7 @@ import { properties } from './hardening/properties.mjs';
 import { lostFolder } from './hardening/takeover.mjs';
 
 /**
- * Tries to break what must hold, for a quarter of an hour at most, and writes the table of SECURITY.md with the commit
+ * Tries to break what must hold, and prints, or with --write writes, the table of SECURITY.md with the commit
  * and the day on which it was made.
  */
 if (!installPackages({ develop: true }) || !buildApp()) process.exit(1);

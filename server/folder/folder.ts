@@ -87,7 +87,8 @@ export async function openFolder(folder: string, options: FolderOptions): Promis
     }
   };
   try {
-    for (const name of readdirSync(folder)) if (leftBehind.test(name)) eraseTree(join(folder, name));
+    for (const name of readdirSync(folder))
+      if (leftBehind.test(name)) (name.startsWith(unfinished) ? removeTree : eraseTree)(join(folder, name));
     // Ended while the files were made fresh: one of the two is whole.
     const left = join(folder, taken);
     if (existsSync(left) && !existsSync(database)) renameSync(left, database);

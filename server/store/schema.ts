@@ -132,7 +132,7 @@ export const vaultSecrets = pgTable(
   (table) => [primaryKey({ columns: [table.siteId, table.name] })],
 );
 
-/** Secrets that were removed, still sealed, for 30 days. */
+/** Secrets that were removed, still sealed, until a person erases them. */
 export const vaultTrash = pgTable('vault_trash', {
   id: serial('id').primaryKey(),
   siteId: text('site_id')

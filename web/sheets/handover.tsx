@@ -136,8 +136,8 @@ function RemoveSite({ name }: { name: string }) {
       <Dialog open={open} onClose={() => setOpen(false)}>
         <DialogTitle>Remove {name || 'this site'}?</DialogTitle>
         <DialogContent>
-          Its plan, all revisions, records and secrets go to the trash. They can be put back for 30 days, on
-          the page &quot;Data&quot;; after that they are erased.
+          Its plan, all revisions, records and secrets go to the trash. On the page &quot;Data&quot; they can
+          be put back, until somebody erases them there.
         </DialogContent>
         <DialogActions>
           <Button autoFocus onClick={() => setOpen(false)}>
