@@ -281,7 +281,8 @@ test('what is typed stays, even if the browser is killed in the same second', as
   await page.getByRole('heading', { name: 'Netter' }).waitFor();
   await page.goto(`${address}/sites/weir-street/site`);
   await page.waitForFunction(
-    (at) => document.querySelector<HTMLTextAreaElement>(`[data-at="${at}"]`)?.value.includes('the last words'),
+    (at) =>
+      document.querySelector<HTMLTextAreaElement>(`[data-at="${at}"]`)?.value.includes('the last words'),
     notes,
   );
   await page.context().close();
