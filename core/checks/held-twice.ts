@@ -1,5 +1,6 @@
 import { formatAddress } from '../net/address.ts';
 import { replacing, type Check, type Finding, type Severity } from '../terms/finding.ts';
+import { onOneLink } from '../site/link.ts';
 import type { Network, Site } from '../site/model.ts';
 import { freePeerAddress } from '../vpn/interface.ts';
 import { capitalized } from '../text.ts';
@@ -133,7 +134,7 @@ function twice(site: Site, group: readonly Holder[]): Finding[] {
 }
 
 /** One statement for each thing: what is written twice about one thing agrees. */
-function apart({ router }: Site, group: readonly Holder[]): Holder[] {
+function apart(site: Site, group: readonly Holder[]): Holder[] {
   const things = [...new Map(group.map((holder) => [holder.thing, holder])).values()];
   switch (group[0]!.what) {
     case 'mac':
@@ -144,8 +145,14 @@ function apart({ router }: Site, group: readonly Holder[]): Holder[] {
     case 'vlan': {
       // Untagged on ports of their own they never share a wire: a port has one untagged network.
       const ownPort = ({ network, value }: Holder): boolean =>
-        value === 'untagged' && router.ports.some((port) => port.network === network);
-      return things.every(ownPort) ? [] : things;
+        value === 'untagged' && site.router.ports.some((port) => port.network === network);
+      if (things.every(ownPort)) return [];
+      // The two address families of one link have one VLAN, and should.
+      return things.filter(
+        ({ network }, index) =>
+          !network ||
+          !things.slice(0, index).some((other) => other.network && onOneLink(site, other.network, network)),
+      );
     }
     default:
       return things;

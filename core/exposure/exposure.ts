@@ -200,7 +200,8 @@ function exampleOf(site: Site, boxes: readonly PacketBox[]): PacketBox {
     boxes.find(({ destination: { first, last } }) => first === last) ??
     boxes[0]!;
   const one = (range: AddressRange): AddressRange => {
-    const value = hostIn(range)?.value ?? range.first;
+    // The first address of a prefix that somebody typed is mostly no host.
+    const value = hostIn(range)?.value ?? (range.last - range.first > 1n ? range.first + 1n : range.first);
     return { ...range, first: value, last: value };
   };
   const port = box.protocol === 'icmp' ? 0 : hasPort(box.ports, 443) ? 443 : box.ports.first;

@@ -3,6 +3,7 @@ import { portsOverlap, type PortRange } from '../net/ports.ts';
 import { inRange, rangeOf, type AddressRange } from '../net/range.ts';
 import type { Plan } from '../plan/schema.ts';
 import { createRouter, type Router } from '../router/router.ts';
+import { insideOf } from '../site/lookups.ts';
 import type { Forward, Reach, Site } from '../site/model.ts';
 import { exposureOf, type Passing, type Region } from './exposure.ts';
 import { matrixRow, type MatrixRow } from './matrix.ts';
@@ -100,9 +101,7 @@ const regionsOfForward = ({ line, outside }: Forward): Region[] =>
 function destinationsOf({ to }: Reach, { routes }: Site): AddressRange[] | undefined {
   if (to.kind !== 'network') return undefined;
   if (to.device) return to.device.address ? [single(to.device.address)] : [];
-  return routes.flatMap(({ prefix, target }) =>
-    target.kind !== 'line' && target.network === to.network ? [rangeOf(prefix)] : [],
-  );
+  return routes.flatMap(({ prefix, target }) => (insideOf(target) === to.network ? [rangeOf(prefix)] : []));
 }
 
 /** Those packets, and what is turned round to them by a forward. */

@@ -1,13 +1,14 @@
-import { formatAddress } from '../net/address.ts';
+import { addressOfKey, formatAddress } from '../net/address.ts';
 import { hostsOf } from '../net/prefix.ts';
 import type { Header } from '../net/packet.ts';
 import { bundlesBetween, everyAddress, single, type PacketBox, type PacketRow } from '../net/packet-set.ts';
-import { inRange, joinRanges, rangeOf, type AddressRange } from '../net/range.ts';
+import { inRange, joinRanges, rangeOf, subtractRanges, type AddressRange } from '../net/range.ts';
 import { specialPrefixes } from '../net/classify.ts';
 import type { Line, Network, Site } from '../site/model.ts';
+import { subnetEdges } from '../site/no-host.ts';
 import { isChained } from '../site/second.ts';
 import type { FarSite, Group, Peer } from '../site/vpn.ts';
-import { misplaced } from '../wiring/where.ts';
+import { apartOn, misplaced, wiredOn } from '../wiring/where.ts';
 import { slug } from '../text.ts';
 import type { Origin } from '../path/packet.ts';
 import type { Side } from '../router/decision.ts';
@@ -78,6 +79,9 @@ const nothingYet = { forward: undefined, hairpin: undefined, route: undefined, e
 const asAddress = ({ destination: { family, first } }: PacketBox): string =>
   formatAddress({ family, value: first });
 
+const asSource = ({ source: { family, first } }: PacketBox): string =>
+  formatAddress({ family, value: first });
+
 /** What second routers hand on, and devices that the cabling puts elsewhere: what is sent there fares differently. */
 const arrivalRows = (site: Site): PacketRow[] => [
   ...site.second.filter(isChained).flatMap(({ address, forwards, inside }): PacketRow[] => {
@@ -101,14 +105,8 @@ const arrivalRows = (site: Site): PacketRow[] => [
 const beyondRows = (site: Site): PacketRow[] => [
   ...arrivalRows(site),
   ...specialPrefixes.map((prefix) => ({ destination: rangeOf(prefix) })),
-  ...site.networks.flatMap(({ prefix }) =>
-    prefix
-      ? [
-          { destination: { family: prefix.family, first: prefix.first, last: prefix.first } },
-          { destination: { family: prefix.family, first: prefix.last, last: prefix.last } },
-        ]
-      : [],
-  ),
+  // No host has the first and the last address of a subnet.
+  ...[...subnetEdges(site)].map((key) => ({ destination: single(addressOfKey(key)) })),
   ...site.lines.flatMap(({ lineAddress, publicAddress, box }) => [
     { destination: single(lineAddress) },
     { destination: single(publicAddress) },
@@ -177,14 +175,21 @@ function fromNetwork(site: Site, network: Network, router: Router): Entrance[] {
     ...beyondRows(site),
     ...roundByInternet(site, router),
   ];
+  const apart = apartOn(site, network);
+  const wired = apart ? wiredOn(site, network).map(single) : [];
+  const entrance = (sources: readonly AddressRange[], joined: typeof apart): Entrance => ({
+    origin: { kind: 'inside', network, name: network.name, apart: joined },
+    sources: accepted(router, { kind: 'network', network }, sources),
+    destinations: everywhere.filter(({ family }) => family === prefix.family),
+    rows: [...rows, ...turnedRound(site, rows), ...wired.map((destination) => ({ destination }))],
+    asks: (box) => ({
+      from: apart && !joined ? asSource(box) : neighbourOf(network, box),
+      to: asAddress(box),
+    }),
+  });
   return [
-    {
-      origin: { kind: 'inside', network, name: network.name },
-      sources: accepted(router, { kind: 'network', network }, [rangeOf(prefix)]),
-      destinations: everywhere.filter(({ family }) => family === prefix.family),
-      rows: [...rows, ...turnedRound(site, rows)],
-      asks: (box) => ({ from: neighbourOf(network, box), to: asAddress(box) }),
-    },
+    entrance(subtractRanges([rangeOf(prefix)], wired), apart),
+    ...(wired.length > 0 ? [entrance(wired, undefined)] : []),
   ];
 }
 

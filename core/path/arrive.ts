@@ -1,37 +1,23 @@
 import { addressKey, formatAddress, sameAddress } from '../net/address.ts';
 import { hasPort, protocolsMeet } from '../net/ports.ts';
-import { contains, roleIn } from '../net/prefix.ts';
+import { contains } from '../net/prefix.ts';
 import { serviceText, type Header } from '../net/packet.ts';
 import type { Device, Line, Network } from '../site/model.ts';
 import { chainedAround, chainedAt } from '../site/second.ts';
 import { wiredElsewhere } from '../wiring/where.ts';
 import type { Trace } from './packet.ts';
-import { back, end, hop, stopped, type Run } from './run.ts';
+import { atNoHost, back, end, hop, stopped, type Run } from './run.ts';
 import { pastSecond, throughSecond } from './second.ts';
 
 /** At the end of the way inside: the device that has the address, the second router that hands it on, or nobody. */
 export function arriveAtHost(run: Run, header: Header, network: Network, hairpin: Line | undefined): Trace {
   const { prefix } = network;
+  const stop = atNoHost(run, header);
+  if (stop) return stop;
   const registered = run.site.deviceAt.get(addressKey(header.destination));
   // A device answers on the network where it is.
   const device = registered?.network === network ? registered : undefined;
-  const role = prefix && roleIn(prefix, header.destination);
   const name = device?.name ?? formatAddress(header.destination);
-  if (role === 'network' || role === 'broadcast') {
-    hop(
-      run,
-      'host',
-      name,
-      'arrival',
-      header,
-      header,
-      () => formatAddress(header.destination),
-      () => `that is the ${role} address of ${network.name}: no host has it`,
-      `${network.at}/prefix`,
-      true,
-    );
-    return stopped(run, 'dropped');
-  }
   const second = chainedAt(run.site.second, network, header.destination);
   if (second) return throughSecond(run, second, header, hairpin);
   const beyond = chainedAround(run.site.second, network, header.destination);

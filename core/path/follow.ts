@@ -2,6 +2,7 @@ import { formatAddress, sameAddress, type Address } from '../net/address.ts';
 import { classify, reachableFromOutside } from '../net/classify.ts';
 import { formatPorts, hasPort, protocolsMeet } from '../net/ports.ts';
 import { contains, formatPrefix, roleIn } from '../net/prefix.ts';
+import { insideOf } from '../site/lookups.ts';
 import type { Line, Network, Site } from '../site/model.ts';
 import { hasWayBack, type ChainedRouter } from '../site/second.ts';
 import type { FarSite, Peer } from '../site/vpn.ts';
@@ -16,8 +17,12 @@ import type { Decision, Side } from '../router/decision.ts';
 import { decided, lookedAt } from '../router/explain.ts';
 import { wayTo } from '../router/route.ts';
 import { createRouter } from '../router/router.ts';
-import { back, end, hop, stopped, type Run } from './run.ts';
+import { atNoHost, back, end, hop, stopped, type Run } from './run.ts';
 import { throughTunnel, toFarSite } from './tunnel.ts';
+import { tunnelMtu } from '../vpn/interface.ts';
+import { insideBytes } from '../router/size.ts';
+import { isWired } from '../wiring/where.ts';
+import type { WifiNetwork } from '../site/wifi.ts';
 
 /**
  * Follows one packet from its origin to where it ends, and its reply back. With `router` given (made by
@@ -26,22 +31,32 @@ import { throughTunnel, toFarSite } from './tunnel.ts';
 export function follow(site: Site, flow: Flow, router = createRouter(site, flow.down)): Trace {
   const run: Run = { site, flow, router, hops: [], memories: [] };
   const { origin } = flow;
-  if (origin.kind === 'inside') return fromInside(run, origin.network, origin.name, flow.header);
+  if (origin.kind === 'inside')
+    return fromInside(run, origin.network, origin.name, flow.header, origin.apart);
   if (origin.kind === 'behind') {
     const { second } = origin;
+    if (!carries(run, origin.name, insideBytes, 'Ethernet', undefined)) return stopped(run, 'dropped');
     const left = behindSecond(run, second, origin.name);
     if ('outcome' in left) return left;
-    const trace = fromInside(run, second.network, second.name, left);
+    const trace = fromInside(run, second.network, second.name, left, undefined);
     return second.translates || hasWayBack(site, second) ? trace : lostAnswer(trace, second);
   }
   if (origin.kind === 'outside') return fromOutside(run);
+  if (origin.kind === 'in-front') return fromNeighbour(run, origin.line, origin.name);
   if (origin.kind === 'site') return fromFarSite(run, origin.far);
   if (origin.kind === 'client') return fromClient(run, origin.peer);
   return fromRouter(run);
 }
 
-function fromInside(run: Run, network: Network, name: string, header: Header): Trace {
+function fromInside(
+  run: Run,
+  network: Network,
+  name: string,
+  header: Header,
+  apart: WifiNetwork | undefined,
+): Trace {
   const { prefix, routerAddress } = network;
+  if (!carries(run, name, insideBytes, 'Ethernet', undefined)) return stopped(run, 'dropped');
   if (
     prefix &&
     contains(prefix, header.destination) &&
@@ -58,6 +73,21 @@ function fromInside(run: Run, network: Network, name: string, header: Header): T
       () => 'sent straight to the neighbour: the router never sees it',
       `${network.at}/prefix`,
     );
+    if (apart && !isWired(run.site, header.destination)) {
+      hop(
+        run,
+        'host',
+        apart.ssid,
+        'client isolation',
+        header,
+        header,
+        () => `${apart.ssid} keeps its devices apart`,
+        () => 'what has joined it reaches no other device that is joined, only what is wired and the router',
+        `${apart.at}/isolation`,
+        true,
+      );
+      return stopped(run, 'refused');
+    }
     return arriveAtHost(run, header, network, undefined);
   }
   if (!routerAddress || !prefix || roleIn(prefix, routerAddress) !== 'host') {
@@ -89,6 +119,25 @@ function fromInside(run: Run, network: Network, name: string, header: Header): T
   return throughRouter(run, { kind: 'network', network }, header);
 }
 
+/** Whether a link carries a packet of this size; a hop says so where it does not (RFC 1191, RFC 8201). */
+function carries(run: Run, node: string, bytes: number, link: string, at: string | undefined): boolean {
+  const { header } = run.flow;
+  if (header.sizeBytes <= bytes) return true;
+  hop(
+    run,
+    'host',
+    node,
+    'size',
+    header,
+    header,
+    () => `${header.sizeBytes} bytes, ${link} carries ${bytes}`,
+    () => `too large: a packet that must not be fragmented is never sent; its sender has to use ${bytes}`,
+    at,
+    true,
+  );
+  return false;
+}
+
 /** Without translation nobody finds back to what is behind a second router that the first has no route to. */
 const lostAnswer = (trace: Trace, { name }: ChainedRouter): Trace =>
   trace.answered
@@ -103,9 +152,12 @@ const lostAnswer = (trace: Trace, { name }: ChainedRouter): Trace =>
 
 /** Out of the tunnel to another site, and through the router. */
 const fromFarSite = (run: Run, far: FarSite): Trace =>
-  throughTunnel(run, far, run.flow.header)
+  throughTunnel(run, far, run.flow.header) && tunnelCarries(run, far.name)
     ? throughRouter(run, { kind: 'tunnel', far }, run.flow.header)
     : stopped(run, 'dropped');
+
+const tunnelCarries = (run: Run, node: string): boolean =>
+  carries(run, node, tunnelMtu(run.site), 'the tunnel', '/vpn/mtuBytes');
 
 /** Out of the tunnel of a client, and through the router. */
 function fromClient(run: Run, peer: Peer): Trace {
@@ -125,7 +177,48 @@ function fromClient(run: Run, peer: Peer): Trace {
     '/vpn/endpoints',
     !line,
   );
-  return line ? throughRouter(run, { kind: 'client', peer }, header) : stopped(run, 'impossible');
+  if (!line) return stopped(run, 'impossible');
+  return tunnelCarries(run, peer.name)
+    ? throughRouter(run, { kind: 'client', peer }, header)
+    : stopped(run, 'dropped');
+}
+
+/**
+ * From somebody on the subnet between the router and what is in front of it: straight to the router, whose forwards
+ * answer there as they do at the line, or on to the device in front as to any gateway.
+ */
+function fromNeighbour(run: Run, line: Line, name: string): Trace {
+  const { header, down } = run.flow;
+  const { box, prefix } = line;
+  const at = `${line.at}/${box?.routes ? 'handoff/insidePrefix' : 'settings'}`;
+  const looked = (): string =>
+    prefix ? `${formatAddress(header.destination)} and ${formatPrefix(prefix)}` : 'the way to the router';
+  const sent = (says: () => string, stop = false): void =>
+    hop(run, 'host', name, 'gateway', header, header, looked, says, at, stop);
+  if (down.has(line.id)) {
+    sent(() => `${line.name} is down`, true);
+    return stopped(run, 'dropped');
+  }
+  if (!carries(run, name, line.mtuBytes, line.name, `${line.at}/mtuBytes`)) return stopped(run, 'dropped');
+  if (sameAddress(header.destination, line.address)) {
+    sent(() => 'the router is a neighbour: sent straight to it');
+    return throughRouter(run, { kind: 'line', line }, header);
+  }
+  if (prefix && contains(prefix, header.destination)) {
+    sent(() => 'sent straight to the neighbour: the router never sees it');
+    const stop = atNoHost(run, header);
+    if (stop) return stop;
+    return end(
+      run,
+      'delivered',
+      () => `Delivered between ${box?.name ?? line.name} and the router.`,
+      header,
+      back(run, header, formatAddress(header.destination)),
+      { kind: 'in-front', line },
+    );
+  }
+  sent(() => `handed to ${box?.routes ? box.name : 'the gateway of the line'}`);
+  return overLine(run, line, header, undefined, again(run));
 }
 
 /** The router's own packets: route, then out with the line's address. */
@@ -133,7 +226,10 @@ function fromRouter(run: Run): Trace {
   const { header } = run.flow;
   const { site, router } = run;
   const way = wayTo({ route: router.route, site }, header.destination);
-  if (way?.kind === 'far') return toFarSite(run, way.far, { ...header, source: sourceTowards(run, way.far) });
+  if (way?.kind === 'far')
+    return tunnelCarries(run, 'router')
+      ? toFarSite(run, way.far, { ...header, source: sourceTowards(run, way.far) })
+      : stopped(run, 'dropped');
   const route = way?.kind === 'route' ? way.route : undefined;
   if (!route) {
     hop(
@@ -151,6 +247,21 @@ function fromRouter(run: Run): Trace {
     return stopped(run, 'no-route');
   }
   const { target } = route;
+  if (target.kind === 'unused') {
+    hop(
+      run,
+      'router',
+      'router',
+      'route',
+      header,
+      header,
+      () => formatAddress(header.destination),
+      () => `${route.says}, and no network here has that address`,
+      route.at,
+      true,
+    );
+    return stopped(run, 'no-route');
+  }
   const source = target.kind === 'line' ? target.line.address : target.network.routerAddress;
   const sent = { ...header, source: source ?? header.source };
   hop(
@@ -164,6 +275,9 @@ function fromRouter(run: Run): Trace {
     () => `${route.says} is the longest match`,
     route.at,
   );
+  const [bytes, link] =
+    target.kind === 'line' ? [target.line.mtuBytes, target.line.name] : [insideBytes, 'Ethernet'];
+  if (!carries(run, 'router', bytes, link, undefined)) return stopped(run, 'dropped');
   return target.kind === 'line'
     ? overLine(run, target.line, sent, undefined, again(run))
     : arriveAtHost(run, sent, target.network, undefined);
@@ -268,6 +382,8 @@ function inward(run: Run, line: Line, header: Header, aimed: boolean): Trace {
         : `aimed at ${line.name}, whose address is not known yet: this holds only if the line gets a public one`,
     line.addressAt,
   );
+  if (!carries(run, 'internet', line.mtuBytes, line.name, `${line.at}/mtuBytes`))
+    return stopped(run, 'dropped');
   if (!line.box?.routes) {
     if (line.box)
       hop(
@@ -330,11 +446,16 @@ function inward(run: Run, line: Line, header: Header, aimed: boolean): Trace {
   return throughRouter(run, { kind: 'line', line }, inward);
 }
 
-/** The line by which the provider sends a public subnet that is in use inside: the first that is up and direct. */
+/**
+ * The line by which the provider sends a public subnet here: the one whose contract names it, else, for one that is in
+ * use inside, the first that is up and direct.
+ */
 function routedLine({ site, flow }: Run): Line | undefined {
   const { destination } = flow.header;
+  const named = site.lines.find(({ routedBlock }) => routedBlock && contains(routedBlock, destination));
+  if (named) return named;
   const inside = site.routes.some(
-    ({ prefix, target }) => target.kind !== 'line' && prefix.length > 0 && contains(prefix, destination),
+    ({ prefix, target }) => insideOf(target) && prefix.length > 0 && contains(prefix, destination),
   );
   return inside ? site.lines.find((each) => !flow.down.has(each.id) && each.inbound === 'direct') : undefined;
 }

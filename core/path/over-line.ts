@@ -5,7 +5,7 @@ import { contains, formatPrefix } from '../net/prefix.ts';
 import type { Line, Network } from '../site/model.ts';
 import { capitalized } from '../text.ts';
 import type { Reached, Trace } from './packet.ts';
-import { back, end, hop, stopped, type Run } from './run.ts';
+import { atNoHost, back, end, hop, stopped, type Run } from './run.ts';
 
 /**
  * From the router's WAN port to the rest of the world.
@@ -20,6 +20,9 @@ export function overLine(
 ): Trace {
   let current = header;
   const { box } = line;
+  // The subnet of the line lies between its ends.
+  const stop = line.prefix && contains(line.prefix, header.destination) ? atNoHost(run, header) : undefined;
+  if (stop) return stop;
   if (box?.routes) {
     if (box.prefix && contains(box.prefix, current.destination)) {
       hop(

@@ -2,6 +2,7 @@ import type { Header } from '../net/packet.ts';
 import type { Line, Network } from '../site/model.ts';
 import type { ChainedRouter } from '../site/second.ts';
 import type { FarSite, Peer } from '../site/vpn.ts';
+import type { WifiNetwork } from '../site/wifi.ts';
 
 export type Outcome = 'delivered' | 'hairpin' | 'refused' | 'dropped' | 'no-route' | 'impossible';
 
@@ -23,12 +24,20 @@ export interface Hop {
 
 /** Where a packet starts. */
 export type Origin =
-  | { readonly kind: 'inside'; readonly network: Network; readonly name: string }
+  | {
+      readonly kind: 'inside';
+      readonly network: Network;
+      readonly name: string;
+      /** The Wi-Fi name that keeps its devices apart, where the sender has joined by one. */
+      readonly apart?: WifiNetwork | undefined;
+    }
   | {
       readonly kind: 'outside';
       readonly name: string;
       /** The line it is aimed at, where a name says so. */ readonly line: Line | undefined;
     }
+  /** A neighbour between the router and what is in front of it, or on the subnet of the line. */
+  | { readonly kind: 'in-front'; readonly line: Line; readonly name: string }
   /** Somebody behind a second router, which translates. */
   | { readonly kind: 'behind'; readonly second: ChainedRouter; readonly name: string }
   /** The router of another site sends it through the tunnel. */

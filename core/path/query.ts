@@ -1,4 +1,4 @@
-import { parseAddress, sameAddress, type Address } from '../net/address.ts';
+import { formatAddress, parseAddress, sameAddress, type Address } from '../net/address.ts';
 import { hasPort, protocolsMeet, type Protocol } from '../net/ports.ts';
 import { contains, hostsOf } from '../net/prefix.ts';
 import { firstFreeBeside, rangeBetween } from '../net/range.ts';
@@ -8,7 +8,9 @@ import { heldAddresses } from '../site/lookups.ts';
 import type { Device, Line, Network, Site } from '../site/model.ts';
 import { isChained, type ChainedRouter } from '../site/second.ts';
 import type { FarSite, Peer } from '../site/vpn.ts';
-import { wiredElsewhere } from '../wiring/where.ts';
+import { noHost } from '../site/no-host.ts';
+import type { WifiNetwork } from '../site/wifi.ts';
+import { apartOn, isWired, wiredElsewhere } from '../wiring/where.ts';
 import type { Flow, Origin } from './packet.ts';
 import type { Header } from '../net/packet.ts';
 
@@ -126,7 +128,7 @@ export function parseQuery(text: string): Result<Query> {
 type Endpoint =
   | { kind: 'internet' }
   | { kind: 'router' }
-  | { kind: 'network'; network: Network }
+  | { kind: 'network'; network: Network; wifi?: WifiNetwork }
   | { kind: 'device'; device: Device }
   | { kind: 'line'; line: Line }
   | { kind: 'second'; second: ChainedRouter }
@@ -150,11 +152,10 @@ function findEndpoint(site: Site, typed: string): Result<Endpoint> {
   if (second) return ok({ kind: 'second', second });
   if (bare === 'router') return ok({ kind: 'router' });
   // Whoever joins a Wi-Fi network, or is in a room that it serves, is on the network behind it.
-  const wifi = (
+  const wifi =
     site.wifi.networks.find((each) => named(each.ssid)) ??
-    site.wifi.rooms.find((each) => named(each.name))?.wifi
-  )?.network;
-  if (wifi) return ok({ kind: 'network', network: wifi });
+    site.wifi.rooms.find((each) => named(each.name))?.wifi;
+  if (wifi?.network) return ok({ kind: 'network', network: wifi.network, wifi });
   const address = boxAddress(site, named);
   if (address) return ok({ kind: 'address', address });
   const purpose = site.networks.find((each) => each.purpose === bare);
@@ -253,7 +254,12 @@ function originOf(site: Site, from: Endpoint): Result<{ origin: Origin; source: 
     network: Network,
     source: Address,
     name: string,
-  ): Result<{ origin: Origin; source: Address }> => ok({ origin: { kind: 'inside', network, name }, source });
+    wifi = isWired(site, source) ? undefined : apartOn(site, network),
+  ): Result<{ origin: Origin; source: Address }> =>
+    ok({
+      origin: { kind: 'inside', network, name, ...(wifi?.isolation && { apart: wifi }) },
+      source,
+    });
   switch (from.kind) {
     case 'internet':
       return outside(site.outsider, 'internet');
@@ -278,7 +284,7 @@ function originOf(site: Site, from: Endpoint): Result<{ origin: Origin; source: 
     case 'network': {
       const source = sampleHost(site, from.network);
       return source
-        ? inside(from.network, source, `somebody on ${from.network.name}`)
+        ? inside(from.network, source, `somebody on ${from.network.name}`, from.wifi)
         : bad(
             'no-host',
             `${from.network.name} has no readable subnet with a free host yet, so nobody there can send.`,
@@ -301,6 +307,8 @@ function originOf(site: Site, from: Endpoint): Result<{ origin: Origin; source: 
     case 'second':
       return behind(site, from.second, undefined);
     case 'address': {
+      const none = noHost(site, from.address);
+      if (none) return bad('no-host', `${formatAddress(from.address)} sends nothing: ${none.says}.`);
       const second = site.second.filter(isChained).find((each) => contains(each.inside.prefix, from.address));
       if (second) return behind(site, second, from.address);
       const network = site.networks.find((each) => each.prefix && contains(each.prefix, from.address));
@@ -309,6 +317,15 @@ function originOf(site: Site, from: Endpoint): Result<{ origin: Origin; source: 
         prefixes.some((prefix) => contains(prefix, from.address)),
       );
       if (!network && far) return ok({ origin: { kind: 'site', far, name: far.name }, source: from.address });
+      const line = site.lines.find(({ prefix }) => prefix && contains(prefix, from.address));
+      if (!network && line) {
+        const { box } = line;
+        const own = box?.address && sameAddress(box.address, from.address) ? box.name : undefined;
+        const name = own ?? `somebody between ${box?.name ?? 'the provider'} and the router`;
+        return sameAddress(line.address, from.address)
+          ? bad('own-address', `${formatAddress(from.address)} is the router itself: ask from the router.`)
+          : ok({ origin: { kind: 'in-front', line, name }, source: from.address });
+      }
       if (!network) return outside(from.address, 'outside');
       // By its address or by its name: a device is where the cabling puts it.
       if (device && wiredElsewhere(site, device)) return originOf(site, { kind: 'device', device });
@@ -346,7 +363,11 @@ function destinationOf(
     case 'address':
       return ok({ destination: to.address, line: undefined });
     case 'line':
-      return ok({ destination: to.line.publicAddress, line: to.line });
+      return ok({
+        // A neighbour meets the router at the address that it has on their subnet.
+        destination: meetsRouter(origin, to.line) ? to.line.address : to.line.publicAddress,
+        line: to.line,
+      });
     case 'site': {
       const [prefix] = to.far.prefixes;
       return prefix
@@ -361,6 +382,7 @@ function destinationOf(
     }
     case 'router': {
       if (origin.kind === 'outside') return toLine(site, undefined, down);
+      if (origin.kind === 'in-front') return ok({ destination: origin.line.address, line: undefined });
       const network =
         origin.kind === 'inside'
           ? origin.network
@@ -372,8 +394,8 @@ function destinationOf(
         : bad('no-router-address', "The router's address on that network is not known yet.");
     }
     case 'second':
-      return origin.kind === 'outside'
-        ? toLine(site, undefined, down)
+      return origin.kind === 'outside' || origin.kind === 'in-front'
+        ? toLine(site, undefined, down, origin)
         : ok({
             destination:
               origin.kind === 'behind' && origin.second === to.second
@@ -389,7 +411,7 @@ function destinationOf(
     }
     case 'device': {
       const { device } = to;
-      if (origin.kind !== 'outside') {
+      if (origin.kind !== 'outside' && origin.kind !== 'in-front') {
         const destination = device.address ?? (device.network && sampleHost(site, device.network));
         return destination
           ? ok({ destination, line: undefined })
@@ -406,17 +428,22 @@ function destinationOf(
         !byOutside && byInside?.inside && byInside.outside
           ? byInside.outside.first + (query.port - byInside.inside.first)
           : query.port;
-      const line = toLine(site, forward?.line, down);
+      const line = toLine(site, forward?.line, down, origin);
       return line.ok ? ok({ ...line.value, port }) : line;
     }
   }
 }
 
+const meetsRouter = (origin: Origin, line: Line): boolean =>
+  origin.kind === 'in-front' && origin.line === line;
+
 function toLine(
   site: Site,
   wanted: Line | undefined,
   down: ReadonlySet<string>,
+  origin?: Origin,
 ): Result<{ destination: Address; line: Line | undefined }> {
+  if (origin?.kind === 'in-front') return ok({ destination: origin.line.address, line: undefined });
   const line =
     wanted && !down.has(wanted.id) ? wanted : (site.lines.find((each) => !down.has(each.id)) ?? wanted);
   if (!line) return bad('no-line', 'The site has no uplink yet, so nothing outside can be met.');

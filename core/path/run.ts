@@ -1,5 +1,6 @@
-import { sameAddress } from '../net/address.ts';
+import { formatAddress, sameAddress } from '../net/address.ts';
 import type { Site } from '../site/model.ts';
+import { noHost } from '../site/no-host.ts';
 import { type Flow, type Hop, type NodeKind, type Outcome, type Reached, type Trace } from './packet.ts';
 import { reversed, type Header } from '../net/packet.ts';
 import type { Router } from '../router/router.ts';
@@ -65,6 +66,26 @@ export function stopped(run: Run, outcome: Outcome): Trace {
     () =>
       `${last.node === 'router' ? 'The router' : last.node} stopped it at "${last.stage}": ${last.decided()}.`,
   );
+}
+
+/** Ends a packet to an address that no host of its subnet can have, wherever that subnet is. */
+export function atNoHost(run: Run, header: Header): Trace | undefined {
+  const { destination } = header;
+  const none = noHost(run.site, destination);
+  if (!none) return undefined;
+  hop(
+    run,
+    'host',
+    formatAddress(destination),
+    'arrival',
+    header,
+    header,
+    () => formatAddress(destination),
+    () => none.says,
+    none.at,
+    true,
+  );
+  return stopped(run, 'dropped');
 }
 
 /**

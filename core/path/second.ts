@@ -5,7 +5,7 @@ import { serviceText, type Header } from '../net/packet.ts';
 import type { Line } from '../site/model.ts';
 import type { ChainedRouter } from '../site/second.ts';
 import type { Trace } from './packet.ts';
-import { back, end, hop, stopped, type Run } from './run.ts';
+import { atNoHost, back, end, hop, stopped, type Run } from './run.ts';
 
 /**
  * Arrived at the WAN side of a second router: it hands on what a forward of its own names, and nothing else (RFC 3022
@@ -57,6 +57,8 @@ export function throughSecond(
     !reachable,
   );
   if (!reachable) return stopped(run, 'refused');
+  const stop = atNoHost(run, handed);
+  if (stop) return stop;
   run.memories.push({ kind: 'box', node: name, before: header, after: handed });
   const device = `${entry.name} behind ${name}`;
   hop(
@@ -102,6 +104,8 @@ export function pastSecond(run: Run, second: ChainedRouter, header: Header): Tra
     translates,
   );
   if (translates) return stopped(run, 'refused');
+  const stop = atNoHost(run, header);
+  if (stop) return stop;
   const itself = sameAddress(header.destination, inside.host);
   return end(
     run,
@@ -136,6 +140,8 @@ export function behindSecond(run: Run, second: ChainedRouter, name: string): Hea
       () => (itself ? `that is ${second.name} itself` : 'sent straight to the neighbour: no router sees it'),
       `${second.at}/inside`,
     );
+    const stop = atNoHost(run, header);
+    if (stop) return stop;
     return end(
       run,
       'delivered',

@@ -5,7 +5,7 @@ import { translated } from '../vpn/translation.ts';
 import { endOf, endOfFar, tunnelStates } from '../vpn/tunnel-states.ts';
 import { type Trace } from './packet.ts';
 import { serviceText, type Header } from '../net/packet.ts';
-import { back, end, hop, stopped, type Run } from './run.ts';
+import { atNoHost, back, end, hop, stopped, type Run } from './run.ts';
 
 /** Whether the tunnel to another site is up with these lines down; the hop says why. */
 export function throughTunnel(run: Run, far: FarSite, header: Header): boolean {
@@ -33,6 +33,8 @@ export function throughTunnel(run: Run, far: FarSite, header: Header): boolean {
 /** Through the tunnel to another site, and what the packet becomes there. */
 export function toFarSite(run: Run, far: FarSite, header: Header): Trace {
   if (!throughTunnel(run, far, header)) return stopped(run, 'dropped');
+  const stop = atNoHost(run, header);
+  if (stop) return stop;
   const meant = far.translations.find(({ of, seen }) => of === 'there' && contains(seen, header.destination));
   const real = meant && translated(header.destination, meant.seen, meant.real);
   const arrived = real ? { ...header, destination: real } : header;

@@ -31,6 +31,8 @@ function beginsAt(site: Site, { origin, header }: Flow): string {
       return `second:${origin.second.id}`;
     case 'outside':
       return 'internet';
+    case 'in-front':
+      return origin.line.box ? `box:${origin.line.id}` : 'internet';
     case 'site':
       return `site:${origin.far.id}`;
     case 'client':
@@ -70,6 +72,7 @@ function endsAt(site: Site, { reached, arrived }: Trace): string | undefined {
 /** The line over which a packet goes: where it left, or where it came in. */
 function lineOf(site: Site, { origin, header, down }: Flow, { reached, hops }: Trace): Line | undefined {
   if (reached?.kind === 'internet' || reached?.kind === 'in-front') return reached.line;
+  if (origin.kind === 'in-front') return origin.line;
   const named = site.lines.find((line) =>
     hops.some(({ node }) => node === line.box?.name || node === `carrier NAT of ${line.name}`),
   );

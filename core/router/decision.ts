@@ -74,6 +74,7 @@ export type Reason =
   | { readonly kind: 'nothing-outside' }
   | { readonly kind: 'no-service' }
   | { readonly kind: 'routed'; readonly route: Route; readonly count: number }
+  | { readonly kind: 'unused-prefix'; readonly route: Route; readonly count: number }
   | { readonly kind: 'no-route'; readonly count: number }
   | { readonly kind: 'far-site'; readonly far: FarSite; readonly prefix: Prefix }
   | { readonly kind: 'line-chosen'; readonly rule: FailoverRule; readonly line: Line }

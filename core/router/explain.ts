@@ -101,6 +101,8 @@ function onTheWay(reason: Reason, before: Passage, after: Passage): string {
       return 'no service of the router answers there';
     case 'routed':
       return `${reason.route.says} is the longest match`;
+    case 'unused-prefix':
+      return `${reason.route.says}, and no network here has that address: sent back out it would go round in a circle`;
     case 'no-route':
       return 'no route holds it';
     case 'far-site':

@@ -1,6 +1,7 @@
 import { sameAddress, type Address } from '../net/address.ts';
 import { contains, type Prefix } from '../net/prefix.ts';
 import { rangeOf } from '../net/range.ts';
+import { insideOf } from '../site/lookups.ts';
 import type { Route, Site } from '../site/model.ts';
 import type { FarSite, Peer } from '../site/vpn.ts';
 import { goesOn, stops, type Side, type Stage } from './decision.ts';
@@ -17,8 +18,11 @@ const poolsOf = ({ vpn }: Site): Prefix[] =>
 const hasAddress = (peer: Peer, host: Address): boolean =>
   [peer.address, peer.address6].some((each) => each && sameAddress(each, host));
 
-const sideOf = ({ target }: Route): Side =>
-  target.kind === 'line' ? { kind: 'line', line: target.line } : { kind: 'network', network: target.network };
+function sideOf({ target }: Route): Side | undefined {
+  const network = insideOf(target);
+  if (network) return { kind: 'network', network };
+  return target.kind === 'line' ? { kind: 'line', line: target.line } : undefined;
+}
 
 /** Where a destination is sent: to another site, to the remote users, or by a row of the table. */
 export type Way =
@@ -81,12 +85,17 @@ export const routing = (table: RoutingTable): Stage<RoutingTable> => ({
           egress: { kind: 'client', peer },
         });
       }
-      case 'route':
-        return goesOn('route', passage, { kind: 'routed', route: way.route, count }, way.route.at, {
-          ...passage,
-          route: way.route,
-          egress: sideOf(way.route),
-        });
+      case 'route': {
+        const { route: row } = way;
+        const egress = sideOf(row);
+        return egress
+          ? goesOn('route', passage, { kind: 'routed', route: row, count }, row.at, {
+              ...passage,
+              route: row,
+              egress,
+            })
+          : stops('route', passage, { kind: 'unused-prefix', route: row, count }, row.at, 'no-route');
+      }
       case undefined:
         return stops('route', passage, { kind: 'no-route', count }, undefined, 'no-route');
     }

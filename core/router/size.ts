@@ -6,7 +6,7 @@ export interface SizeTable {
 }
 
 /** Inside, Ethernet carries 1500 bytes (IEEE 802.3). */
-const insideBytes = 1500;
+export const insideBytes = 1500;
 
 const limitOf = (table: SizeTable, egress: Side | undefined): [bytes: number, at: string | undefined] =>
   egress?.kind === 'line'

@@ -2,7 +2,8 @@ import { sameAddress } from '../net/address.ts';
 import { classify, reachableFromOutside, specialPrefixes } from '../net/classify.ts';
 import { contains } from '../net/prefix.ts';
 import { rangeOf } from '../net/range.ts';
-import type { Line, Network, Route, Site } from '../site/model.ts';
+import { insideOf } from '../site/lookups.ts';
+import type { Line, Network, Site } from '../site/model.ts';
 import { goesOn, stops, type Stage } from './decision.ts';
 import { wayPrefixes, wayTo, type RoutingTable } from './route.ts';
 import type { RouteTable } from './route-table.ts';
@@ -15,16 +16,13 @@ export interface SourceTable extends RoutingTable {
   readonly confusedWith: ReadonlyMap<Line, Network>;
 }
 
-export const networkOf = ({ target }: Route): Network | undefined =>
-  target.kind === 'line' ? undefined : target.network;
-
 /** The lines whose next hop is looked for inside. */
 export function confusedLines(site: Site, route: RouteTable): ReadonlyMap<Line, Network> {
   const found = new Map<Line, Network>();
   for (const line of site.lines) {
     const next = line.gateway ?? (line.addressKnown ? line.address : undefined);
     const side = next && route.find(next);
-    const network = side && networkOf(side);
+    const network = side && insideOf(side.target);
     if (network) found.set(line, network);
   }
   return found;
@@ -60,7 +58,7 @@ export const sourceCheck = (table: SourceTable): Stage<SourceTable> => ({
         : stops('source check', passage, { kind: 'source-elsewhere', back: undefined }, peer?.at, 'dropped');
     }
     const back = route.find(source);
-    const inside = back && networkOf(back);
+    const inside = back && insideOf(back.target);
     if (passage.ingress.kind === 'network')
       return back && inside === passage.ingress.network
         ? goesOn('source check', passage, { kind: 'source-inside', back }, back.at)
@@ -77,6 +75,9 @@ export const sourceCheck = (table: SourceTable): Stage<SourceTable> => ({
         back.at,
         'dropped',
       );
+    // A prefix that is sent here is nobody's source outside.
+    if (back?.target.kind === 'unused')
+      return stops('source check', passage, { kind: 'source-elsewhere', back }, back.at, 'dropped');
     const { class: name } = classify(source);
     const near = line.prefix !== undefined && contains(line.prefix, source);
     return near || reachableFromOutside(name)

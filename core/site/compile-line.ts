@@ -73,6 +73,7 @@ export function compileLine(uplink: UplinkValues, index: number): Line {
     prefix,
     gateway,
     gatewayUsable: !gateway || isOtherHost(gateway, port.address, prefix),
+    routedBlock: port.routedBlock,
     resolvers: port.resolvers,
     resolversOffered: port.resolversOffered,
     defaultRoute: port.defaultRoute,

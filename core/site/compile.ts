@@ -1,6 +1,6 @@
 import { addressKey, formatAddress, parseAddress, type Address } from '../net/address.ts';
 import { formatPorts, type PortRange } from '../net/ports.ts';
-import { contains, formatPrefix, prefixAround, type Prefix } from '../net/prefix.ts';
+import { contains, containsPrefix, formatPrefix, prefixAround, type Prefix } from '../net/prefix.ts';
 import { rangeBetween, rangeOf, subtractRanges } from '../net/range.ts';
 import { wayPorts } from '../plan/catalogue/vpn.ts';
 import { ownerAt } from '../plan/labels.ts';
@@ -152,6 +152,7 @@ export function compile(plan: Plan): Site {
     routes: sortRoutes([
       ...connectedRoutes(networks, lines),
       ...staticRoutes.flatMap((route) => routeOver(route, networks, lines)),
+      ...unusedRoutes(networks, lines),
       ...defaultRoutes(lines),
     ]),
     prefixes,
@@ -382,6 +383,21 @@ function connectedRoutes(networks: readonly Network[], lines: readonly Line[]): 
   );
   return [...inside, ...outside];
 }
+
+/** What the provider sends here beyond the subnets in use: one block may be cut into several networks. */
+const unusedRoutes = (networks: readonly Network[], lines: readonly Line[]): Route[] =>
+  lines.flatMap((line): Route[] => {
+    const { routedBlock: prefix } = line;
+    if (!prefix || networks.some((each) => each.prefix && containsPrefix(each.prefix, prefix))) return [];
+    return [
+      {
+        at: `${line.at}/settings/${line.type}/routedBlock`,
+        prefix,
+        target: { kind: 'unused', line },
+        says: `${formatPrefix(prefix)} is routed to this site over ${line.name}`,
+      },
+    ];
+  });
 
 const defaultRoutes = (lines: readonly Line[]): Route[] =>
   lines

@@ -1,7 +1,7 @@
 import { addressKey, type Address } from '../net/address.ts';
 import { hostsOf } from '../net/prefix.ts';
 import { firstFreeBeside, rangeBetween, subtractRanges } from '../net/range.ts';
-import type { Device, Network, Site } from './model.ts';
+import type { Device, Network, RouteTarget, Site } from './model.ts';
 
 /*
  * What is looked up again and again, collected once a site: a plan may have thousands of devices on hundreds of
@@ -49,3 +49,7 @@ export function freeHost(site: Site, network: Network): Address | undefined {
   );
   return firstFreeBeside(outsidePool, heldAddresses(site), network.routerAddress);
 }
+
+/** The inside network to which a route leads; undefined where it leads out or nowhere. */
+export const insideOf = (target: RouteTarget): Network | undefined =>
+  target.kind === 'network' || target.kind === 'via' ? target.network : undefined;

@@ -57,6 +57,8 @@ export interface Line extends Omit<UplinkValues, 'name' | 'mtuBytes'> {
   /** Address with which the site meets the provider: the box's outside one where the box routes. */
   readonly lineAddress: Address;
   readonly lineAddressKnown: boolean;
+  /** A prefix that the provider sends to the address of the line, for the site to use. */
+  readonly routedBlock: Prefix | undefined;
   readonly lineClass: AddressClass | 'unknown';
   readonly translators: readonly Translator[];
   readonly inbound: Inbound;
@@ -210,7 +212,9 @@ export interface Kit extends KitValues {
 export type RouteTarget =
   | { readonly kind: 'network'; readonly network: Network }
   | { readonly kind: 'line'; readonly line: Line; readonly onLink: boolean }
-  | { readonly kind: 'via'; readonly via: Address; readonly network: Network };
+  | { readonly kind: 'via'; readonly via: Address; readonly network: Network }
+  /** A prefix that the provider sends here and nobody here has: it must not go back out (RFC 7084, WPD-5). */
+  | { readonly kind: 'unused'; readonly line: Line };
 
 /** One row of the router's table. The table is sorted so that the first match is the longest (RFC 1812 5.2.4.3). */
 export interface Route {

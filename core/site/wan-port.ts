@@ -10,6 +10,8 @@ export interface WanPort {
   readonly addressKey: string;
   readonly prefix: Prefix | undefined;
   readonly gateway: Address | undefined;
+  /** A prefix that the provider sends to the address of the line. */
+  readonly routedBlock: Prefix | undefined;
   readonly resolvers: readonly Address[];
   readonly resolversOffered: boolean;
   /** The router takes the default route that the line offers. */
@@ -28,6 +30,7 @@ const plain: WanPort = {
   addressKey: 'expectedAddress',
   prefix: undefined,
   gateway: undefined,
+  routedBlock: undefined,
   resolvers: [],
   resolversOffered: true,
   defaultRoute: true,
@@ -49,12 +52,13 @@ const readers: Readers = {
     defaultRoute: settings.useRoute,
     resolversOffered: settings.useResolvers,
   }),
-  static: ({ address, prefixLength, gateway, resolvers }) => ({
+  static: ({ address, prefixLength, gateway, resolvers, routedBlock }) => ({
     ...plain,
     address,
     addressKey: 'address',
     prefix: address && prefixLength !== undefined ? prefixAround(address, prefixLength) : undefined,
     gateway,
+    routedBlock,
     resolvers,
     resolversOffered: false,
   }),

@@ -1,3 +1,4 @@
+import { onOneLink } from '../site/link.ts';
 import type { Line, Network, Site } from '../site/model.ts';
 import { routerNetwork, socketName, type Box, type Run, type Socket } from '../site/wiring.ts';
 import { runRateWorked } from '../worked/cabling.ts';
@@ -27,7 +28,7 @@ export function beginningsOf(site: Site, network: Network): { readonly socket: S
   return routerSockets(site).flatMap((socket) => {
     const port = socket.port!;
     if (port.role !== 'lan') return [];
-    if (port.network === network) return [{ socket, tag: 0 }];
+    if (port.network && onOneLink(site, port.network, network)) return [{ socket, tag: 0 }];
     return network.vlan === null ? [] : [{ socket, tag: network.vlan }];
   });
 }

@@ -1,6 +1,9 @@
-import { addressKey } from '../net/address.ts';
+import { addressKey, parseAddress, type Address } from '../net/address.ts';
 import { contains } from '../net/prefix.ts';
+import { valueOf } from '../result.ts';
+import { onOneLink } from '../site/link.ts';
 import type { Device, Network, Site } from '../site/model.ts';
+import type { WifiNetwork } from '../site/wifi.ts';
 import { networksAt, pathTo, type PathTo } from './paths.ts';
 
 /** A device is plugged in where its network is not: the one law by which checks, packets and exposure go. */
@@ -30,7 +33,7 @@ export function misplaced(site: Site): ReadonlyMap<Device, Misplaced> {
     if (!device?.network || !path || path.arrives || !path.stop) continue;
     const [network] = box.sockets.flatMap((socket) => networksAt(site, socket, 0));
     const run = site.wiring.runs.find(({ ends }) => ends.some((end) => end.box === box));
-    const elsewhere = network !== undefined && network !== device.network && run !== undefined;
+    const elsewhere = network !== undefined && !onOneLink(site, network, device.network) && run !== undefined;
     found.set(device, {
       device,
       network: elsewhere ? network : undefined,
@@ -56,3 +59,32 @@ export const lostAddresses = (site: Site): ReadonlySet<bigint> =>
       address && network?.prefix && contains(network.prefix, address) ? [addressKey(address)] : [],
     ),
   );
+
+const wiredAddresses = new WeakMap<Site, ReadonlyMap<bigint, Address>>();
+
+/** Addresses of what stands at a cable: devices at a socket, switches, access points and second routers. */
+function wiredOf(site: Site): ReadonlyMap<bigint, Address> {
+  const before = wiredAddresses.get(site);
+  if (before) return before;
+  const addresses = [
+    ...site.wiring.boxes.map(({ device }) => device?.address),
+    ...site.second.map(({ address }) => address),
+    ...site.kit.map(({ adminAddress }) => valueOf(parseAddress(adminAddress))),
+  ];
+  const found = new Map(addresses.flatMap((each) => (each ? [[addressKey(each), each] as const] : [])));
+  wiredAddresses.set(site, found);
+  return found;
+}
+
+/** Whether something at a cable has this address. */
+export const isWired = (site: Site, address: Address): boolean => wiredOf(site).has(addressKey(address));
+
+/** The Wi-Fi name that keeps devices on a network apart: every name by which they join it does. */
+export function apartOn(site: Site, network: Network): WifiNetwork | undefined {
+  const names = site.wifi.networks.filter((each) => each.network === network);
+  return names.every(({ isolation }) => isolation) ? names[0] : undefined;
+}
+
+/** What stands at a cable on a network whose Wi-Fi keeps devices apart, and is reached from it all the same. */
+export const wiredOn = (site: Site, { prefix }: Network): Address[] =>
+  [...wiredOf(site).values()].filter((each) => prefix && contains(prefix, each));

@@ -1,7 +1,8 @@
+import { linkOf } from '../../site/link.ts';
 import type { Line, Network, Site } from '../../site/model.ts';
 import type { FarSite } from '../../site/vpn.ts';
 
-/** What the interfaces of the router are called in the exported files; one for each network, line and tunnel. */
+/** What the interfaces of the router are called in the exported files; one for each link inside, line and tunnel. */
 export interface Interfaces {
   readonly network: (network: Network) => string;
   readonly line: (line: Line) => string;
@@ -22,19 +23,20 @@ export function interfacesOf(site: Site): Interfaces {
     const names = new Map(rows.map((row, index) => [row, `${stem}${index + 1}`]));
     return { of: (row: Row): string => names.get(row)!, all: [...names.values()] };
   };
-  const networks = named(
-    site.networks.filter(({ prefix }) => prefix),
+  // The two address families of one link have one interface.
+  const links = named(
+    site.networks.filter((network) => network.prefix && linkOf(site, network) === network),
     'lan',
   );
   const lines = named(site.lines, 'wan');
   const sites = named(site.vpn.sites, 'site');
   return {
-    network: networks.of,
+    network: (network) => links.of(linkOf(site, network)),
     line: lines.of,
     site: sites.of,
     clients: 'wg0',
     table: (line) => firstTable + site.lines.indexOf(line) + 1,
-    networks: networks.all,
+    networks: links.all,
     lines: lines.all,
     sites: sites.all,
   };

@@ -4,6 +4,8 @@ import { formatAddress } from '../../net/address.ts';
 import { formatPrefix } from '../../net/prefix.ts';
 import { protocolsOf, single } from '../../net/packet-set.ts';
 import { rangeOf, subtractRanges, type AddressRange } from '../../net/range.ts';
+import { onOneLink } from '../../site/link.ts';
+import { insideOf } from '../../site/lookups.ts';
 import type { Forward, Line, Network, Reach, RouterService, Site } from '../../site/model.ts';
 import type { FarSite, Peer } from '../../site/vpn.ts';
 import { sitePort } from './services.ts';
@@ -23,11 +25,19 @@ export function sourcesBehind(site: Site, network: Network): AddressRange[] {
   const own: AddressRange[] = [];
   for (const { prefix, target } of site.routes) {
     const range = rangeOf(prefix);
-    if (target.kind !== 'line' && target.network === network) own.push(...subtractRanges([range], taken));
+    if (insideOf(target) === network) own.push(...subtractRanges([range], taken));
     taken = [...taken, range];
   }
   return own;
 }
+
+/** Addresses of prefixes that are sent here, and that nobody here has. */
+const unusedHere = ({ routes }: Site): AddressRange[] =>
+  routes.flatMap(({ prefix, target }, index) =>
+    target.kind === 'unused'
+      ? subtractRanges([rangeOf(prefix)], ofPrefixes(routes.slice(0, index).map((nearer) => nearer.prefix)))
+      : [],
+  );
 
 /** Sources for which the longest match leads to a connected site: not those that are here, or nearer elsewhere. */
 function sourcesBehindSite(site: Site, far: FarSite): AddressRange[] {
@@ -67,7 +77,7 @@ export function neverOutside(): AddressRange[] {
 
 /** A source belongs to the side it comes from (RFC 2827, strict as in RFC 3704 section 2.2). */
 function sourceCheck(site: Site, names: Interfaces): string {
-  const inside = site.networks.flatMap((network) => sourcesBehind(site, network));
+  const inside = [...site.networks.flatMap((network) => sourcesBehind(site, network)), ...unusedHere(site)];
   const never = neverOutside();
   const drops = (name: string, sources: readonly AddressRange[]): string[] =>
     outside('saddr', [...sources, ...linkLocal]).map((each) => row(`iifname "${name}"`, each, 'drop'));
@@ -75,9 +85,14 @@ function sourceCheck(site: Site, names: Interfaces): string {
     '# Clients that have no address yet, and their answers (RFC 2131, RFC 8415).',
     'udp sport { 67, 68 } udp dport { 67, 68 } accept',
     'udp dport { 546, 547 } accept',
-    ...site.networks
-      .filter(({ prefix }) => prefix)
-      .flatMap((network) => drops(names.network(network), sourcesBehind(site, network))),
+    ...names.networks.flatMap((name) =>
+      drops(
+        name,
+        site.networks
+          .filter((network) => network.prefix && names.network(network) === name)
+          .flatMap((network) => sourcesBehind(site, network)),
+      ),
+    ),
     ...site.vpn.sites.flatMap((far) => drops(names.site(far), sourcesBehindSite(site, far))),
     ...(clientsOf(site).length > 0
       ? drops(
@@ -103,6 +118,17 @@ const clientsOf = (site: Site): Peer[] =>
 const addressesOf = ({ address, address6 }: Peer): AddressRange[] =>
   [address, address6].flatMap((each) => (each ? [single(each)] : []));
 
+/** The match of one side of a network; where its link carries the other address family too, of its own only. */
+function sideOf(way: 'iifname' | 'oifname', network: Network, site: Site, names: Interfaces): string {
+  const shared = site.networks.some((other) => other !== network && onOneLink(site, other, network));
+  return row(
+    `${way} "${names.network(network)}"`,
+    shared ? `meta nfproto ipv${network.prefix?.family ?? 4}` : '',
+  );
+}
+const arrivesFrom = (network: Network, site: Site, names: Interfaces): string =>
+  sideOf('iifname', network, site, names);
+
 /** Marks tell by which line a connection began, and which rule of the failover it follows. */
 function marks(site: Site, names: Interfaces): string {
   const fromInside = [...names.networks, ...names.sites, names.clients];
@@ -111,12 +137,12 @@ function marks(site: Site, names: Interfaces): string {
     'ct state established,related meta mark set ct mark accept',
     ...site.lines.map((line) => `iifname "${names.line(line)}" ct mark set ${names.table(line)} accept`),
     ...site.failover.rules.flatMap(({ network, protocol, ports }, index) => {
-      const from = network ? [names.network(network)] : fromInside;
+      const from = network ? arrivesFrom(network, site, names) : `iifname ${oneOf(fromInside)}`;
       const protocols =
         protocol === 'any' ? (ports ? (['tcp', 'udp'] as const) : undefined) : protocolsOf(protocol);
       return [
         row(
-          `iifname ${oneOf(from)}`,
+          from,
           serviceMatch(protocols, ports),
           `ct mark set ${2 * firstTable + index + 1} meta mark set ct mark accept`,
         ),
@@ -271,7 +297,7 @@ function ruleRows(
   verdict: string,
 ): string[] {
   if (!from.prefix) return [];
-  const begin = `iifname "${names.network(from)}"`;
+  const begin = arrivesFrom(from, site, names);
   const service = serviceMatch(protocols, ports);
   if (to.kind === 'network') {
     if (!to.network.prefix || (to.device && !to.device.address)) return [];
@@ -380,8 +406,8 @@ function forward(site: Site, names: Interfaces): string {
       far.networks
         .filter(({ prefix }) => prefix)
         .flatMap((network) => [
-          `iifname "${names.site(far)}" oifname "${names.network(network)}" accept`,
-          `iifname "${names.network(network)}" oifname "${names.site(far)}" accept`,
+          row(`iifname "${names.site(far)}"`, sideOf('oifname', network, site, names), 'accept'),
+          row(arrivesFrom(network, site, names), `oifname "${names.site(far)}" accept`),
         ]),
     ),
     ...(site.vpn.hub

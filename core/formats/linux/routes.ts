@@ -3,6 +3,7 @@ import { formatAddress } from '../../net/address.ts';
 import { formatPrefix } from '../../net/prefix.ts';
 import { prefixesOf, rangeOf, subtractRanges } from '../../net/range.ts';
 import type { Line, Site } from '../../site/model.ts';
+import { tunnelMtu } from '../../vpn/interface.ts';
 import { ownAddressTowards } from '../../vpn/translation.ts';
 import { firstTable, nextHopOf, type Interfaces } from './interfaces.ts';
 
@@ -83,6 +84,12 @@ export function addressesScript(site: Site, names: Interfaces): Code<'shell'> {
       ];
     }),
     site.routes.flatMap(({ at, prefix, target, says }) => {
+      // Sent back out it would come again, and go round until its hop limit is used up.
+      if (target.kind === 'unused')
+        return [
+          shellRemark(says),
+          shell`try ip route replace unreachable ${formatPrefix(prefix)} proto ${ownProtocol}`,
+        ];
       if (!/^\/routes\//.test(at) || connected.has(formatPrefix(prefix))) return [];
       const route = (via: string, name: string): Code<'shell'>[] => [
         shellRemark(says),
@@ -96,10 +103,6 @@ export function addressesScript(site: Site, names: Interfaces): Code<'shell'> {
     shell``,
   );
 }
-
-/** Largest packet in the tunnel: the smallest line less what WireGuard puts around a packet over IPv6 (40 + 8 + 32 bytes). */
-export const tunnelMtu = ({ lines }: Site): number =>
-  Math.max(1280, Math.min(1500, ...lines.map(({ mtuBytes }) => mtuBytes)) - 80);
 
 const mark = (number: number): string => `0x${number.toString(16)}`;
 

@@ -1,0 +1,34 @@
+import type { Network, Site } from './model.ts';
+
+const known = new WeakMap<Site, ReadonlyMap<Network, Network>>();
+
+/**
+ * The network that stands for the link on which this one is. Two networks of the two address families with one VLAN
+ * are one link (RFC 4291 section 2.1: an interface has addresses of both): one interface of the router, one way
+ * through the cabling. Of two untagged ones each with a port of its own, each is a link.
+ */
+export function linkOf(site: Site, network: Network): Network {
+  const before = known.get(site);
+  if (before) return before.get(network) ?? network;
+  const hasPort = (each: Network): boolean => site.router.ports.some((port) => port.network === each);
+  const links = new Map<Network, Network>();
+  for (const each of site.networks) {
+    const shared = site.networks.find(
+      (other) =>
+        links.get(other) === other &&
+        other.prefix !== undefined &&
+        each.prefix !== undefined &&
+        other.prefix.family !== each.prefix.family &&
+        other.vlan === each.vlan &&
+        (each.vlan !== null || !hasPort(each) || !hasPort(other)) &&
+        ![...links].some(([member, link]) => link === other && member.prefix?.family === each.prefix?.family),
+    );
+    links.set(each, shared ?? each);
+  }
+  known.set(site, links);
+  return links.get(network) ?? network;
+}
+
+/** Whether two networks are the two address families of one link. */
+export const onOneLink = (site: Site, one: Network, other: Network): boolean =>
+  linkOf(site, one) === linkOf(site, other);
