@@ -1,4 +1,4 @@
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
@@ -29,6 +29,14 @@ const stampOf = (file) => (existsSync(join(root, file)) ? readFileSync(join(root
 export function runNode(args, options = {}) {
   return spawnSync(process.execPath, args, { cwd: root, stdio: 'inherit', ...options }).status ?? 1;
 }
+
+/** The same without waiting: a promise of its exit code. */
+export const startNode = (args) =>
+  new Promise((ended) => {
+    const child = spawn(process.execPath, args, { cwd: root, stdio: 'inherit' });
+    child.once('error', () => ended(1));
+    child.once('exit', (code) => ended(code ?? 1));
+  });
 
 /**
  * Packages as the lock file says; true where they are there. `develop` adds those that only tests and checks need:

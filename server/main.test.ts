@@ -1,10 +1,11 @@
-import type { ChildProcess } from 'node:child_process';
+import { spawn, type ChildProcess } from 'node:child_process';
 import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { connect, createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterAll, describe, expect, test } from '@jest/globals';
-import { root, runSource } from './testing/store.ts';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { buildApp } from '../scripts/steps.mjs';
+import { root } from './testing/store.ts';
 
 /** The real server as a process of its own, on a real data folder. */
 interface Running {
@@ -16,16 +17,26 @@ interface Running {
 const folder = mkdtempSync(join(tmpdir(), 'netter-server-'));
 const demo = JSON.parse(readFileSync(join(root, 'demo/weir-street.json'), 'utf8'));
 const started: ChildProcess[] = [];
+// What people start is built: where it is not, or is older than its source, it is built first.
+beforeAll(() => expect(buildApp()).toBe(true), 240_000);
 afterAll(() => {
   for (const each of started) each.kill('SIGKILL');
   rmSync(folder, { recursive: true, force: true });
 });
 
 function launch(data: string, port: number): Running {
-  const child = runSource("const { serve } = await import('./server/main.ts'); await serve(process.cwd());", {
-    NETTER_DATA: data,
-    NETTER_PORT: String(port),
-  });
+  const child = spawn(
+    process.execPath,
+    [
+      '--input-type=module',
+      '-e',
+      "const { serve } = await import('./dist/server/main.mjs'); await serve(process.cwd());",
+    ],
+    {
+      cwd: root,
+      env: { ...process.env, NODE_OPTIONS: '', NETTER_DATA: data, NETTER_PORT: String(port) },
+    },
+  );
   started.push(child);
   let output = '';
   child.stdout!.on('data', (text) => (output += String(text)));
