@@ -6,7 +6,7 @@ import { confusedLines } from '../core/router/source-check.ts';
 import type { Site } from '../core/site/model.ts';
 import type { FarSite } from '../core/site/vpn.ts';
 import { translated } from '../core/vpn/translation.ts';
-import { canPing, chainedRouters, Lab, places, type Outcome } from './lab.ts';
+import { canPing, chainedRouters, Lab, networkPlace, places, type Outcome } from './lab.ts';
 import { asked, dice, listeningPorts, questionsAbout, routerOf, type Question } from './questions.ts';
 
 /** A question on which the kernel and the stages of the router do not agree. */
@@ -30,7 +30,7 @@ const placeOf = (site: Site, reached: Reached, arrived: Address): string => {
         ({ network, inside }) => network === reached.network && contains(inside.prefix, arrived),
       );
       if (second >= 0) return places.second(second);
-      return places.network(site.networks.indexOf(reached.network));
+      return networkPlace(site, reached.network);
     }
     case 'router':
       return places.router;
@@ -64,7 +64,7 @@ function expected(site: Site, lab: Lab, trace: Trace, { header }: Question): str
   return `${place} from ${from} to ${to}:${arrived.destinationPort}${answered}`;
 }
 
-function beforeTranslation(far: FarSite, host: Address): Address {
+export function beforeTranslation(far: FarSite, host: Address): Address {
   const row = far.translations.find(({ of, real }) => of === 'there' && contains(real, host));
   return (row && translated(host, row.real, row.seen)) ?? host;
 }

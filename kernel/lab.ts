@@ -10,7 +10,8 @@ import { elementsOf } from '../core/formats/linux/statement.ts';
 import { prefixesOf } from '../core/net/range.ts';
 import { interfacesOf, nextHopOf } from '../core/formats/linux/interfaces.ts';
 import { linuxFiles } from '../core/formats/linux/index.ts';
-import type { Line, Site } from '../core/site/model.ts';
+import { linkOf } from '../core/site/link.ts';
+import type { Line, Network, Site } from '../core/site/model.ts';
 import { isChained, type ChainedRouter } from '../core/site/second.ts';
 import { lostAddresses } from '../core/wiring/where.ts';
 
@@ -49,6 +50,10 @@ export const places = {
   /** A second router that translates. */
   second: (index: number): string => `q${index + 1}`,
 } as const;
+
+/** The place of a network: that of its link, which the two address families share. */
+export const networkPlace = (site: Site, network: Network): string =>
+  places.network(site.networks.indexOf(linkOf(site, network)));
 
 /** Second routers that have a place of their own in the lab. */
 export const chainedRouters = ({ second }: Site): ChainedRouter[] =>
@@ -137,11 +142,11 @@ export class Lab {
   }
 
   #places(): string[] {
-    const { networks, lines, vpn } = this.#site;
+    const { lines, vpn } = this.#site;
     return [
       places.router,
       places.internet,
-      ...networks.flatMap(({ prefix }, index) => (prefix ? [places.network(index)] : [])),
+      ...this.#links().map((network) => networkPlace(this.#site, network)),
       ...lines.flatMap((line, index) => [
         ...(line.box?.routes ? [places.box(index)] : []),
         ...(line.translators.includes('carrier') ? [places.carrier(index)] : []),
@@ -150,6 +155,11 @@ export class Lab {
       ...vpn.sites.map((_, index) => places.site(index)),
       ...chainedRouters(this.#site).map((_, index) => places.second(index)),
     ];
+  }
+
+  /** Networks that stand for a link. */
+  #links(): Network[] {
+    return this.#site.networks.filter((each) => each.prefix && linkOf(this.#site, each) === each);
   }
 
   /** A link between two places, with the names of its ends. */
@@ -207,30 +217,29 @@ export class Lab {
     const inet = this.#ns(places.internet);
     const all = this.#places();
     const lines = site.lines.flatMap((line, index) => this.#lineScript(line, index));
-    const networks = site.networks.flatMap((network, index) => {
-      const { prefix, routerAddress } = network;
-      if (!prefix) return [];
-      const place = places.network(index);
+    const networks = this.#links().flatMap((link) => {
+      const members = site.networks.filter((each) => each.prefix && linkOf(site, each) === link);
+      const place = networkPlace(site, link);
       return [
-        ...this.#link(places.router, names.network(network), place, 'eth0'),
+        ...this.#link(places.router, names.network(link), place, 'eth0'),
         ...this.#everyHost(
           place,
           // Another router inside has what a static route sends to it.
           [
-            prefix,
+            ...members.flatMap(({ prefix }) => prefix ?? []),
             ...site.routes.flatMap(({ prefix: far, target }) =>
               target.kind === 'via' &&
-              target.network === network &&
+              members.includes(target.network) &&
               far.length > 0 &&
               !site.networks.some((each) => each.prefix && samePrefix(each.prefix, far)) &&
               !chainedRouters(site).some(
-                (each) => each.network === network && overlaps(each.inside.prefix, far),
+                (each) => members.includes(each.network) && overlaps(each.inside.prefix, far),
               )
                 ? [far]
                 : [],
             ),
           ],
-          routerAddress ? [routerAddress] : [],
+          members.flatMap(({ routerAddress }) => routerAddress ?? []),
           'eth0',
         ),
       ];
@@ -254,14 +263,15 @@ export class Lab {
     const unplugged = site.devices.flatMap(({ address, network }) =>
       address && network && lost.has(addressKey(address))
         ? [
-            `ip -n ${this.#ns(places.network(site.networks.indexOf(network)))} rule add pref 4 to ${formatAddress(address)} blackhole`,
+            `ip -n ${this.#ns(networkPlace(site, network))} rule add pref 4 to ${formatAddress(address)} blackhole`,
           ]
         : [],
     );
     return [
+      // A place stands for hosts and for what routes between them: a packet on its way through is not for its sockets.
       ...all.flatMap((place) => [
         `ip netns add ${this.#ns(place)}`,
-        `ip netns exec ${this.#ns(place)} sh -c 'for f in /proc/sys/net/ipv4/conf/*/rp_filter; do echo 0 > $f; done; echo 0 > /proc/sys/net/ipv6/conf/default/accept_dad; echo 1 > /proc/sys/net/ipv4/conf/all/accept_local; echo 1 > /proc/sys/net/ipv6/ip_nonlocal_bind'`,
+        `ip netns exec ${this.#ns(place)} sh -c 'for f in /proc/sys/net/ipv4/conf/*/rp_filter; do echo 0 > $f; done; echo 0 > /proc/sys/net/ipv6/conf/default/accept_dad; echo 1 > /proc/sys/net/ipv4/conf/all/accept_local; echo 1 > /proc/sys/net/ipv6/ip_nonlocal_bind; echo 0 > /proc/sys/net/ipv4/ip_early_demux'`,
         `ip -n ${this.#ns(place)} link set lo up`,
       ]),
       // What one line sends to the address of another goes round by the internet.
@@ -318,7 +328,7 @@ export class Lab {
     const { address, inside, network, forwards, translates } = second;
     const place = places.second(index);
     const ns = this.#ns(place);
-    const there = places.network(this.#site.networks.indexOf(network));
+    const there = networkPlace(this.#site, network);
     const outer = this.#ns(there);
     const link = `q${index + 1}`;
     const inward = forwards
@@ -349,6 +359,10 @@ export class Lab {
     ].join('\n');
     return [
       ...this.#link(there, link, place, 'wan'),
+      // What it sends beyond its neighbours goes to the first router, whoever else this place stands for.
+      `ip -n ${outer} rule add pref 2 iif ${link} lookup 6`,
+      `ip -n ${outer} route replace default dev eth0 table 6`,
+      `ip -n ${outer} route replace throw ${formatPrefix(network.prefix!)} table 6`,
       `ip -n ${outer} rule add pref 3 iif eth0 to ${formatPrefix(inside.prefix)} lookup 5`,
       `ip -n ${outer} route replace ${formatPrefix(inside.prefix)} dev ${link} table 5`,
       `ip -n ${outer} rule add pref 3 to ${formatAddress(address)} lookup 5`,

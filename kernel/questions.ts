@@ -7,7 +7,7 @@ import { createRouter, type Router } from '../core/router/router.ts';
 import type { Site } from '../core/site/model.ts';
 import { endpointLine } from '../core/vpn/reachable.ts';
 import { lostAddresses } from '../core/wiring/where.ts';
-import { chainedRouters, places } from './lab.ts';
+import { chainedRouters, networkPlace, places } from './lab.ts';
 
 /** A question to both: to the stages of the router, and to the kernel. */
 export interface Question {
@@ -73,9 +73,7 @@ export function questionsAbout(
 ): Question[] {
   const pick = <T>(list: readonly T[]): T | undefined => list[roll(list.length)];
   const ports = portsOf(site);
-  const networks = site.networks
-    .map((network, index) => ({ network, index }))
-    .filter(({ network }) => network.prefix);
+  const networks = site.networks.filter(({ prefix }) => prefix);
   const peers =
     site.vpn.way === 'none' || !endpointLine(site, down)
       ? []
@@ -97,10 +95,22 @@ export function questionsAbout(
       ? { family: 4, value: prefix.first }
       : site.outsider;
   };
+  /** What nobody on the internet may have: an address of ours, or one that no provider carries (RFC 2827). */
+  const falseSource = (): Address =>
+    pick([
+      ...networks.flatMap(({ prefix }) => (prefix!.family === 4 ? [hosts(prefix!)] : [])),
+      { family: 4, value: 0x0a_63_00_07n } as const,
+    ])!;
+  const fronts = site.lines.flatMap((line) => {
+    const prefix = line.box?.prefix;
+    return line.box?.routes && prefix?.family === 4 && line.addressKnown && !down.has(line.id)
+      ? [{ line, prefix }]
+      : [];
+  });
   const destination = (): Address | undefined => {
     const choices: (() => Address | undefined)[] = [
-      () => pick(networks.flatMap(({ network }) => (network.prefix ? [hosts(network.prefix)] : []))),
-      () => pick(networks.flatMap(({ network }) => network.routerAddress ?? [])),
+      () => pick(networks.map(({ prefix }) => hosts(prefix!))),
+      () => pick(networks.flatMap(({ routerAddress }) => routerAddress ?? [])),
       () =>
         pick(
           site.lines
@@ -161,7 +171,7 @@ export function questionsAbout(
     const dealt = roll(pings ? 8 : 6);
     const protocol = dealt < 2 ? 'udp' : dealt < 6 ? 'tcp' : 'icmp';
     const anyPort = pick(ports)!;
-    const sender = roll(12);
+    const sender = roll(13);
     const made = ((): Omit<Question, 'says'> | undefined => {
       const header = (source: Address, to: Address): Question['header'] => ({
         protocol,
@@ -175,17 +185,19 @@ export function questionsAbout(
       if (sender < 5) {
         const from = pick(networks);
         const to = destination();
-        if (!from || !to || to.family !== from.network.prefix!.family) return undefined;
-        const source = hosts(from.network.prefix!);
+        if (!from || !to || to.family !== from.prefix!.family) return undefined;
+        // One in eight says that it is somebody else.
+        const source = hosts((roll(8) === 0 ? (pick(networks)?.prefix ?? from.prefix) : from.prefix)!);
+        if (source.family !== to.family) return undefined;
         // A neighbour is asked without the router, and the router does not send.
-        const { routerAddress, prefix } = from.network;
+        const { routerAddress, prefix } = from;
         const near =
           contains(prefix!, to) && !(routerAddress && addressKey(routerAddress) === addressKey(to));
         if (near || elsewhere.has(addressKey(source))) return undefined;
         if (routerAddress && addressKey(routerAddress) === addressKey(source)) return undefined;
         return {
-          place: places.network(from.index),
-          origin: { kind: 'inside', network: from.network, name: from.network.name },
+          place: networkPlace(site, from),
+          origin: { kind: 'inside', network: from, name: from.name },
           header: header(source, to),
         };
       }
@@ -195,7 +207,7 @@ export function questionsAbout(
         return {
           place: places.internet,
           origin: { kind: 'outside', name: 'internet', line },
-          header: header(outsider(), line.publicAddress),
+          header: header(roll(5) === 0 ? falseSource() : outsider(), line.publicAddress),
         };
       }
       if (sender < 9) {
@@ -230,6 +242,23 @@ export function questionsAbout(
           place: places.second(index),
           origin: { kind: 'behind', second, name: second.name },
           header: header(anyHost(second.inside.prefix, roll), to),
+        };
+      }
+      if (sender === 12) {
+        // Somebody between the router and the box in front of it.
+        const front = pick(fronts);
+        const to = front && (roll(3) === 0 ? destination() : front.line.address);
+        if (!front || !to || to.family !== 4) return undefined;
+        const source = anyHost(front.prefix, roll);
+        const taken = [front.line.address, front.line.box!.address].some(
+          (each) => each && addressKey(each) === addressKey(source),
+        );
+        const near = contains(front.prefix, to) && addressKey(to) !== addressKey(front.line.address);
+        if (taken || near) return undefined;
+        return {
+          place: places.box(site.lines.indexOf(front.line)),
+          origin: { kind: 'in-front', line: front.line, name: 'a neighbour' },
+          header: header(source, to),
         };
       }
       if (sender === 10) {

@@ -224,3 +224,17 @@ describe('two networks of the two families with one VLAN are one link (RFC 4291 
     expect(runChecks(site).some(({ says }) => /VLAN/.test(says))).toBe(true);
   });
 });
+
+test('lines that share the sessions by weight are all named, whichever is shown', () => {
+  const plan = demoPlan('farrow-sound');
+  plan.failover.sharing = 'weights';
+  plan.failover.rules = [];
+  const says = (question: string): string =>
+    good(ask(compile(plan), question))
+      .hops.map(({ decided }) => decided)
+      .join('\n');
+  expect(says('from office to internet tcp 443')).toMatch(/may leave by Fibre or Cellular/);
+  expect(says('from office to internet tcp 443 when fibre is down')).not.toMatch(/by weight/);
+  plan.failover.sharing = 'order';
+  expect(says('from office to internet tcp 443')).not.toMatch(/by weight/);
+});

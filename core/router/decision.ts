@@ -78,6 +78,7 @@ export type Reason =
   | { readonly kind: 'no-route'; readonly count: number }
   | { readonly kind: 'far-site'; readonly far: FarSite; readonly prefix: Prefix }
   | { readonly kind: 'line-chosen'; readonly rule: FailoverRule; readonly line: Line }
+  | { readonly kind: 'line-shared'; readonly lines: readonly Line[] }
   | { readonly kind: 'no-line'; readonly rule: FailoverRule }
   | { readonly kind: 'between-lines' }
   | { readonly kind: 'by-forward'; readonly rule: Forward }

@@ -24,7 +24,9 @@ export function lookedAt({ stage, before, after, reason }: Decision): string {
           ? `${destination} in ${counted(reason.count, 'route')}`
           : `the next hop for ${destination}`,
     failover: () =>
-      `${sideName(ingress)}, ${serviceText(header)}: ${('rule' in reason && 'says' in reason.rule && reason.rule.says) || 'a rule of its own'}`,
+      reason.kind === 'line-shared'
+        ? `${reason.lines.length} lines that are up`
+        : `${sideName(ingress)}, ${serviceText(header)}: ${('rule' in reason && 'says' in reason.rule && reason.rule.says) || 'a rule of its own'}`,
     policy: () => (after.egress?.kind === 'tunnel' ? sides : `${sides}, ${serviceText(header)}`),
     'source NAT': () =>
       reason.kind === 'turned-round'
@@ -109,6 +111,8 @@ function onTheWay(reason: Reason, before: Passage, after: Passage): string {
       return `${formatPrefix(reason.prefix)} is ${reason.far.name}: into the tunnel`;
     case 'line-chosen':
       return `it leaves by ${reason.line.name}`;
+    case 'line-shared':
+      return `the lines share the sessions by weight: this one may leave by ${reason.lines.map(({ name }) => name).join(' or ')}; shown is ${reason.lines[0]!.name}`;
     case 'no-line':
       return reason.rule.lines.length === 0
         ? 'this traffic is refused on every line'

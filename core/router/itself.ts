@@ -1,6 +1,7 @@
 import { addressKey, addressOfKey } from '../net/address.ts';
 import { protocolsOf, single } from '../net/packet-set.ts';
 import { hasPort, protocolsMeet } from '../net/ports.ts';
+import { onOneLink } from '../site/link.ts';
 import type { RouterService, Site } from '../site/model.ts';
 import { aimOf, peerVerdict } from '../vpn/reach.ts';
 import { stops, type Side, type Stage } from './decision.ts';
@@ -60,7 +61,10 @@ export const itself = (table: OwnTable): Stage<OwnTable> => ({
       ({ inside }) =>
         inside === 'all' ||
         ingress.kind === 'client' ||
-        (ingress.kind === 'network' && ingress.network === site.router.adminNetwork),
+        (ingress.kind === 'network' &&
+          site.router.adminNetwork !== undefined &&
+          // Of a link with both address families one is as good as the other.
+          onOneLink(site, ingress.network, site.router.adminNetwork)),
     );
     const [managed] = answering;
     if (!service && managed)

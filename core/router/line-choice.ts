@@ -8,6 +8,8 @@ export interface LineTable {
   readonly rules: readonly FailoverRule[];
   readonly isDown: (line: Line) => boolean;
   readonly confusedWith: ReadonlyMap<Line, Network>;
+  /** Lines with a default route, where they share the sessions by weight. */
+  readonly sharing: readonly Line[] | undefined;
 }
 
 /** The default route: which line it leads to is for the failover rules to say. */
@@ -18,7 +20,7 @@ const goesOut = ({ prefix, target }: Route): boolean =>
 export const lineChoice = (table: LineTable): Stage<LineTable> => ({
   name: 'failover',
   table,
-  decide: ({ rules, isDown, confusedWith }, passage) => {
+  decide: ({ rules, isDown, confusedWith, sharing }, passage) => {
     const { ingress, header, route } = passage;
     const rule =
       ingress.kind !== 'line' && route && goesOut(route)
@@ -33,6 +35,13 @@ export const lineChoice = (table: LineTable): Stage<LineTable> => ({
       return stops('route', passage, { kind: 'next-hop-inside', line, network }, line.at, 'dropped');
     if (line && !line.gatewayUsable && route && goesOut(route))
       return stops('route', passage, { kind: 'next-hop-unusable', line }, line.at, 'dropped');
+    const shared =
+      sharing && !rule && line && ingress.kind !== 'line' && route && goesOut(route)
+        ? sharing.filter((each) => !isDown(each))
+        : [];
+    // Which line a session takes is for chance; it is followed over the first, and the others are said.
+    if (shared.length > 1)
+      return goesOn('failover', passage, { kind: 'line-shared', lines: shared }, '/failover/sharing');
     return rule && line
       ? goesOn('failover', passage, { kind: 'line-chosen', rule, line }, rule.at, {
           ...passage,

@@ -31,7 +31,15 @@ export function createRouter(site: Site, down: ReadonlySet<string>): Router {
     bound(destinationNat(destinations)),
     bound(itself({ own: destinations.own, services: site.services, site })),
     bound(routing({ route, site })),
-    bound(lineChoice({ rules: site.failover.rules, isDown: ({ id }) => down.has(id), confusedWith })),
+    bound(
+      lineChoice({
+        rules: site.failover.rules,
+        isDown: ({ id }) => down.has(id),
+        confusedWith,
+        sharing:
+          site.failover.sharing === 'weights' ? site.lines.filter((line) => line.defaultRoute) : undefined,
+      }),
+    ),
     bound(policy(policyTable(site))),
     bound(sourceNat),
     bound(size({ tunnelBytes: site.vpn.sites.length > 0 || site.vpn.way !== 'none' ? tunnelMtu(site) : 0 })),

@@ -41,7 +41,8 @@ export const anyWish = fc.record({
   hub: fc.boolean(),
   hairpin: fc.constantFrom('unknown', 'yes', 'no'),
   ping: fc.boolean(),
-  six: fc.boolean(),
+  six: fc.constantFrom('none', 'apart', 'twin'),
+  block: fc.boolean(),
   boxes: fc.boolean(),
   second: fc.option(
     fc.record({
@@ -58,15 +59,16 @@ export const anyWish = fc.record({
 });
 export type Wish = typeof anyWish extends fc.Arbitrary<infer Value> ? Value : never;
 
-/** Two inside networks with IPv6, one of which may reach the other on one port (RFC 4193). */
-function withSix(plan: Plan): void {
+/** Two inside networks with IPv6, one of which may reach the other on one port (RFC 4193); with `twin` on VLANs of IPv4. */
+function withSix(plan: Plan, twin: boolean): void {
+  const vlans = twin ? plan.networks.flatMap(({ vlan }) => vlan ?? []) : [];
   for (const [index, name] of ['Lab six', 'Desk six'].entries())
     plan.networks.push(
       networkSchema.parse({
         id: `six${index}`,
         name,
         purpose: 'staff',
-        vlan: 600 + index,
+        vlan: vlans[index] ?? 600 + index,
         prefix: `fd5e:24a1:60c3:${index + 1}::/64`,
         routerAddress: `fd5e:24a1:60c3:${index + 1}::1`,
         dhcp: { enabled: false },
@@ -76,6 +78,19 @@ function withSix(plan: Plan): void {
   plan.reach.push(
     reachSchema.parse({ id: 'six', from: 'six0', to: 'six1', protocol: 'tcp', ports: '443-8443' }),
   );
+}
+
+/** The first line becomes one with fixed addresses, to which a further prefix is routed that only one network uses. */
+function withBlock(plan: Plan): void {
+  const uplink = plan.uplinks[0]!;
+  if (uplink.handoff.mode === 'routes') return;
+  uplink.type = 'static';
+  Object.assign(uplink.settings.static, {
+    address: '203.0.113.226',
+    prefixLength: '30',
+    gateway: '203.0.113.225',
+    routedBlock: '203.0.113.232/29',
+  });
 }
 
 /** A device in front of every line, each of which forwards some ports. */
@@ -191,7 +206,8 @@ export function planOfWish(wish: Wish): Plan {
     });
   if (wish.untranslated) plan.uplinks[0]!.sourceNat = false;
   if (wish.boxes) withBoxes(plan);
-  if (wish.six) withSix(plan);
+  if (wish.six !== 'none') withSix(plan, wish.six === 'twin');
+  if (wish.block && !wish.boxes) withBlock(plan);
   if (wish.second) withSecond(plan, wish.second);
   if (wish.plug !== null) plugElsewhere(plan, wish.plug);
   plan.vpn.hub = wish.hub;

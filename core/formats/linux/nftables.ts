@@ -313,7 +313,11 @@ function ruleRows(
       : to.prefixes.length === 0
         ? outside('daddr', equipment)
         : within('daddr', subtractRanges(ofPrefixes(to.prefixes), equipment));
-  return places.map((each) => row(begin, `oifname ${lines}`, each, service, verdict));
+  // A match of the other address family beside that of the network matches nothing, and nft refuses it.
+  const other = from.prefix.family === 4 ? 'ip6 ' : 'ip ';
+  return places
+    .filter((each) => !/nfproto/.test(begin) || !each.startsWith(other))
+    .map((each) => row(begin, `oifname ${lines}`, each, service, verdict));
 }
 
 /** What remote users are granted, group by group. */
@@ -398,6 +402,8 @@ function forward(site: Site, names: Interfaces): string {
   return chain('forward', 'type filter hook forward priority filter; policy drop;', [
     '# The largest segment that fits the way (RFC 4459 section 3.2).',
     'tcp flags syn tcp option maxseg size set rt mtu',
+    // Between neighbours only one direction may pass here, and what is seen of it is no whole connection.
+    ...names.networks.map((name) => `iifname "${name}" oifname "${name}" accept`),
     'ct state established,related accept',
     'ct state invalid drop',
     ...clientRows(site, names),
@@ -422,7 +428,6 @@ function forward(site: Site, names: Interfaces): string {
       : []),
     ...(lines && networks ? [`iifname ${lines} oifname ${networks} ct status dnat accept`] : []),
     ...(lines ? [`iifname ${lines} drop`] : []),
-    ...names.networks.map((name) => `iifname "${name}" oifname "${name}" accept`),
     ...site.reach.flatMap((each) =>
       ruleRows(each, site, names, each.action === 'allow' ? 'accept' : refused),
     ),
