@@ -5,10 +5,10 @@ import { dirname, join } from 'node:path';
 import { createInterface } from 'node:readline';
 import { addressKey, formatAddress, type Address } from '../core/net/address.ts';
 import { contains, formatPrefix, overlaps, samePrefix, type Prefix } from '../core/net/prefix.ts';
-import { neverOutside } from '../core/formats/linux/nftables.ts';
+import { neverOutside, sourcesBehindSite } from '../core/formats/linux/nftables.ts';
 import { elementsOf } from '../core/formats/linux/statement.ts';
-import { prefixesOf } from '../core/net/range.ts';
-import { interfacesOf, nextHopOf } from '../core/formats/linux/interfaces.ts';
+import { prefixesOf, rangeOf, type AddressRange } from '../core/net/range.ts';
+import { hasTunnel, interfacesOf, nextHopOf } from '../core/formats/linux/interfaces.ts';
 import { linuxFiles } from '../core/formats/linux/index.ts';
 import { linkOf } from '../core/site/link.ts';
 import type { Line, Network, Site } from '../core/site/model.ts';
@@ -43,6 +43,8 @@ export const places = {
   router: 'r',
   internet: 'i',
   clients: 'v',
+  /** What is behind the tunnel interface of the router. */
+  tunnel: 't',
   network: (index: number): string => `n${index + 1}`,
   box: (index: number): string => `b${index + 1}`,
   carrier: (index: number): string => `c${index + 1}`,
@@ -151,6 +153,7 @@ export class Lab {
         ...(line.box?.routes ? [places.box(index)] : []),
         ...(line.translators.includes('carrier') ? [places.carrier(index)] : []),
       ]),
+      ...(hasTunnel(this.#site) ? [places.tunnel] : []),
       ...(vpn.way === 'none' ? [] : [places.clients]),
       ...vpn.sites.map((_, index) => places.site(index)),
       ...chainedRouters(this.#site).map((_, index) => places.second(index)),
@@ -247,15 +250,40 @@ export class Lab {
     const { vpn } = site;
     const pools = [vpn.pool, vpn.pool6].flatMap((each) => each ?? []);
     const own = [vpn.routerAddress, vpn.routerAddress6].flatMap((each) => each ?? []);
+    const apart = names.clients !== names.tunnel;
+    // The tunnel is one interface of the router; what stands behind it knows who may have which source, as it does.
+    const hub = hasTunnel(site)
+      ? [
+          ...this.#link(places.router, names.tunnel, places.tunnel, 'r0'),
+          `ip netns exec ${this.#ns(places.tunnel)} sh -c 'echo 1 > /proc/sys/net/ipv4/ip_forward; echo 1 > /proc/sys/net/ipv6/conf/all/forwarding'`,
+          ...([4, 6] as const).map(
+            (family) => `ip -n ${this.#ns(places.tunnel)} -${family} route add default dev r0`,
+          ),
+        ]
+      : [];
+    const behindTunnel = (place: string, ranges: readonly AddressRange[]): string[] => [
+      ...this.#link(places.tunnel, place, place, 'eth0'),
+      // What one peer sends to another goes by the router.
+      ...([4, 6] as const).flatMap((family) => [
+        `ip -n ${this.#ns(places.tunnel)} -${family} rule add pref 5 iif ${place} lookup 7`,
+        `ip -n ${this.#ns(places.tunnel)} -${family} route replace default dev r0 table 7`,
+      ]),
+      `ip netns exec ${this.#ns(places.tunnel)} sh -c 'echo 1 > /proc/sys/net/ipv4/conf/${place}/rp_filter'`,
+      ...ranges
+        .flatMap(prefixesOf)
+        .map((prefix) => `ip -n ${this.#ns(places.tunnel)} route add ${formatPrefix(prefix)} dev ${place}`),
+    ];
     const clients =
       vpn.way === 'none'
         ? []
         : [
-            ...this.#link(places.router, names.clients, places.clients, 'eth0'),
+            ...(apart
+              ? this.#link(places.router, names.clients, places.clients, 'eth0')
+              : behindTunnel(places.clients, pools.map(rangeOf))),
             ...this.#everyHost(places.clients, pools, own, 'eth0'),
           ];
     const sites = vpn.sites.flatMap((far, index) => [
-      ...this.#link(places.router, names.site(far), places.site(index), 'eth0'),
+      ...behindTunnel(places.site(index), sourcesBehindSite(site, far)),
       ...this.#everyHost(places.site(index), far.prefixes, [], 'eth0'),
     ]);
     const seconds = chainedRouters(site).flatMap((second, index) => this.#secondScript(second, index));
@@ -281,6 +309,7 @@ export class Lab {
       ...networks,
       ...seconds,
       ...unplugged,
+      ...hub,
       ...clients,
       ...sites,
       ...lines,
@@ -469,7 +498,7 @@ export class Lab {
   async #start(ports: readonly number[]): Promise<void> {
     await Promise.all(
       this.#places()
-        .filter((place) => !place.startsWith('c'))
+        .filter((place) => !place.startsWith('c') && place !== places.tunnel)
         .map(
           (place) =>
             new Promise<void>((ready, failed) => {
@@ -514,7 +543,9 @@ export class Lab {
         ...wans.map((name) => `ip -n ${router} link set dev ${name} down`),
         // Without a line no tunnel stands.
         ...(wans.length === names.lines.length
-          ? names.sites.map((name) => `ip -n ${router} link set dev ${name} down`)
+          ? hasTunnel(this.#site)
+            ? [`ip -n ${router} link set dev ${names.tunnel} down`]
+            : []
           : []),
         `ip netns exec ${router} sh routes.sh ${wans.join(' ')}`,
         `ip netns exec ${router} conntrack -F 2>/dev/null || true`,

@@ -20,11 +20,7 @@ export function recordMarkdown(record: SiteRecordDocument): string {
         : [
             row(headings),
             markdown`|${markdown.joined(
-              headings.map(
-                () => markdown`
---- |
-                `,
-              ),
+              headings.map(() => markdown`--- |`),
               '',
             )}`,
             ...rows.map(row),

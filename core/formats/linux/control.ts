@@ -1,6 +1,6 @@
 import { shell, shellRemark, type Code } from '../../encode/index.ts';
 import type { Site } from '../../site/model.ts';
-import type { Interfaces } from './interfaces.ts';
+import { hasTunnel, type Interfaces } from './interfaces.ts';
 import { ownProtocol } from './routes.ts';
 
 /** What a line has got: its address and its next hop. Called by whatever brings the line up. */
@@ -101,7 +101,14 @@ export function hooks(site: Site, names: Interfaces): ReadonlyMap<string, Code<'
 
 /** One command for all: tried for some minutes, kept, taken back, at every start, and gone again without a trace. */
 export function controlScript(site: Site, names: Interfaces): Code<'shell'> {
-  const tunnels = [...(site.vpn.way === 'wireguard' ? [names.clients] : []), ...names.sites];
+  const tunnels = hasTunnel(site) ? [names.tunnel] : [];
+  const addressed = shell.joined(
+    [...names.networks, ...site.lines.filter((line) => line.type === 'static').map(names.line), ...tunnels],
+    ' ',
+  );
+  const shared = site.vpn.peers.flatMap(({ preshared, publicKey, revoked }) =>
+    preshared === '' || publicKey.trim() === '' || revoked ? [] : [[publicKey.trim(), preshared] as const],
+  );
   return shell.lines(
     shell`#!/bin/sh`,
     shellRemark('netter.sh check | apply [MINUTES] | confirm | revert | install | remove'),
@@ -121,10 +128,15 @@ export function controlScript(site: Site, names: Interfaces): Code<'shell'> {
     shell`tunnel() {`,
     shell`  ip link show "$1" >/dev/null 2>&1 || ip link add "$1" type wireguard 2>/dev/null || wireguard-go "$1"`,
     shell`  wg syncconf "$1" "$here/$1.conf"`,
-    shell`  for key in "$here/secrets/$1".key; do [ ! -r "$key" ] || wg set "$1" private-key "$key"; done`,
+    shell`  [ ! -r "$here/secrets/$1.key" ] || wg set "$1" private-key "$here/secrets/$1.key"`,
+    shared.map(
+      ([key, name]) =>
+        shell`  [ ! -r "$here/secrets/"${name}.psk ] || wg set "$1" peer ${key} preshared-key "$here/secrets/"${name}.psk`,
+    ),
     shell`}`,
     shell`start() {`,
     shell`  sysctl -q -p "$here/sysctl.conf"`,
+    shell`  sh "$here/interfaces.sh" || echo 'some interfaces could not be made: the lines above say which' >&2`,
     shell`  (cd "$here" && nft -f netter.nft)`,
     tunnels.map(
       (name) =>
@@ -135,10 +147,36 @@ export function controlScript(site: Site, names: Interfaces): Code<'shell'> {
     shell`}`,
     shell`remember() {`,
     shell`  nft list table inet netter > "$state/before.nft" 2>/dev/null || : > "$state/before.nft"`,
-    shell`  for family in -4 -6; do rules "$family" > "$state/before.rules$family"; done`,
+    shell`  for family in -4 -6; do`,
+    shell`    rules "$family" > "$state/before.rules$family"`,
+    shell`    ip "$family" route show proto ${ownProtocol} > "$state/before.routes$family"`,
+    shell`  done`,
+    shell`  addresses > "$state/before.addresses"`,
+    shell`  : > "$state/interfaces.new"`,
+    shell`}`,
+    shellRemark('Addresses of what addresses.sh gives one to.'),
+    shell`addresses() { for name in ${addressed}; do ip -o addr show dev "$name" scope global 2>/dev/null | awk '{ print $2, $4 }'; done; }`,
+    shellRemark('Takes away the interfaces that a list names, and gives ports their names back.'),
+    shell`unmake() {`,
+    shell`  [ -e "$1" ] || return 0`,
+    shell`  while read -r what name new; do`,
+    shell`    case "$what" in`,
+    shell`      made) ip link del dev "$name" 2>/dev/null || true ;;`,
+    shell`      renamed) ip link set dev "$new" name "$name" 2>/dev/null || { ip link set dev "$new" down; ip link set dev "$new" name "$name"; ip link set dev "$name" up; } || true ;;`,
+    shell`    esac`,
+    shell`  done < "$1"`,
     shell`}`,
     shell`revert() {`,
     shell`  rm -f "$state/unconfirmed"`,
+    shell`  addresses | while read -r name address; do`,
+    shell`    grep -qxF "$name $address" "$state/before.addresses" || ip addr del "$address" dev "$name" || true`,
+    shell`  done`,
+    shell`  for family in -4 -6; do`,
+    shell`    ip "$family" route show proto ${ownProtocol} | while read -r route; do`,
+    shell`      grep -qxF "$route" "$state/before.routes$family" || ip "$family" route del $route proto ${ownProtocol} || true`,
+    shell`    done`,
+    shell`  done`,
+    shell`  unmake "$state/interfaces.new"`,
     shell`  { echo 'table inet netter'; echo 'delete table inet netter'; cat "$state/before.nft"; } | nft -f -`,
     shell`  for family in -4 -6; do`,
     shell`    drop_rules "$family"`,
@@ -172,6 +210,9 @@ export function controlScript(site: Site, names: Interfaces): Code<'shell'> {
       shell`    for family in -4 -6; do ip "$family" route flush table ${table} proto ${ownProtocol} 2>/dev/null || true; done`,
     ]),
     shell`    for family in -4 -6; do ip "$family" route flush proto ${ownProtocol} 2>/dev/null || true; done`,
+    hasTunnel(site) ? [shell`    ip link del dev ${names.tunnel} 2>/dev/null || true`] : [],
+    shell`    addresses | while read -r name address; do ip addr del "$address" dev "$name" 2>/dev/null || true; done`,
+    shell`    unmake "$state/interfaces"`,
     shell`    rm -rf "$state" /etc/netter ;;`,
     shell`  *) sed -n '2,3p' "$0"; exit 2 ;;`,
     shell`esac`,

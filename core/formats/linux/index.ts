@@ -1,11 +1,12 @@
 import type { Site } from '../../site/model.ts';
 import type { FolderFormat } from '../type.ts';
-import { interfacesOf } from './interfaces.ts';
+import { hasTunnel, interfacesOf } from './interfaces.ts';
 import { nftables } from './nftables.ts';
+import { interfacesScript, portRows, portsFile } from './ports.ts';
 import { readme } from './readme.ts';
 import { addressesScript, routesScript, sysctl } from './routes.ts';
 import { controlScript, hooks, lineScript } from './control.ts';
-import { clientsTunnel, dnsmasq, hosts, siteTunnel, unit } from './services.ts';
+import { dnsmasq, hosts, tunnel, unit } from './services.ts';
 
 /** The plan for a general Linux router: iproute2, nftables, dnsmasq and wg. */
 export const linux: FolderFormat = {
@@ -21,6 +22,8 @@ export function linuxFiles(site: Site): ReadonlyMap<string, string> {
     ['sysctl.conf', sysctl],
     ['netter.sh', controlScript(site, names).text],
     ['netter.nft', nftables(site, names)],
+    ['ports.conf', portsFile(portRows(site, names)).text],
+    ['interfaces.sh', interfacesScript().text],
     ['addresses.sh', addressesScript(site, names).text],
     ['routes.sh', routesScript(site, names).text],
     ['line.sh', lineScript(site, names).text],
@@ -39,7 +42,6 @@ export function linuxFiles(site: Site): ReadonlyMap<string, string> {
         '/usr/sbin/dnsmasq --keep-in-foreground --conf-file=/etc/netter/dnsmasq.conf',
       ).text,
     ],
-    ...(site.vpn.way === 'wireguard' ? ([['wg0.conf', clientsTunnel(site).text]] as const) : []),
-    ...site.vpn.sites.map((far) => [`${names.site(far)}.conf`, siteTunnel(site, far).text] as const),
+    ...(hasTunnel(site) ? ([[`${names.tunnel}.conf`, tunnel(site).text]] as const) : []),
   ]);
 }

@@ -1,19 +1,24 @@
 import { linkOf } from '../../site/link.ts';
 import type { Line, Network, Site } from '../../site/model.ts';
-import type { FarSite } from '../../site/vpn.ts';
 
-/** What the interfaces of the router are called in the exported files; one for each link inside, line and tunnel. */
+/** What the interfaces of the router are called in the exported files; one for each link inside and line, one for tunnels. */
 export interface Interfaces {
   readonly network: (network: Network) => string;
   readonly line: (line: Line) => string;
-  readonly site: (far: FarSite) => string;
+  /** The tunnel of all other sites, and of remote users too where they use the same method: one UDP port, one key. */
+  readonly tunnel: string;
+  /** That of the remote users. */
   readonly clients: string;
   /** The mark of connections that began over a line, and the number of its routing table. */
   readonly table: (line: Line) => number;
   readonly networks: readonly string[];
   readonly lines: readonly string[];
-  readonly sites: readonly string[];
 }
+
+const tunnel = 'wg0';
+
+/** Whether the files make a tunnel: for remote users by WireGuard, for other sites, or both. */
+export const hasTunnel = ({ vpn }: Site): boolean => vpn.way === 'wireguard' || vpn.sites.length > 0;
 
 /** Tables and marks of lines begin here; those of rules of the failover begin at twice that. */
 export const firstTable = 256;
@@ -29,16 +34,15 @@ export function interfacesOf(site: Site): Interfaces {
     'lan',
   );
   const lines = named(site.lines, 'wan');
-  const sites = named(site.vpn.sites, 'site');
   return {
     network: (network) => links.of(linkOf(site, network)),
     line: lines.of,
-    site: sites.of,
-    clients: 'wg0',
+    tunnel,
+    // Another method makes an interface of its own.
+    clients: site.vpn.way === 'wireguard' ? tunnel : 'vpn0',
     table: (line) => firstTable + site.lines.indexOf(line) + 1,
     networks: links.all,
     lines: lines.all,
-    sites: sites.all,
   };
 }
 

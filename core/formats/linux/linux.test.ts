@@ -35,7 +35,10 @@ describe('files for a Linux router', () => {
       'netter-dnsmasq.service',
       'wg0.conf',
     ]);
-    expect([...filesOf('mill-lane').keys()]).toContain('site1.conf');
+    // Remote users and other sites share one tunnel, and with it the UDP port of the plan.
+    expect(filesOf('mill-lane').get('wg0.conf')).toMatch(
+      /ListenPort = 51820[\s\S]*AllowedIPs = 10.61.40.0\/28, 172.24.1.0\/24/,
+    );
     for (const name of ['lan1', 'lan2', 'lan3', 'lan4', 'wan1', 'wan2', 'wg0'])
       expect(farrow.get('README.md')).toMatch(new RegExp(`^\\| ${name} \\|`, 'm'));
   });

@@ -1,14 +1,13 @@
 import { nftRemark } from '../../encode/index.ts';
 import { classify, reachableFromOutside, specialPrefixes } from '../../net/classify.ts';
 import { formatAddress } from '../../net/address.ts';
-import { formatPrefix } from '../../net/prefix.ts';
+import { formatPrefix, type Prefix } from '../../net/prefix.ts';
 import { protocolsOf, single } from '../../net/packet-set.ts';
 import { rangeOf, subtractRanges, type AddressRange } from '../../net/range.ts';
 import { onOneLink } from '../../site/link.ts';
 import { insideOf } from '../../site/lookups.ts';
 import type { Forward, Line, Network, Reach, RouterService, Site } from '../../site/model.ts';
 import type { FarSite, Peer } from '../../site/vpn.ts';
-import { sitePort } from './services.ts';
 import { firstTable, type Interfaces } from './interfaces.ts';
 import { chain, keyword, ofPrefixes, oneOf, outside, row, serviceMatch, set, within } from './statement.ts';
 
@@ -40,7 +39,7 @@ const unusedHere = ({ routes }: Site): AddressRange[] =>
   );
 
 /** Sources for which the longest match leads to a connected site: not those that are here, or nearer elsewhere. */
-function sourcesBehindSite(site: Site, far: FarSite): AddressRange[] {
+export function sourcesBehindSite(site: Site, far: FarSite): AddressRange[] {
   const { vpn, networks, routes } = site;
   const here = networks.flatMap(({ prefix }) => prefix ?? []);
   const pools = vpn.way === 'none' ? [] : [vpn.pool, vpn.pool6].flatMap((each) => each ?? []);
@@ -93,13 +92,13 @@ function sourceCheck(site: Site, names: Interfaces): string {
           .flatMap((network) => sourcesBehind(site, network)),
       ),
     ),
-    ...site.vpn.sites.flatMap((far) => drops(names.site(far), sourcesBehindSite(site, far))),
-    ...(clientsOf(site).length > 0
-      ? drops(
-          names.clients,
-          clientsOf(site).flatMap((peer) => addressesOf(peer)),
-        )
-      : []),
+    // The tunnel itself knows no source but these; said here too, for it decides whom a rule is about.
+    ...tunnelNames(site, names).flatMap((name) =>
+      drops(name, [
+        ...(name === names.tunnel ? site.vpn.sites.flatMap((far) => sourcesBehindSite(site, far)) : []),
+        ...(name === names.clients ? clientsOf(site).flatMap(addressesOf) : []),
+      ]),
+    ),
     ...site.lines.flatMap((line) => {
       const iif = `iifname "${names.line(line)}"`;
       const near = line.prefix ? [rangeOf(line.prefix)] : [];
@@ -118,6 +117,32 @@ const clientsOf = (site: Site): Peer[] =>
 const addressesOf = ({ address, address6 }: Peer): AddressRange[] =>
   [address, address6].flatMap((each) => (each ? [single(each)] : []));
 
+/** The interfaces of the tunnels that there are. */
+const tunnelNames = (site: Site, names: Interfaces): string[] => [
+  ...new Set([
+    ...(site.vpn.sites.length > 0 ? [names.tunnel] : []),
+    ...(clientsOf(site).length > 0 ? [names.clients] : []),
+  ]),
+];
+
+/** Matches of what comes from another site, or goes to it: one for each address family. All sites share one interface. */
+const fromSite = (far: FarSite, site: Site, names: Interfaces): string[] =>
+  within('saddr', sourcesBehindSite(site, far)).map((each) => row(`iifname "${names.tunnel}"`, each));
+const toSite = (far: FarSite, site: Site, names: Interfaces): string[] =>
+  within('daddr', sourcesBehindSite(site, far)).map((each) => row(`oifname "${names.tunnel}"`, each));
+const fromClients = (site: Site, names: Interfaces): string[] =>
+  within('saddr', clientsOf(site).flatMap(addressesOf)).map((each) =>
+    row(`iifname "${names.clients}"`, each),
+  );
+
+/** Those of two lists of matches that speak of one address family, beside each other. */
+const crossed = (some: readonly string[], others: readonly string[], verdict: string): string[] =>
+  some.flatMap((one) =>
+    others
+      .filter((other) => / ip6 /.test(one) === / ip6 /.test(other))
+      .map((other) => row(one, other, verdict)),
+  );
+
 /** The match of one side of a network; where its link carries the other address family too, of its own only. */
 function sideOf(way: 'iifname' | 'oifname', network: Network, site: Site, names: Interfaces): string {
   const shared = site.networks.some((other) => other !== network && onOneLink(site, other, network));
@@ -131,7 +156,7 @@ const arrivesFrom = (network: Network, site: Site, names: Interfaces): string =>
 
 /** Marks tell by which line a connection began, and which rule of the failover it follows. */
 function marks(site: Site, names: Interfaces): string {
-  const fromInside = [...names.networks, ...names.sites, names.clients];
+  const fromInside = [...new Set([...names.networks, names.tunnel, names.clients])];
   return chain('marks', 'type filter hook prerouting priority mangle; policy accept;', [
     '# What belongs to a known connection goes on as it began: answers leave by the line of entry.',
     'ct state established,related meta mark set ct mark accept',
@@ -198,24 +223,30 @@ function forwardRows(forward: Forward, names: Interfaces): string[] {
 
 /** Networks that other sites see under another subnet, the host part kept (RFC 3022 section 2.1). */
 function translations(site: Site, names: Interfaces, way: 'inward' | 'outward'): string[] {
-  const [interfaceMatch, verb, side] =
-    way === 'inward' ? (['iifname', 'dnat', 'daddr'] as const) : (['oifname', 'snat', 'saddr'] as const);
   return site.vpn.sites.flatMap((far) =>
     far.translations
       .filter(({ of }) => of === 'here')
-      .map(({ real, seen }) => {
+      .flatMap(({ real, seen }) => {
         const family = keyword(real.family);
-        const [from, to] = (way === 'inward' ? [seen, real] : [real, seen]).map(formatPrefix);
-        return `${interfaceMatch} "${names.site(far)}" ${verb} ${family} prefix to ${family} ${side} map { ${from} : ${to} }`;
+        const matches = (way === 'inward' ? fromSite : toSite)(far, site, names).filter((each) =>
+          each.includes(` ${family} `),
+        );
+        const [verb, side, from, to] =
+          way === 'inward' ? ['dnat', 'daddr', seen, real] : ['snat', 'saddr', real, seen];
+        return matches.map((match) =>
+          row(
+            match,
+            `${verb} ${family} prefix to ${family} ${side} map { ${formatPrefix(from as Prefix)} : ${formatPrefix(to as Prefix)} }`,
+          ),
+        );
       }),
   );
 }
 
 function destinationNat(site: Site, names: Interfaces): string {
-  const sites = oneOf(names.sites);
   return chain('destination_nat', 'type nat hook prerouting priority dstnat; policy accept;', [
     ...translations(site, names, 'inward'),
-    ...(sites ? [`iifname ${sites} accept`] : []),
+    ...site.vpn.sites.flatMap((far) => fromSite(far, site, names).map((each) => row(each, 'accept'))),
     // Without hairpin NAT what comes from inside to an outside address is for the router itself.
     ...(site.router.hairpin || names.lines.length === 0
       ? []
@@ -234,9 +265,10 @@ function input(site: Site, names: Interfaces): string {
     'ct state established,related accept',
     'ct state invalid drop',
     'iifname "lo" accept',
-    ...site.vpn.sites.flatMap((far) =>
-      names.lines.map((name) => `iifname "${name}" udp dport ${sitePort(site, far)} accept`),
-    ),
+    // Where remote users use the same tunnel, its port is among the services.
+    ...(site.vpn.sites.length > 0 && site.vpn.way !== 'wireguard'
+      ? names.lines.map((name) => `iifname "${name}" udp dport ${site.vpn.port} accept`)
+      : []),
     'icmpv6 type { nd-router-solicit, nd-router-advert, nd-neighbor-solicit, nd-neighbor-advert } accept',
     'udp sport 67 udp dport 68 accept',
     'udp dport 546 accept',
@@ -257,11 +289,9 @@ function input(site: Site, names: Interfaces): string {
       : [
           ...site.services
             .filter(({ ports }) => ports.first <= 53 && 53 <= ports.last)
-            .map(({ protocol }) =>
-              row(
-                `iifname "${names.clients}"`,
-                serviceMatch(protocolsOf(protocol), { first: 53, last: 53 }),
-                'accept',
+            .flatMap(({ protocol }) =>
+              fromClients(site, names).map((from) =>
+                row(from, serviceMatch(protocolsOf(protocol), { first: 53, last: 53 }), 'accept'),
               ),
             ),
           ...within('saddr', managers.flatMap(addressesOf)).flatMap((each) =>
@@ -269,17 +299,19 @@ function input(site: Site, names: Interfaces): string {
               row(`iifname "${names.clients}"`, each, verdict),
             ),
           ),
-          `iifname "${names.clients}" reject with icmpx admin-prohibited`,
+          ...fromClients(site, names).map((from) => row(from, 'reject with icmpx admin-prohibited')),
         ]),
     ...site.services.flatMap((service) => {
-      const from =
-        service.inside === 'all'
-          ? [...names.networks, ...names.sites]
-          : admin?.prefix
-            ? [names.network(admin)]
-            : [];
+      const from = service.inside === 'all' ? names.networks : admin?.prefix ? [names.network(admin)] : [];
       const match = oneOf(from);
-      return match ? [row(`iifname ${match}`, open(service))] : [];
+      return [
+        ...(match ? [row(`iifname ${match}`, open(service))] : []),
+        ...(service.inside === 'all'
+          ? site.vpn.sites.flatMap((far) =>
+              fromSite(far, site, names).map((each) => row(each, open(service))),
+            )
+          : []),
+      ];
     }),
     ...site.networks
       .filter(({ prefix, dhcp }) => prefix && dhcp.enabled)
@@ -326,9 +358,11 @@ function clientRows(site: Site, names: Interfaces): string[] {
   if (clients.length === 0) return [];
   const begin = `iifname "${names.clients}"`;
   const inside = ofPrefixes(site.networks.flatMap(({ prefix }) => prefix ?? []));
-  const tunnels = oneOf([...names.sites, names.clients]);
+  const tunnels = oneOf(tunnelNames(site, names));
   return [
-    `${begin} oifname ${tunnels} reject with icmpx admin-prohibited`,
+    ...fromClients(site, names).map((from) =>
+      row(from, `oifname ${tunnels}`, 'reject with icmpx admin-prohibited'),
+    ),
     ...site.vpn.groups.flatMap((group) => {
       const sources = within('saddr', clients.filter((peer) => peer.group === group).flatMap(addressesOf));
       return sources.flatMap((source) => {
@@ -356,7 +390,7 @@ function clientRows(site: Site, names: Interfaces): string[] {
         ];
       });
     }),
-    `${begin} reject with icmpx admin-prohibited`,
+    ...fromClients(site, names).map((from) => row(from, 'reject with icmpx admin-prohibited')),
   ];
 }
 
@@ -407,24 +441,32 @@ function forward(site: Site, names: Interfaces): string {
     'ct state established,related accept',
     'ct state invalid drop',
     ...clientRows(site, names),
-    ...(clientsOf(site).length > 0 ? [`oifname "${names.clients}" ${refused}`] : []),
+    // Nothing begins towards remote users.
+    ...(clientsOf(site).length > 0
+      ? within(
+          'daddr',
+          [site.vpn.pool, site.vpn.pool6].flatMap((each) => (each ? [rangeOf(each)] : [])),
+        ).map((each) => row(`oifname "${names.clients}"`, each, refused))
+      : []),
     ...site.vpn.sites.flatMap((far) =>
       far.networks
         .filter(({ prefix }) => prefix)
         .flatMap((network) => [
-          row(`iifname "${names.site(far)}"`, sideOf('oifname', network, site, names), 'accept'),
-          row(arrivesFrom(network, site, names), `oifname "${names.site(far)}" accept`),
+          ...fromSite(far, site, names).map((from) =>
+            row(from, sideOf('oifname', network, site, names), 'accept'),
+          ),
+          ...toSite(far, site, names).map((to) => row(arrivesFrom(network, site, names), to, 'accept')),
         ]),
     ),
     ...(site.vpn.hub
       ? site.vpn.sites.flatMap((far) =>
           site.vpn.sites
             .filter((other) => other !== far)
-            .map((other) => `iifname "${names.site(far)}" oifname "${names.site(other)}" accept`),
+            .flatMap((other) => crossed(fromSite(far, site, names), toSite(other, site, names), 'accept')),
         )
       : []),
-    ...(names.sites.length > 0
-      ? [`iifname ${oneOf(names.sites)} ${refused}`, `oifname ${oneOf(names.sites)} ${refused}`]
+    ...(site.vpn.sites.length > 0
+      ? [`iifname "${names.tunnel}" ${refused}`, `oifname "${names.tunnel}" ${refused}`]
       : []),
     ...(lines && networks ? [`iifname ${lines} oifname ${networks} ct status dnat accept`] : []),
     ...(lines ? [`iifname ${lines} drop`] : []),

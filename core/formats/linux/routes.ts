@@ -67,11 +67,13 @@ export function addressesScript(site: Site, names: Interfaces): Code<'shell'> {
           ),
           ...up(names.clients, tunnelMtu(site)),
         ],
+    vpn.sites.length > 0 && (vpn.way === 'none' || names.clients !== names.tunnel)
+      ? up(names.tunnel, tunnelMtu(site))
+      : [],
     vpn.sites.flatMap((far) => {
       const source = ownAddressTowards(site, far);
       return [
         shellRemark(far.name),
-        ...up(names.site(far), tunnelMtu(site)),
         // A subnet that is here as well stays here; of two sites with one subnet the first has it.
         ...subtractRanges(far.prefixes.map(rangeOf), inside)
           .flatMap(prefixesOf)
@@ -79,7 +81,7 @@ export function addressesScript(site: Site, names: Interfaces): Code<'shell'> {
           .filter((prefix) => !known.has(prefix) && known.add(prefix))
           .map((prefix) => {
             const from = source?.family === familyIn(prefix) ? shell` src ${formatAddress(source)}` : shell``;
-            return shell`try ip route replace ${prefix} dev ${names.site(far)}${from} proto ${ownProtocol}`;
+            return shell`try ip route replace ${prefix} dev ${names.tunnel}${from} proto ${ownProtocol}`;
           }),
       ];
     }),

@@ -9,12 +9,14 @@ import {
 } from '../../encode/index.ts';
 import { formatAddress } from '../../net/address.ts';
 import { parseEndpoint } from '../../net/identifiers.ts';
+import { single } from '../../net/packet-set.ts';
 import { formatPrefix, maskText } from '../../net/prefix.ts';
+import { prefixesOf, type AddressRange } from '../../net/range.ts';
 import { valueOf } from '../../result.ts';
 import type { Site } from '../../site/model.ts';
-import type { FarSite } from '../../site/vpn.ts';
 import { slug } from '../../text.ts';
 import type { Interfaces } from './interfaces.ts';
+import { sourcesBehindSite } from './nftables.ts';
 
 /** DHCP, router advertisements and names (dnsmasq(8)). */
 export function dnsmasq(site: Site, names: Interfaces): Code<'dnsmasq'> {
@@ -110,13 +112,24 @@ export const unit = (says: string, type: 'oneshot' | 'simple', command: string):
     ini``,
   );
 
-/** The tunnel of the remote users (wg(8)); keys that are secret stand in files beside it, by their name in the vault. */
-export function clientsTunnel({ vpn }: Site): Code<'ini'> {
+/** A block that a tunnel lets a peer have; each block has one peer (cryptokey routing). */
+const allowed = (ranges: readonly AddressRange[]): Code<'ini'>[] => {
+  const blocks = ranges.flatMap(prefixesOf).map(formatPrefix);
+  return blocks.length === 0 ? [] : [iniRow('AllowedIPs', blocks.join(', '))];
+};
+
+/**
+ * The tunnel of remote users and other sites (wg(8)): one interface, one port, one key. Keys that are secret stand in
+ * files beside it, by their name in the vault.
+ */
+export function tunnel(site: Site): Code<'ini'> {
+  const { vpn } = site;
+  const users = vpn.way === 'wireguard' ? vpn.peers : [];
   return ini.lines(
     ini`[Interface]`,
     iniRemark(`Private key "${vpn.secret || 'tunnel-router'}": put it into secrets/wg0.key`),
     ini`ListenPort = ${vpn.port}`,
-    vpn.peers
+    users
       .filter(({ revoked, address, address6 }) => !revoked && (address || address6))
       .flatMap((peer) => [
         ini``,
@@ -125,42 +138,25 @@ export function clientsTunnel({ vpn }: Site): Code<'ini'> {
         keyRow(peer.publicKey),
         ...(peer.preshared === ''
           ? []
-          : [iniRemark(`Pre-shared key "${peer.preshared}": wg set wg0 peer KEY preshared-key FILE`)]),
-        iniRow(
-          'AllowedIPs',
-          [peer.address, peer.address6]
-            .flatMap((host) => (host ? [`${formatAddress(host)}/${host.family === 4 ? 32 : 128}`] : []))
-            .join(', '),
-        ),
+          : [iniRemark(`Pre-shared key "${peer.preshared}": put it into secrets/${peer.preshared}.psk`)]),
+        ...allowed([peer.address, peer.address6].flatMap((each) => (each ? [single(each)] : []))),
       ]),
+    vpn.sites.flatMap((far) => {
+      const endpoint = valueOf(parseEndpoint(far.endpoint));
+      const host = endpoint && (endpoint.host.includes(':') ? `[${endpoint.host}]` : endpoint.host);
+      return [
+        ini``,
+        ini`[Peer]`,
+        iniRemark(far.name),
+        keyRow(far.publicKey),
+        host === undefined ? [] : [iniRow('Endpoint', `${host}:${endpoint!.port ?? far.port}`)],
+        ...allowed(sourcesBehindSite(site, far)),
+        ini`PersistentKeepalive = ${vpn.keepAliveSeconds}`,
+      ].flat();
+    }),
     ini``,
   );
 }
 
 const keyRow = (key: string): Code<'ini'> =>
   key.trim() === '' ? iniRemark('PublicKey is not known yet.') : iniRow('PublicKey', key.trim());
-
-/** The port on which a tunnel to a site listens: the plan's, where remote users do not have it already. */
-export const sitePort = ({ vpn }: Site, far: FarSite): number =>
-  vpn.port + vpn.sites.indexOf(far) + (vpn.way === 'wireguard' ? 1 : 0);
-
-/** The tunnel to one connected site. */
-export function siteTunnel(site: Site, far: FarSite): Code<'ini'> {
-  const endpoint = valueOf(parseEndpoint(far.endpoint));
-  const host = endpoint && (endpoint.host.includes(':') ? `[${endpoint.host}]` : endpoint.host);
-  return ini.lines(
-    iniRemark(far.name),
-    ini`[Interface]`,
-    iniRemark(
-      `Private key "${site.vpn.secret || 'tunnel-router'}": put it into secrets/NAME.key, NAME as this file`,
-    ),
-    ini`ListenPort = ${sitePort(site, far)}`,
-    ini``,
-    ini`[Peer]`,
-    keyRow(far.publicKey),
-    host === undefined ? [] : [iniRow('Endpoint', `${host}:${endpoint!.port ?? site.vpn.port}`)],
-    iniRow('AllowedIPs', far.prefixes.map(formatPrefix).join(', ')),
-    ini`PersistentKeepalive = ${site.vpn.keepAliveSeconds}`,
-    ini``,
-  );
-}
