@@ -17,6 +17,12 @@ export interface Difference {
   readonly kernel: string;
 }
 
+/** A mistake made on purpose in a file of the router. */
+export interface WrongFile {
+  readonly file: string;
+  readonly change: (text: string) => string;
+}
+
 export interface Compared {
   readonly questions: number;
   readonly arrived: number;
@@ -113,16 +119,21 @@ const comparable = (text: string, unknown: ReadonlySet<string>): string =>
 
 /**
  * Builds a site in network namespaces, asks both, and tells where they differ. Each line is taken down in turn.
- * @param built what the lab is built from, where that is not what is asked about
+ * @param mistake a file of the router, and the change of its text; then the first difference is enough
  */
 export async function compareWithKernel(
   site: Site,
   perState: number,
   seed: number,
-  built = site,
+  mistake?: WrongFile,
 ): Promise<Compared> {
   const roll = dice(seed);
-  const lab = await Lab.build(built, listeningPorts(site));
+  const lab = await Lab.build(site, listeningPorts(site), (name, text) => {
+    if (name !== mistake?.file) return text;
+    const changed = mistake.change(text);
+    if (changed === text) throw new Error(`This mistake changes nothing in ${name}.`);
+    return changed;
+  });
   const differences: Difference[] = [];
   let [questions, arrived, id] = [0, 0, 0];
   const unknown = new Set(
@@ -155,9 +166,11 @@ export async function compareWithKernel(
         if (says !== 'nothing arrives') arrived += 1;
         let kernel = comparable(found(outcomes[index]!, question), unknown);
         // A busy machine is slow: what differs is asked once more, alone.
-        for (const waitMs of [1000, 3000])
+        for (const waitMs of mistake ? [1000] : [1000, 3000])
           if (kernel !== says) kernel = comparable(found(await send(question, waitMs), question), unknown);
-        if (kernel !== says) differences.push({ question: question.says, down: state, asked: says, kernel });
+        if (kernel === says) continue;
+        differences.push({ question: question.says, down: state, asked: says, kernel });
+        if (mistake) return { questions, arrived, differences };
       }
     }
   } finally {

@@ -55,14 +55,17 @@ onLinux(`the files of a site at work${reason === undefined ? '' : ` (left out: $
         { mode: text.startsWith('#!/bin/sh') ? 0o755 : 0o644 },
       );
     }
+    writeFileSync(join(folder, 'ports.local'), 'port2 px2\nport3 px3\n');
     mkdirSync(state, { recursive: true });
     sh(
       [
         ...[router, provider].flatMap((each) => [`ip netns add ${each}`, `ip -n ${each} link set lo up`]),
-        ...['lan1', 'lan2', 'lan3', 'lan4'].map(
+        // Ports as the machine has them, and interfaces with a tag, which this kernel may have no way to make.
+        ...['px3', 'wan1eth', 'lan2', 'lan3', 'lan4'].map(
           (name) => `ip link add ${name} netns ${router} type veth peer name ${name} netns ${provider}`,
         ),
-        `ip link add wan2 netns ${router} type veth peer name eth0 netns ${provider}`,
+        `ip link add px2 netns ${router} type veth peer name eth0 netns ${provider}`,
+        `ip -n ${provider} link set px3 up`,
         `ip -n ${provider} addr add 198.51.100.1/24 dev eth0`,
         `ip -n ${provider} link set eth0 up`,
         // Somebody else's, in the numbers that anybody might use.
@@ -81,6 +84,24 @@ onLinux(`the files of a site at work${reason === undefined ? '' : ` (left out: $
     const before = told();
     on(router, 'sh netter.sh check');
     expect(told()).toBe(before);
+  }, 60_000);
+
+  test('what is never confirmed leaves nothing: no rule, no address, no name of a port', async () => {
+    // A port that is switched on stays so; everything else is as it was.
+    const left = (): string =>
+      [
+        on(router, 'ip rule show'),
+        on(router, 'ip route show'),
+        on(router, 'ip -o -4 addr show'),
+        on(router, 'nft list ruleset'),
+        on(router, 'ls /sys/class/net').split(/\s+/).sort().join(' '),
+      ].join('\n');
+    const before = left();
+    on(router, 'sh netter.sh apply 1');
+    expect(left()).not.toBe(before);
+    expect(on(router, 'ip link show dev lan1')).toContain('lan1');
+    await later(3_500);
+    expect(left()).toBe(before);
   }, 60_000);
 
   test('one line without its interface holds up nothing: addresses, filter and rules are there', () => {
@@ -158,6 +179,32 @@ onLinux(`the files of a site at work${reason === undefined ? '' : ` (left out: $
     60_000,
   );
 
+  test('a session brings its own interface; a cable that loses its link gives way without being named', async () => {
+    // The far end of PPP is the only one there is: a pair of interfaces stands for it, and the hook is pppd's.
+    sh(
+      `ip link add wan1 netns ${router} type veth peer name ppp netns ${provider}; ip -n ${router} link set wan1 up; ip -n ${provider} link set ppp up`,
+    );
+    const watch = spawn('ip', [
+      ...['netns', 'exec', router, 'sh', '-c'],
+      `cd ${folder}; NETTER_STATE=${state} exec sh netter.sh watch`,
+    ]);
+    children.push(watch);
+    sh(
+      `cd ${folder}; mkdir -p ip-up.d; cp hooks/ppp ip-up.d/netter; NETTER_STATE=${state} PPP_IFACE=wan1 PPP_LOCAL=203.0.113.9 ip netns exec ${router} sh ip-up.d/netter`,
+    );
+    expect(on(router, 'ip rule show')).toMatch(/19000:\tfrom all lookup 257 proto 87/);
+    expect(on(router, 'ip route show table 257')).toMatch(/default dev wan1 proto 87/);
+    expect(on(router, 'nft list set inet netter wan1_address')).toContain('203.0.113.9');
+    sh(`ip -n ${provider} link set ppp down`);
+    await later(1_500);
+    expect(on(router, 'ip rule show')).toMatch(
+      programs ? /19000:\tfrom all lookup 258 proto 87/ : /12000:.*prohibit/,
+    );
+    sh(`ip -n ${provider} link set ppp up`);
+    await later(1_500);
+    expect(on(router, 'ip rule show')).toMatch(/19000:\tfrom all lookup 257 proto 87/);
+  }, 60_000);
+
   test('what is not confirmed goes back by itself; what is confirmed stays', async () => {
     const before = on(router, 'nft list table inet netter');
     writeFileSync(
@@ -180,5 +227,8 @@ onLinux(`the files of a site at work${reason === undefined ? '' : ` (left out: $
     expect(rules).not.toContain('proto 87');
     expect(rules).toContain('12345:\tfrom all fwmark 0x7 lookup 99');
     expect(sh(`ip netns exec ${router} nft list tables`).trim()).toBe('table inet other');
+    const links = sh(`ip -n ${router} -o link show`);
+    for (const name of ['px2', 'px3']) expect(links).toContain(`${name}@`);
+    expect(sh(`ip -n ${router} addr show dev px3`)).not.toContain('10.24.10.1');
   }, 60_000);
 });

@@ -112,15 +112,19 @@ export class Lab {
     this.#folder = mkdtempSync(join(tmpdir(), 'netter-kernel-'));
   }
 
-  /** Builds the site; `ports` are those on which everybody listens. */
-  static async build(site: Site, ports: readonly number[]): Promise<Lab> {
+  /** Builds the site; `ports` are those on which everybody listens, `change` a mistake made on purpose in a file. */
+  static async build(
+    site: Site,
+    ports: readonly number[],
+    change: (name: string, text: string) => string = (_name, text) => text,
+  ): Promise<Lab> {
     const lab = new Lab(site);
     try {
       for (const [name, text] of linuxFiles(site)) {
         const file = join(lab.#folder, name);
         mkdirSync(dirname(file), { recursive: true });
         // Each lab has a place of its own for what its lines have got.
-        writeFileSync(file, text.replaceAll('/run/netter', lab.#state));
+        writeFileSync(file, change(name, text).replaceAll('/run/netter', lab.#state));
       }
       lab.#sh(lab.#script());
       await lab.#start(ports);
@@ -244,6 +248,16 @@ export class Lab {
           ],
           members.flatMap(({ routerAddress }) => routerAddress ?? []),
           'eth0',
+        ),
+        // It may say that it is somebody on another network: such a source has to be its own to be sent at all.
+        ...site.networks.flatMap(({ prefix }) =>
+          prefix && !members.some((each) => each.prefix && overlaps(each.prefix, prefix))
+            ? [
+                `ip -n ${this.#ns(place)} -${prefix.family} rule add pref 9 to ${formatPrefix(prefix)} lookup 9`,
+                `ip -n ${this.#ns(place)} -${prefix.family} route replace default dev eth0 table 9`,
+                `ip -n ${this.#ns(place)} route replace local ${formatPrefix(prefix)} dev lo table local`,
+              ]
+            : [],
         ),
       ];
     });

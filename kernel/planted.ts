@@ -1,12 +1,15 @@
 import { bound, type BoundStage, type StageName } from '../core/router/decision.ts';
 import { policy, policyTable } from '../core/router/policy.ts';
 import type { Router } from '../core/router/router.ts';
+import { forwardSchema, type Plan } from '../core/plan/schema.ts';
 import type { Site } from '../core/site/model.ts';
+import { demoPlan } from '../core/testing/plans.ts';
+import type { WrongFile } from './compare.ts';
 import type { Mistake } from './readings.ts';
 
 /* Mistakes that are made on purpose: whatever compares readings, stages and kernel has to find each of them. */
 
-const without =
+const leftOut =
   (name: StageName) =>
   (router: Router): Router =>
     withStages(router, ({ stages }) => stages.filter((stage) => stage.name !== name));
@@ -113,12 +116,12 @@ export const misreadings: Readonly<Record<string, (site: Site) => Site>> = {
 
 /** What the stages do, and should not. */
 export const wrongStages: Readonly<Record<string, (router: Router, site: Site) => Router>> = {
-  'no stage checks sources': without('source check'),
-  'no stage refuses': without('policy'),
-  'no stage translates on the way out': without('source NAT'),
-  'no stage follows rules about lines': without('failover'),
-  'nothing is for the router itself': without('router itself'),
-  'no forward is looked for': without('destination NAT'),
+  'no stage checks sources': leftOut('source check'),
+  'no stage refuses': leftOut('policy'),
+  'no stage translates on the way out': leftOut('source NAT'),
+  'no stage follows rules about lines': leftOut('failover'),
+  'nothing is for the router itself': leftOut('router itself'),
+  'no forward is looked for': leftOut('destination NAT'),
   'rules of the plan are not looked at, only the defaults': (router, site) =>
     replaced('policy', () => bound(policy(policyTable({ ...site, reach: [] }))))(router),
 };
@@ -129,40 +132,63 @@ export const mistakeOf = (
   sound: Site,
 ): Mistake => ({ ...(site && { site }), ...(router && { router: (whole: Router) => router(whole, sound) }) });
 
-/** What the exported files say, and should not: by file, the change of its text. */
-export const wrongFiles: Readonly<Record<string, readonly [file: string, change: (text: string) => string]>> =
-  {
-    'no source is checked on lines': [
-      'netter.nft',
-      (text) => text.replace(/^.*iifname "wan\d+" ip6? saddr .* drop$/gm, ''),
-    ],
-    'what comes in by a line passes': [
-      'netter.nft',
-      (text) => text.replace(/ct status dnat accept/g, 'accept'),
-    ],
-    'networks reach one another': [
-      'netter.nft',
-      (text) => text.replace(/(chain forward \{[^\n]*\n[^\n]*)/, '$1\n    iifname "lan1" accept'),
-    ],
-    'nothing is translated on the way out': [
-      'netter.nft',
-      (text) => text.replace(/^.*masquerade.*$/gm, '').replace(/^.*oifname "wan\d+".* snat .*$/gm, ''),
-    ],
-    'a forward leads one port too far': [
-      'netter.nft',
-      (text) =>
-        text.replace(
-          /(dnat ip to [\d.]+:)(\d+)/g,
-          (_, to: string, port: string) => `${to}${Number(port) + 1}`,
-        ),
-    ],
-    'refused lines are refused no more': ['routes.sh', (text) => text.replace(/ prohibit/g, ' lookup main')],
-    'a known connection is not told from a new one': [
-      'netter.nft',
-      (text) => text.replace(/ct state established,related meta mark set ct mark accept/, ''),
-    ],
-    'the router answers everybody': [
-      'netter.nft',
-      (text) => text.replace(/(chain input \{[^\n]*\n)/, '$1    accept\n'),
-    ],
-  };
+/** A site on which every row of the files matters to somebody. */
+export function plantedPlan(): Plan {
+  const plan = demoPlan('farrow-sound');
+  plan.forwards.push(
+    forwardSchema.parse({
+      id: 'open',
+      purpose: 'Open to all',
+      uplink: 'fibre',
+      device: plan.forwards[0]!.device,
+      protocol: 'udp',
+      insidePorts: '7000',
+      outsidePorts: '7000-7003',
+    }),
+  );
+  plan.router.hairpin = 'yes';
+  return plan;
+}
+
+const without =
+  (pattern: RegExp) =>
+  (text: string): string =>
+    text
+      .split('\n')
+      .filter((line) => !pattern.test(line))
+      .join('\n');
+
+/** What the exported files say, and should not. */
+export const wrongFiles: Readonly<Record<string, WrongFile>> = {
+  'no source is checked on lines': {
+    file: 'netter.nft',
+    change: without(/iifname "wan\d+" ip6? saddr .* drop$/),
+  },
+  'no source is checked on networks': {
+    file: 'netter.nft',
+    change: without(/iifname "lan\d+" ip6? saddr != .* drop$/),
+  },
+  'one network reaches the others': {
+    file: 'netter.nft',
+    change: (text) => text.replace(/(chain forward \{\n[^\n]*\n)/, '$1    iifname "lan3" accept\n'),
+  },
+  'nothing is translated on the way out': { file: 'netter.nft', change: without(/masquerade/) },
+  'a forward leads one port too far': {
+    file: 'netter.nft',
+    change: (text) =>
+      text.replace(/(dnat ip to [\d.]+:)(\d+)/g, (_, to: string, port: string) => `${to}${Number(port) + 1}`),
+  },
+  'every source may use a forward': { file: 'netter.nft', change: without(/ip saddr != .* drop$/) },
+  'what is refused on a line goes another way': {
+    file: 'routes.sh',
+    change: (text) => text.replaceAll(' prohibit', ' lookup $(table_of wan1)'),
+  },
+  'the router answers everybody': {
+    file: 'netter.nft',
+    change: (text) => text.replace(/(chain input \{\n[^\n]*\n)/, '$1    accept\n'),
+  },
+  'a forward that is used from inside keeps the source': {
+    file: 'netter.nft',
+    change: without(/ct status dnat ct mark != .* snat/),
+  },
+};

@@ -186,9 +186,14 @@ export function questionsAbout(
         const from = pick(networks);
         const to = destination();
         if (!from || !to || to.family !== from.prefix!.family) return undefined;
-        // One in eight says that it is somebody else.
-        const source = hosts((roll(8) === 0 ? (pick(networks)?.prefix ?? from.prefix) : from.prefix)!);
+        // One in six says that it is somebody else.
+        const source = hosts((roll(6) === 0 ? (pick(networks)?.prefix ?? from.prefix) : from.prefix)!);
         if (source.family !== to.family) return undefined;
+        // The place of a network stands for what is behind its routers too: to those it needs no router of ours.
+        const behind = site.routes.some(
+          ({ prefix, target }) => target.kind === 'via' && target.network === from && contains(prefix, to),
+        );
+        if (behind && !contains(from.prefix!, source)) return undefined;
         // A neighbour is asked without the router, and the router does not send.
         const { routerAddress, prefix } = from;
         const near =

@@ -2,6 +2,7 @@ import { shell, shellRemark, type Code } from '../../encode/index.ts';
 import type { Site } from '../../site/model.ts';
 import { hasTunnel, type Interfaces } from './interfaces.ts';
 import { ownProtocol } from './routes.ts';
+import { units } from './services.ts';
 
 /** What a line has got: its address and its next hop. Called by whatever brings the line up. */
 export function lineScript(site: Site, names: Interfaces): Code<'shell'> {
@@ -102,6 +103,7 @@ export function hooks(site: Site, names: Interfaces): ReadonlyMap<string, Code<'
 /** One command for all: tried for some minutes, kept, taken back, at every start, and gone again without a trace. */
 export function controlScript(site: Site, names: Interfaces): Code<'shell'> {
   const tunnels = hasTunnel(site) ? [names.tunnel] : [];
+  const unitNames = shell.joined([...units(site).keys()], ' ');
   const addressed = shell.joined(
     [...names.networks, ...site.lines.filter((line) => line.type === 'static').map(names.line), ...tunnels],
     ' ',
@@ -111,7 +113,7 @@ export function controlScript(site: Site, names: Interfaces): Code<'shell'> {
   );
   return shell.lines(
     shell`#!/bin/sh`,
-    shellRemark('netter.sh check | apply [MINUTES] | confirm | revert | install | remove'),
+    shellRemark('netter.sh check | apply [MINUTES] | confirm | revert | watch | install | remove'),
     shellRemark(
       'apply 5: puts the files to work, and takes them back after five minutes unless netter.sh confirm is run before.',
     ),
@@ -186,7 +188,7 @@ export function controlScript(site: Site, names: Interfaces): Code<'shell'> {
     shell`case "\${1:-}" in`,
     shell`  check) check ;;`,
     shell`  apply)`,
-    shell`    check; remember`,
+    shell`    rm -f "$state/removed"; check; remember`,
     shell`    if [ -n "\${2:-}" ]; then`,
     shell`      : > "$state/unconfirmed"`,
     shell`      seconds=$(( $2 * \${NETTER_MINUTE:-60} ))`,
@@ -195,15 +197,21 @@ export function controlScript(site: Site, names: Interfaces): Code<'shell'> {
     shell`      echo "Goes back by itself in $2 minutes. To keep it: sh $here/netter.sh confirm"`,
     shell`    fi`,
     shell`    start ;;`,
+    shellRemark('A cable that loses its link tells nobody: whoever listens chooses the lines anew.'),
+    shell`  watch) sh "$here/routes.sh"; ip monitor link | while read -r event; do`,
+    shell`    [ -d "$state" ] && [ ! -e "$state/removed" ] || exit 0`,
+    shell`    sh "$here/routes.sh"`,
+    shell`  done ;;`,
     shell`  confirm) rm -f "$state/unconfirmed"; echo 'Kept.' ;;`,
     shell`  revert) revert; echo 'Taken back.' ;;`,
     shell`  install)`,
     shell`    mkdir -p /etc/netter; cp -R "$here/." /etc/netter/; chmod -R go= /etc/netter`,
-    shell`    cp /etc/netter/netter.service /etc/netter/netter-dnsmasq.service /etc/systemd/system/`,
-    shell`    systemctl daemon-reload; systemctl enable netter.service netter-dnsmasq.service ;;`,
+    shell`    for unit in ${unitNames}; do cp "/etc/netter/$unit" /etc/systemd/system/; done`,
+    shell`    systemctl daemon-reload; systemctl enable ${unitNames} ;;`,
     shell`  remove)`,
-    shell`    ! command -v systemctl >/dev/null || systemctl disable --now netter.service netter-dnsmasq.service 2>/dev/null || true`,
-    shell`    rm -f /etc/systemd/system/netter.service /etc/systemd/system/netter-dnsmasq.service`,
+    shell`    : > "$state/removed"`,
+    shell`    ! command -v systemctl >/dev/null || systemctl disable --now ${unitNames} 2>/dev/null || true`,
+    shell`    for unit in ${unitNames}; do rm -f "/etc/systemd/system/$unit"; done`,
     shell`    nft delete table inet netter 2>/dev/null || true`,
     shell`    for family in -4 -6; do drop_rules "$family"; done`,
     [...site.lines.map((line) => names.table(line))].flatMap((table) => [
@@ -213,6 +221,8 @@ export function controlScript(site: Site, names: Interfaces): Code<'shell'> {
     hasTunnel(site) ? [shell`    ip link del dev ${names.tunnel} 2>/dev/null || true`] : [],
     shell`    addresses | while read -r name address; do ip addr del "$address" dev "$name" 2>/dev/null || true; done`,
     shell`    unmake "$state/interfaces"`,
+    shellRemark('Once more: a watcher may have been at work meanwhile.'),
+    shell`    sleep 1; for family in -4 -6; do drop_rules "$family"; done`,
     shell`    rm -rf "$state" /etc/netter ;;`,
     shell`  *) sed -n '2,3p' "$0"; exit 2 ;;`,
     shell`esac`,

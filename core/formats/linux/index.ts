@@ -6,7 +6,7 @@ import { interfacesScript, portRows, portsFile } from './ports.ts';
 import { readme } from './readme.ts';
 import { addressesScript, routesScript, sysctl } from './routes.ts';
 import { controlScript, hooks, lineScript } from './control.ts';
-import { dnsmasq, hosts, tunnel, unit } from './services.ts';
+import { dnsmasq, hosts, tunnel, units } from './services.ts';
 
 /** The plan for a general Linux router: iproute2, nftables, dnsmasq and wg. */
 export const linux: FolderFormat = {
@@ -30,18 +30,7 @@ export function linuxFiles(site: Site): ReadonlyMap<string, string> {
     ...[...hooks(site, names)].map(([name, script]) => [name, script.text] as const),
     ['dnsmasq.conf', dnsmasq(site, names).text],
     ['hosts', hosts(site).text],
-    [
-      'netter.service',
-      unit('Site router: rules, addresses, routes', 'oneshot', '/bin/sh /etc/netter/netter.sh apply').text,
-    ],
-    [
-      'netter-dnsmasq.service',
-      unit(
-        'Site router: DHCP and DNS',
-        'simple',
-        '/usr/sbin/dnsmasq --keep-in-foreground --conf-file=/etc/netter/dnsmasq.conf',
-      ).text,
-    ],
+    ...[...units(site)].map(([name, text]) => [name, text.text] as const),
     ...(hasTunnel(site) ? ([[`${names.tunnel}.conf`, tunnel(site).text]] as const) : []),
   ]);
 }

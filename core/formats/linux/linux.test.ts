@@ -23,6 +23,8 @@ describe('files for a Linux router', () => {
       'sysctl.conf',
       'netter.sh',
       'netter.nft',
+      'ports.conf',
+      'interfaces.sh',
       'addresses.sh',
       'routes.sh',
       'line.sh',
@@ -33,11 +35,12 @@ describe('files for a Linux router', () => {
       'hosts',
       'netter.service',
       'netter-dnsmasq.service',
+      'netter-watch.service',
       'wg0.conf',
     ]);
     // Remote users and other sites share one tunnel, and with it the UDP port of the plan.
     expect(filesOf('mill-lane').get('wg0.conf')).toMatch(
-      /ListenPort = 51820[\s\S]*AllowedIPs = 10.61.40.0\/28, 172.24.1.0\/24/,
+      /ListenPort = 51820[\s\S]*AllowedIPs = 172.24.1.0\/24, 10.61.40.0\/28/,
     );
     for (const name of ['lan1', 'lan2', 'lan3', 'lan4', 'wan1', 'wan2', 'wg0'])
       expect(farrow.get('README.md')).toMatch(new RegExp(`^\\| ${name} \\|`, 'm'));

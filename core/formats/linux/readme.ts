@@ -54,7 +54,7 @@ export function readme(site: Site, names: Interfaces): Code<'markdown'> {
     markdown`1. \`sh netter.sh check\`: loads nothing, and says what does not fit this machine.`,
     markdown`2. \`sh netter.sh apply 5\`: puts everything to work, and takes it back after five minutes: filter, rules, routes, addresses, interfaces.`,
     markdown`3. \`sh netter.sh confirm\`: keeps it. Do this from a new connection, so that you know that you still get in.`,
-    markdown`4. \`sh netter.sh install\`: copies the files to /etc/netter and starts them at every boot.`,
+    markdown`4. \`sh netter.sh install\`: copies the files to /etc/netter and starts them at every boot; netter-watch chooses the lines anew when one loses its link.`,
     markdown`5. Lines: copy the script of \`hooks/\` that fits the program that brings a line up. Without it a line that gets its address by itself has no next hop, and counts as down.`,
     markdown`6. Key of the tunnel: \`secrets/wg0.key\` beside the files, readable by root only; pre-shared keys of peers as \`secrets/NAME.psk\`, NAME as the remark in wg0.conf has it.`,
     markdown``,
@@ -73,6 +73,11 @@ export function readme(site: Site, names: Interfaces): Code<'markdown'> {
     markdown`- Nothing is sent to all hosts of a subnet at once (RFC 2644).`,
     markdown`- TCP segments are cut to what the way carries (MSS); packets that belong to no connection are dropped.`,
     markdown`- A rate limit drops what is beyond it; lines are shaped by the queue of the interface, for example \`tc qdisc replace dev wan1 root cake bandwidth 38mbit\`, which is not in these files.`,
+    site.failover.sharing === 'weights'
+      ? [
+          markdown`- The plan lets the lines share the sessions by weight; these files use the first that is up.`,
+        ]
+      : [],
     markdown`- A forward of more ports outside than inside leads the rest to the last one.`,
     markdown``,
   );

@@ -95,7 +95,7 @@ export function hosts(site: Site): Code<'hosts'> {
 }
 
 /** A unit that starts at every boot (systemd.service(5)). */
-export const unit = (says: string, type: 'oneshot' | 'simple', command: string): Code<'ini'> =>
+const unit = (says: string, type: 'oneshot' | 'simple', command: string): Code<'ini'> =>
   ini.lines(
     ini`[Unit]`,
     iniRow('Description', says, '='),
@@ -111,6 +111,35 @@ export const unit = (says: string, type: 'oneshot' | 'simple', command: string):
     ini`WantedBy=multi-user.target`,
     ini``,
   );
+
+/** What starts at every boot. */
+export const units = ({ lines }: Site): ReadonlyMap<string, Code<'ini'>> =>
+  new Map([
+    [
+      'netter.service',
+      unit(
+        'Site router: interfaces, rules, addresses, routes',
+        'oneshot',
+        '/bin/sh /etc/netter/netter.sh apply',
+      ),
+    ],
+    [
+      'netter-dnsmasq.service',
+      unit(
+        'Site router: DHCP and DNS',
+        'simple',
+        '/usr/sbin/dnsmasq --keep-in-foreground --conf-file=/etc/netter/dnsmasq.conf',
+      ),
+    ],
+    ...(lines.length === 0
+      ? []
+      : ([
+          [
+            'netter-watch.service',
+            unit('Site router: lines that lose their link', 'simple', '/bin/sh /etc/netter/netter.sh watch'),
+          ],
+        ] as const)),
+  ]);
 
 /** A block that a tunnel lets a peer have; each block has one peer (cryptokey routing). */
 const allowed = (ranges: readonly AddressRange[]): Code<'ini'>[] => {
