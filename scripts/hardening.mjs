@@ -29,7 +29,7 @@ note(await lostFolder(2));
 /** Property tests with many more runs than `npm test` takes: what is tried, where, and how often. */
 for (const [what, path, runs, name] of [
   ['hostile requests, every route', 'server/hostile', 40],
-  ['hostile texts, every reader', 'core/readings/hostile', 1000],
+  ['hostile texts, every reader', 'core/hostile', 1000],
   ['any plan that is let in', 'core/plan/any-plan', 400],
   ['formats that leave', 'core/encode/', 400],
   ['backups made up by somebody, and the largest of everything', 'server/keeping/limits', 1],

@@ -18,7 +18,7 @@ export interface PingRecord {
   readonly notes: readonly string[];
 }
 
-const reply = /bytes from |bytes=\d+|icmp_seq=\d+ .*time[=<]|ttl=\d+/i;
+const reply = /bytes from |bytes=\d+|icmp_seq=\d+ .{0,80}time[=<]|ttl=\d+/i;
 const silent = /timed? ?out|timeout|unreachable|no answer|general failure|transmit failed|100% packet loss/i;
 
 /** Commands that write a ping with the time of every line, by kind of desktop; 1 s apart. */

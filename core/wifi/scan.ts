@@ -34,6 +34,9 @@ const complete = ({ ssid = '', band, channel, width = 20, signalDbm }: Found): H
     ? undefined
     : { ssid, band: band ?? usualBand(channel), channel, width, signalDbm };
 
+/** No tool prints a longer row, and a reader that looks ahead takes no longer than this squared. */
+const longestLine = 2000;
+
 /**
  * Reads what general tools print of the networks around: `iw dev … scan`, `iwlist … scan`, `nmcli device wifi list`
  * (table or terse), `netsh wlan show networks mode=bssid`, `system_profiler SPAirPortDataType`, `airport -s`,
@@ -41,7 +44,10 @@ const complete = ({ ssid = '', band, channel, width = 20, signalDbm }: Found): H
  * Several at once, and what stands between them, do no harm. Without `typed` only what tools print is read.
  */
 export function parseScan(text: string, typed = true): Scan {
-  const lines = text.split(/\r?\n/).slice(0, 20_000);
+  const lines = text
+    .split(/\r?\n/)
+    .slice(0, 20_000)
+    .map((line) => line.slice(0, longestLine));
   for (const read of [
     readIw,
     readIwlist,

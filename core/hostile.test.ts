@@ -1,20 +1,28 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { parseRows } from '../formats/rows.ts';
-import { parseAddress } from '../net/address.ts';
-import { parseInterface, parsePrefix } from '../net/prefix.ts';
-import { ask } from '../path/ask.ts';
-import { parseQuery } from '../path/query.ts';
-import { readPlan } from '../plan/read.ts';
-import { compile } from '../site/compile.ts';
-import { demoPlan } from '../testing/plans.ts';
-import { parseListing } from '../vpn/listing.ts';
-import { parseProfile } from '../vpn/profile.ts';
-import { parseCellular } from './cellular.ts';
-import { gapOf, readPings } from './outage.ts';
-import { readingOf } from './tools.ts';
+import { readBrief } from './brief/read.ts';
+import { findSite } from './found/found.ts';
+import { pasteWords, readPaste } from './found/paste.ts';
+import { parseRows } from './formats/rows.ts';
+import { parseAddress } from './net/address.ts';
+import { parseInterface, parsePrefix } from './net/prefix.ts';
+import { ask } from './path/ask.ts';
+import { parseQuery } from './path/query.ts';
+import { readPlan } from './plan/read.ts';
+import { runSheet } from './runsheet/sheet.ts';
+import { compile } from './site/compile.ts';
+import { fillSteps } from './visit/fill.ts';
+import { originOf, readTranscript } from './visit/transcript.ts';
+import { parseScan } from './wifi/scan.ts';
+import { demoPlan } from './testing/plans.ts';
+import { parseListing } from './vpn/listing.ts';
+import { parseProfile } from './vpn/profile.ts';
+import { parseCellular } from './readings/cellular.ts';
+import { gapOf, readPings } from './readings/outage.ts';
+import { readingOf } from './readings/tools.ts';
 
 const site = compile(demoPlan('farrow-sound'));
+const steps = runSheet(site);
 
 /** Every reader of text that people paste or type, and the pieces of its own grammar. */
 const readers: readonly (readonly [string, (text: string) => unknown, readonly string[]])[] = [
@@ -47,6 +55,43 @@ const readers: readonly (readonly [string, (text: string) => unknown, readonly s
   ],
   ['rows', parseRows, ['\t', ';', ',', '"', 'tcp', '8443', 'name']],
   ['a plan file', readPlan, ['{', '}', '"format"', ':', '"netter-plan"', '[', ',', '\\u0000', '1e999']],
+  [
+    'a letter',
+    readBrief,
+    [
+      'IP address: ',
+      '203.0.113.9',
+      '\n',
+      'Password: ',
+      'PPPoE',
+      '/29',
+      'VLAN 7',
+      ' and ',
+      'not ',
+      '100/40 Mbit/s',
+    ],
+  ],
+  [
+    'what was found on a page',
+    (text) => {
+      const paste = readPaste(text);
+      return [findSite([paste]), pasteWords(paste)];
+    },
+    ['WAN IP', '\t', '192.168.1.1', '255.255.255.0', '00:00:5e:00:53:01', 'DHCP', '<td>', '\n', ': ', '|'],
+  ],
+  [
+    'what a script wrote',
+    (text) => {
+      const transcript = readTranscript(text);
+      return [originOf(site, transcript), fillSteps(site, steps, transcript)];
+    },
+    ['@@', ' begin', ' end', '@@ ping 10.24.10.1', '\n', 'inet 10.24.10.20/24', '64 bytes from '],
+  ],
+  [
+    'what was heard of Wi-Fi',
+    parseScan,
+    ['SSID: ', 'freq: 2412', 'signal: -60.00 dBm', 'BSS 00:00:5e:00:53:01', '\n', 'Channel', '\t', ','],
+  ],
   ['a subnet', parsePrefix, ['10.', '/', '24', ' ', '255', ':', 'fe80']],
   ['a host and its subnet', parseInterface, ['10.9.8.7', ' ', '/', '255.255.248.0', '\t']],
   ['an address', parseAddress, ['10.', ':', 'ffff', '.', '%', '1']],
