@@ -5,7 +5,7 @@ import { buildApp, installPackages, root } from './steps.mjs';
 import { fullDisk, killed, killedAtBirth, powerCuts } from './hardening/ends.mjs';
 import { others } from './hardening/others.mjs';
 import { properties } from './hardening/properties.mjs';
-import { lostFolder } from './hardening/takeover.mjs';
+import { lostFolder, otherMounts } from './hardening/takeover.mjs';
 
 /**
  * Tries to break what must hold, and prints, or with --write writes, the table of SECURITY.md with the commit
@@ -25,6 +25,7 @@ note(await powerCuts(4));
 for (const megabytes of [90, 140, 250]) note(await fullDisk(megabytes));
 for (const row of await others()) note(row);
 note(await lostFolder(2));
+note(await otherMounts());
 
 /** Property tests with many more runs than `npm test` takes: what is tried, where, and how often. */
 for (const [what, path, runs, name] of [
@@ -32,6 +33,8 @@ for (const [what, path, runs, name] of [
   ['hostile texts, every reader', 'core/hostile', 1000],
   ['any plan that is let in', 'core/plan/any-plan', 400],
   ['formats that leave', 'core/encode/', 400],
+  ['hostile plans, every output, read by its own program', 'kernel/hostile', 15],
+  ['mistakes made on purpose in the meaning of a plan', 'kernel/readings', 1],
   ['backups made up by somebody, and the largest of everything', 'server/keeping/limits', 1],
   ['proofs of requests', 'server/access/', 1],
   [

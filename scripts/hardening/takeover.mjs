@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { launch, present, saveOn, sleep } from './server.mjs';
@@ -53,5 +53,42 @@ export async function lostFolder(rounds) {
     how: `${rounds} rounds, ${saves} acknowledged saves`,
     result: `${lost} rounds in which something was lost`,
     good: lost === 0,
+  };
+}
+
+/**
+ * The same folder by another mount: of a bind, which has its device number, and of a file system in user space, which
+ * has another. Both are refused while the first program lives, and say what to do.
+ */
+export async function otherMounts() {
+  const what = 'the same folder by another mount, while it is in use';
+  const folder = mkdtempSync(join(tmpdir(), 'netter-hard-mount-'));
+  const data = join(folder, 'data');
+  const first = launch(data);
+  if (!(await first.ready())) return { what, how: '', result: first.output(), good: false };
+  const tried = [];
+  let opened = 0;
+  for (const [kind, mount, unmount] of [
+    ['a bind', ['mount', '--bind'], ['umount']],
+    ['a file system in user space', ['bindfs'], ['umount']],
+  ]) {
+    const there = join(folder, kind.replaceAll(' ', '-'));
+    mkdirSync(there, { mode: 0o700 });
+    if (spawnSync(mount[0], [...mount.slice(1), data, there]).status !== 0) continue;
+    const second = launch(there);
+    const ready = await second.ready(30_000);
+    if (ready || !/in use|another mount|another Netter/i.test(second.output())) opened += 1;
+    if (ready) await second.end('SIGKILL');
+    tried.push(kind);
+    spawnSync(unmount[0], [...unmount.slice(1), there]);
+  }
+  await first.end();
+  rmSync(folder, { recursive: true, force: true });
+  return {
+    what,
+    how: tried.length > 0 ? tried.join(', ') : 'mounts are not allowed here',
+    result:
+      tried.length > 0 ? `${tried.length - opened} of ${tried.length} refused with the way out` : 'not tried',
+    good: opened === 0,
   };
 }
