@@ -1,6 +1,6 @@
 import { bound, type BoundStage, type StageName } from '../core/router/decision.ts';
 import { policy, policyTable } from '../core/router/policy.ts';
-import type { Router } from '../core/router/router.ts';
+import { decide, type Router } from '../core/router/router.ts';
 import { forwardSchema, type Plan } from '../core/plan/schema.ts';
 import type { Site } from '../core/site/model.ts';
 import { demoPlan } from '../core/testing/plans.ts';
@@ -17,23 +17,7 @@ const leftOut =
 /** The same router with other stages: each decides on what the one before has left. */
 function withStages(router: Router, change: (router: Router) => readonly BoundStage[]): Router {
   const stages = change(router);
-  return {
-    ...router,
-    stages,
-    decide: (ingress, header) => {
-      const nothing = { forward: undefined, hairpin: undefined, route: undefined, egress: undefined };
-      let passage: Parameters<BoundStage['decide']>[0] = { ingress, header, ...nothing };
-      const decisions = [];
-      for (const stage of stages) {
-        const decision = stage.decide(passage);
-        if (!decision) continue;
-        decisions.push(decision);
-        if (decision.stop) break;
-        passage = decision.after;
-      }
-      return decisions;
-    },
-  };
+  return { ...router, stages, decide: (ingress, header) => decide(stages, ingress, header) };
 }
 
 const replaced =

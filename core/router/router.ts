@@ -47,7 +47,8 @@ export function createRouter(site: Site, down: ReadonlySet<string>): Router {
   return { stages, route, decide: (ingress, header) => decide(stages, ingress, header) };
 }
 
-function decide(stages: readonly BoundStage[], ingress: Side, header: Header): Decision[] {
+/** What each of these stages decides on what the one before has left, up to the one at which the packet ends. */
+export function decide(stages: readonly BoundStage[], ingress: Side, header: Header): Decision[] {
   let passage: Passage = {
     ingress,
     header,
