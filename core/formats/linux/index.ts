@@ -21,7 +21,7 @@ export function linuxFiles(site: Site): ReadonlyMap<string, string> {
     ['README.md', readme(site, names).text],
     ['sysctl.conf', sysctl],
     ['netter.sh', controlScript(site, names).text],
-    ['netter.nft', nftables(site, names)],
+    ['netter.nft', nftables(site, names).text],
     ['ports.conf', portsFile(portRows(site, names)).text],
     ['interfaces.sh', interfacesScript().text],
     ['addresses.sh', addressesScript(site, names).text],

@@ -1,7 +1,7 @@
-import { nftRemark } from '../../encode/index.ts';
+import { nft, nftRemark } from '../../encode/index.ts';
 import { classify, reachableFromOutside, specialPrefixes } from '../../net/classify.ts';
 import { formatAddress } from '../../net/address.ts';
-import { formatPrefix, type Prefix } from '../../net/prefix.ts';
+import { formatPrefix } from '../../net/prefix.ts';
 import { protocolsOf, single } from '../../net/packet-set.ts';
 import { rangeOf, subtractRanges, type AddressRange } from '../../net/range.ts';
 import { onOneLink } from '../../site/link.ts';
@@ -9,7 +9,19 @@ import { insideOf } from '../../site/lookups.ts';
 import type { Forward, Line, Network, Reach, RouterService, Site } from '../../site/model.ts';
 import type { FarSite, Peer } from '../../site/vpn.ts';
 import { firstTable, type Interfaces } from './interfaces.ts';
-import { chain, keyword, ofPrefixes, oneOf, outside, row, serviceMatch, set, within } from './statement.ts';
+import {
+  chain,
+  keyword,
+  looksAtSix,
+  ofPrefixes,
+  oneOf,
+  outside,
+  row,
+  serviceMatch,
+  set,
+  within,
+  type Rule,
+} from './statement.ts';
 
 /* The rules of the router for nftables, in the order of its stages. Both families stand in one table. */
 
@@ -75,15 +87,15 @@ export function neverOutside(): AddressRange[] {
 }
 
 /** A source belongs to the side it comes from (RFC 2827, strict as in RFC 3704 section 2.2). */
-function sourceCheck(site: Site, names: Interfaces): string {
+function sourceCheck(site: Site, names: Interfaces): Rule {
   const inside = [...site.networks.flatMap((network) => sourcesBehind(site, network)), ...unusedHere(site)];
   const never = neverOutside();
-  const drops = (name: string, sources: readonly AddressRange[]): string[] =>
-    outside('saddr', [...sources, ...linkLocal]).map((each) => row(`iifname "${name}"`, each, 'drop'));
-  return chain('source_check', 'type filter hook prerouting priority raw; policy accept;', [
-    '# Clients that have no address yet, and their answers (RFC 2131, RFC 8415).',
-    'udp sport { 67, 68 } udp dport { 67, 68 } accept',
-    'udp dport { 546, 547 } accept',
+  const drops = (name: string, sources: readonly AddressRange[]): Rule[] =>
+    outside('saddr', [...sources, ...linkLocal]).map((each) => row(nft`iifname "${name}"`, each, nft`drop`));
+  return chain('source_check', nft`type filter hook prerouting priority raw; policy accept;`, [
+    nft`# Clients that have no address yet, and their answers (RFC 2131, RFC 8415).`,
+    nft`udp sport { 67, 68 } udp dport { 67, 68 } accept`,
+    nft`udp dport { 546, 547 } accept`,
     ...names.networks.flatMap((name) =>
       drops(
         name,
@@ -100,12 +112,12 @@ function sourceCheck(site: Site, names: Interfaces): string {
       ]),
     ),
     ...site.lines.flatMap((line) => {
-      const iif = `iifname "${names.line(line)}"`;
+      const iif = nft`iifname "${names.line(line)}"`;
       const near = line.prefix ? [rangeOf(line.prefix)] : [];
       return [
-        ...within('saddr', inside).map((each) => row(iif, each, 'drop')),
+        ...within('saddr', inside).map((each) => row(iif, each, nft`drop`)),
         ...within('saddr', subtractRanges(never, [...near, ...linkLocal])).map((each) =>
-          row(iif, each, 'drop'),
+          row(iif, each, nft`drop`),
         ),
       ];
     }),
@@ -126,50 +138,48 @@ const tunnelNames = (site: Site, names: Interfaces): string[] => [
 ];
 
 /** Matches of what comes from another site, or goes to it: one for each address family. All sites share one interface. */
-const fromSite = (far: FarSite, site: Site, names: Interfaces): string[] =>
-  within('saddr', sourcesBehindSite(site, far)).map((each) => row(`iifname "${names.tunnel}"`, each));
-const toSite = (far: FarSite, site: Site, names: Interfaces): string[] =>
-  within('daddr', sourcesBehindSite(site, far)).map((each) => row(`oifname "${names.tunnel}"`, each));
-const fromClients = (site: Site, names: Interfaces): string[] =>
+const fromSite = (far: FarSite, site: Site, names: Interfaces): Rule[] =>
+  within('saddr', sourcesBehindSite(site, far)).map((each) => row(nft`iifname "${names.tunnel}"`, each));
+const toSite = (far: FarSite, site: Site, names: Interfaces): Rule[] =>
+  within('daddr', sourcesBehindSite(site, far)).map((each) => row(nft`oifname "${names.tunnel}"`, each));
+const fromClients = (site: Site, names: Interfaces): Rule[] =>
   within('saddr', clientsOf(site).flatMap(addressesOf)).map((each) =>
-    row(`iifname "${names.clients}"`, each),
+    row(nft`iifname "${names.clients}"`, each),
   );
 
 /** Those of two lists of matches that speak of one address family, beside each other. */
-const crossed = (some: readonly string[], others: readonly string[], verdict: string): string[] =>
+const crossed = (some: readonly Rule[], others: readonly Rule[], verdict: Rule): Rule[] =>
   some.flatMap((one) =>
-    others
-      .filter((other) => / ip6 /.test(one) === / ip6 /.test(other))
-      .map((other) => row(one, other, verdict)),
+    others.filter((other) => looksAtSix(one) === looksAtSix(other)).map((other) => row(one, other, verdict)),
   );
 
 /** The match of one side of a network; where its link carries the other address family too, of its own only. */
-function sideOf(way: 'iifname' | 'oifname', network: Network, site: Site, names: Interfaces): string {
+function sideOf(way: 'iifname' | 'oifname', network: Network, site: Site, names: Interfaces): Rule {
   const shared = site.networks.some((other) => other !== network && onOneLink(site, other, network));
   return row(
-    `${way} "${names.network(network)}"`,
-    shared ? `meta nfproto ipv${network.prefix?.family ?? 4}` : '',
+    nft`${way} "${names.network(network)}"`,
+    shared ? nft`meta nfproto ipv${network.prefix?.family ?? 4}` : nft``,
   );
 }
-const arrivesFrom = (network: Network, site: Site, names: Interfaces): string =>
+const arrivesFrom = (network: Network, site: Site, names: Interfaces): Rule =>
   sideOf('iifname', network, site, names);
 
 /** Marks tell by which line a connection began, and which rule of the failover it follows. */
-function marks(site: Site, names: Interfaces): string {
+function marks(site: Site, names: Interfaces): Rule {
   const fromInside = [...new Set([...names.networks, names.tunnel, names.clients])];
-  return chain('marks', 'type filter hook prerouting priority mangle; policy accept;', [
-    '# What belongs to a known connection goes on as it began: answers leave by the line of entry.',
-    'ct state established,related meta mark set ct mark accept',
-    ...site.lines.map((line) => `iifname "${names.line(line)}" ct mark set ${names.table(line)} accept`),
+  return chain('marks', nft`type filter hook prerouting priority mangle; policy accept;`, [
+    nft`# What belongs to a known connection goes on as it began: answers leave by the line of entry.`,
+    nft`ct state established,related meta mark set ct mark accept`,
+    ...site.lines.map((line) => nft`iifname "${names.line(line)}" ct mark set ${names.table(line)} accept`),
     ...site.failover.rules.flatMap(({ network, protocol, ports }, index) => {
-      const from = network ? arrivesFrom(network, site, names) : `iifname ${oneOf(fromInside)}`;
+      const from = network ? arrivesFrom(network, site, names) : nft`iifname ${oneOf(fromInside)!}`;
       const protocols =
         protocol === 'any' ? (ports ? (['tcp', 'udp'] as const) : undefined) : protocolsOf(protocol);
       return [
         row(
           from,
           serviceMatch(protocols, ports),
-          `ct mark set ${2 * firstTable + index + 1} meta mark set ct mark accept`,
+          nft`ct mark set ${2 * firstTable + index + 1} meta mark set ct mark accept`,
         ),
       ];
     }),
@@ -180,109 +190,112 @@ function marks(site: Site, names: Interfaces): string {
 const hasPorts = ({ line, inside, outside: ports }: Forward): boolean =>
   line !== undefined && inside !== undefined && ports !== undefined;
 
-const atAddress = (line: Line, names: Interfaces): string =>
-  `${keyword(line.address.family)} daddr @${names.line(line)}_address`;
+const atAddress = (line: Line, names: Interfaces): Rule =>
+  nft`${keyword(line.address.family)} daddr @${names.line(line)}_address`;
 
-const forwardMatch = ({ protocol, outside: ports }: Forward): string =>
+const forwardMatch = ({ protocol, outside: ports }: Forward): Rule =>
   serviceMatch(protocolsOf(protocol), ports);
 
 /** The new destination: port by port where they are shifted; ports that are more outside than inside all lead to the last. */
-function target({ device, inside, outside: ports, protocol }: Forward): string {
+function target({ device, inside, outside: ports, protocol }: Forward): Rule {
   const host = device!.address!;
-  const text = host.family === 4 ? formatAddress(host) : `[${formatAddress(host)}]`;
-  const to = `dnat ${keyword(host.family)} to ${text}`;
-  if (inside!.first === inside!.last) return `${to}:${inside!.first}`;
+  const to = (address: Rule): Rule => nft`dnat ${keyword(host.family)} to ${address}`;
+  const bare = to(nft`${formatAddress(host)}`);
+  if (inside!.first === inside!.last) {
+    const closed = host.family === 4 ? bare : to(nft`[${formatAddress(host)}]`);
+    return nft`${closed}:${inside!.first}`;
+  }
   const count = ports!.last - ports!.first + 1;
   const shift = inside!.first - ports!.first;
-  if (shift === 0 && ports!.last <= inside!.last) return to.replace(/[[\]]/g, '');
+  if (shift === 0 && ports!.last <= inside!.last) return bare;
   const pairs = Array.from({ length: count }, (_, index) => {
     const from = ports!.first + index;
-    return `${from} : ${Math.min(from + shift, inside!.last)}`;
+    return nft`${from} : ${Math.min(from + shift, inside!.last)}`;
   });
-  return `${to.replace(/[[\]]/g, '')} : ${protocol === 'both' ? 'th' : protocol} dport map { ${pairs.join(', ')} }`;
+  return nft`${bare} : ${protocol === 'both' ? 'th' : protocol} dport map { ${nft.joined(pairs, ', ')} }`;
 }
 
 /** A forward: first the sources that it does not admit, which no forward behind it takes, then the translation. */
-function forwardRows(forward: Forward, names: Interfaces): string[] {
+function forwardRows(forward: Forward, names: Interfaces): Rule[] {
   const { allowed, device, line } = forward;
   const { family } = line!.address;
   const at = row(atAddress(line!, names), forwardMatch(forward));
-  const fromLines = row(`iifname ${oneOf(names.lines)}`, at);
+  const fromLines = row(nft`iifname ${oneOf(names.lines)!}`, at);
   const admitted =
     allowed.kind === 'some' ? ofPrefixes(allowed.prefixes).filter((each) => each.family === family) : [];
   const stopped =
     allowed.kind === 'everybody'
       ? []
       : allowed.kind === 'nobody'
-        ? [`${fromLines} drop`]
-        : [row(fromLines, outside('saddr', admitted)[family === 4 ? 0 : 1], 'drop')];
+        ? [nft`${fromLines} drop`]
+        : [row(fromLines, outside('saddr', admitted)[family === 4 ? 0 : 1], nft`drop`)];
   // A device without an address that stays is nowhere to be found.
-  const to = device?.address?.family === family ? target(forward) : 'drop';
-  return [nftRemark(forward.name).text, ...stopped, row(at, to)];
+  const to = device?.address?.family === family ? target(forward) : nft`drop`;
+  return [nftRemark(forward.name), ...stopped, row(at, to)];
 }
 
 /** Networks that other sites see under another subnet, the host part kept (RFC 3022 section 2.1). */
-function translations(site: Site, names: Interfaces, way: 'inward' | 'outward'): string[] {
+function translations(site: Site, names: Interfaces, way: 'inward' | 'outward'): Rule[] {
   return site.vpn.sites.flatMap((far) =>
     far.translations
       .filter(({ of }) => of === 'here')
       .flatMap(({ real, seen }) => {
         const family = keyword(real.family);
-        const matches = (way === 'inward' ? fromSite : toSite)(far, site, names).filter((each) =>
-          each.includes(` ${family} `),
+        const matches = (way === 'inward' ? fromSite : toSite)(far, site, names).filter(
+          (each) => looksAtSix(each) === (real.family === 6),
         );
-        const [verb, side, from, to] =
-          way === 'inward' ? ['dnat', 'daddr', seen, real] : ['snat', 'saddr', real, seen];
+        const [verb, side] = way === 'inward' ? (['dnat', 'daddr'] as const) : (['snat', 'saddr'] as const);
+        const [from, to] = way === 'inward' ? [seen, real] : [real, seen];
         return matches.map((match) =>
           row(
             match,
-            `${verb} ${family} prefix to ${family} ${side} map { ${formatPrefix(from as Prefix)} : ${formatPrefix(to as Prefix)} }`,
+            nft`${verb} ${family} prefix to ${family} ${side} map { ${formatPrefix(from)} : ${formatPrefix(to)} }`,
           ),
         );
       }),
   );
 }
 
-function destinationNat(site: Site, names: Interfaces): string {
-  return chain('destination_nat', 'type nat hook prerouting priority dstnat; policy accept;', [
+function destinationNat(site: Site, names: Interfaces): Rule {
+  return chain('destination_nat', nft`type nat hook prerouting priority dstnat; policy accept;`, [
     ...translations(site, names, 'inward'),
-    ...site.vpn.sites.flatMap((far) => fromSite(far, site, names).map((each) => row(each, 'accept'))),
+    ...site.vpn.sites.flatMap((far) => fromSite(far, site, names).map((each) => row(each, nft`accept`))),
     // Without hairpin NAT what comes from inside to an outside address is for the router itself.
     ...(site.router.hairpin || names.lines.length === 0
       ? []
-      : [`iifname != ${set(names.lines.map((name) => `"${name}"`))} accept`]),
+      : [nft`iifname != ${set(names.lines.map((name) => nft`"${name}"`))} accept`]),
     ...site.forwards.filter(hasPorts).flatMap((forward) => forwardRows(forward, names)),
   ]);
 }
 
 /** What the router itself answers, and to whom. */
-function input(site: Site, names: Interfaces): string {
-  const open = (service: RouterService): string =>
-    row(serviceMatch(protocolsOf(service.protocol), service.ports), 'accept');
+function input(site: Site, names: Interfaces): Rule {
+  const open = (service: RouterService): Rule =>
+    row(serviceMatch(protocolsOf(service.protocol), service.ports), nft`accept`);
   const managers = clientsOf(site).filter(({ group }) => group?.manages);
   const admin = site.router.adminNetwork;
-  return chain('input', 'type filter hook input priority filter; policy drop;', [
-    'ct state established,related accept',
-    'ct state invalid drop',
-    'iifname "lo" accept',
+  return chain('input', nft`type filter hook input priority filter; policy drop;`, [
+    nft`ct state established,related accept`,
+    nft`ct state invalid drop`,
+    nft`iifname "lo" accept`,
     // Where remote users use the same tunnel, its port is among the services.
     ...(site.vpn.sites.length > 0 && site.vpn.way !== 'wireguard'
-      ? names.lines.map((name) => `iifname "${name}" udp dport ${site.vpn.port} accept`)
+      ? names.lines.map((name) => nft`iifname "${name}" udp dport ${site.vpn.port} accept`)
       : []),
-    'icmpv6 type { nd-router-solicit, nd-router-advert, nd-neighbor-solicit, nd-neighbor-advert } accept',
-    'udp sport 67 udp dport 68 accept',
-    'udp dport 546 accept',
+    nft`icmpv6 type { nd-router-solicit, nd-router-advert, nd-neighbor-solicit, nd-neighbor-advert } accept`,
+    nft`udp sport 67 udp dport 68 accept`,
+    nft`udp dport 546 accept`,
     ...(site.router.facts.pingOutside && names.lines.length > 0
       ? [
-          `iifname ${oneOf(names.lines)} icmp type echo-request accept`,
-          `iifname ${oneOf(names.lines)} icmpv6 type echo-request accept`,
+          nft`iifname ${oneOf(names.lines)!} icmp type echo-request accept`,
+          nft`iifname ${oneOf(names.lines)!} icmpv6 type echo-request accept`,
         ]
       : []),
     ...site.lines.flatMap((line) => [
       ...site.services
         .filter((service) => service.outside)
-        .map((service) => row(`iifname "${names.line(line)}"`, open(service))),
-      `iifname "${names.line(line)}" drop`,
+        .map((service) => row(nft`iifname "${names.line(line)}"`, open(service))),
+      nft`iifname "${names.line(line)}" drop`,
     ]),
     ...(clientsOf(site).length === 0
       ? []
@@ -291,21 +304,21 @@ function input(site: Site, names: Interfaces): string {
             .filter(({ ports }) => ports.first <= 53 && 53 <= ports.last)
             .flatMap(({ protocol }) =>
               fromClients(site, names).map((from) =>
-                row(from, serviceMatch(protocolsOf(protocol), { first: 53, last: 53 }), 'accept'),
+                row(from, serviceMatch(protocolsOf(protocol), { first: 53, last: 53 }), nft`accept`),
               ),
             ),
           ...within('saddr', managers.flatMap(addressesOf)).flatMap((each) =>
-            [...site.services.map(open), 'meta l4proto { icmp, ipv6-icmp } accept'].map((verdict) =>
-              row(`iifname "${names.clients}"`, each, verdict),
+            [...site.services.map(open), nft`meta l4proto { icmp, ipv6-icmp } accept`].map((verdict) =>
+              row(nft`iifname "${names.clients}"`, each, verdict),
             ),
           ),
-          ...fromClients(site, names).map((from) => row(from, 'reject with icmpx admin-prohibited')),
+          ...fromClients(site, names).map((from) => row(from, nft`reject with icmpx admin-prohibited`)),
         ]),
     ...site.services.flatMap((service) => {
       const from = service.inside === 'all' ? names.networks : admin?.prefix ? [names.network(admin)] : [];
       const match = oneOf(from);
       return [
-        ...(match ? [row(`iifname ${match}`, open(service))] : []),
+        ...(match ? [row(nft`iifname ${match}`, open(service))] : []),
         ...(service.inside === 'all'
           ? site.vpn.sites.flatMap((far) =>
               fromSite(far, site, names).map((each) => row(each, open(service))),
@@ -315,9 +328,9 @@ function input(site: Site, names: Interfaces): string {
     }),
     ...site.networks
       .filter(({ prefix, dhcp }) => prefix && dhcp.enabled)
-      .map((network) => `iifname "${names.network(network)}" udp dport { 67, 547 } accept`),
-    'meta l4proto { icmp, ipv6-icmp } accept',
-    'reject with icmpx admin-prohibited',
+      .map((network) => nft`iifname "${names.network(network)}" udp dport { 67, 547 } accept`),
+    nft`meta l4proto { icmp, ipv6-icmp } accept`,
+    nft`reject with icmpx admin-prohibited`,
   ]);
 }
 
@@ -326,15 +339,15 @@ function ruleRows(
   { from, to, protocols, ports }: Reach,
   site: Site,
   names: Interfaces,
-  verdict: string,
-): string[] {
+  verdict: Rule,
+): Rule[] {
   if (!from.prefix) return [];
   const begin = arrivesFrom(from, site, names);
   const service = serviceMatch(protocols, ports);
   if (to.kind === 'network') {
     if (!to.network.prefix || (to.device && !to.device.address)) return [];
-    const at = to.device ? within('daddr', [single(to.device.address!)])[0] : '';
-    return [row(begin, `oifname "${names.network(to.network)}"`, at, service, verdict)];
+    const at = to.device ? within('daddr', [single(to.device.address!)])[0] : nft``;
+    return [row(begin, nft`oifname "${names.network(to.network)}"`, at, service, verdict)];
   }
   const lines = oneOf(names.lines);
   if (!lines) return [];
@@ -346,34 +359,34 @@ function ruleRows(
         ? outside('daddr', equipment)
         : within('daddr', subtractRanges(ofPrefixes(to.prefixes), equipment));
   // A match of the other address family beside that of the network matches nothing, and nft refuses it.
-  const other = from.prefix.family === 4 ? 'ip6 ' : 'ip ';
+  const alone = !begin.text.includes('nfproto');
+  const six = from.prefix.family === 6;
   return places
-    .filter((each) => !/nfproto/.test(begin) || !each.startsWith(other))
-    .map((each) => row(begin, `oifname ${lines}`, each, service, verdict));
+    .filter((each) => alone || each.text.includes('nfproto') || looksAtSix(each) === six)
+    .map((each) => row(begin, nft`oifname ${lines}`, each, service, verdict));
 }
 
 /** What remote users are granted, group by group. */
-function clientRows(site: Site, names: Interfaces): string[] {
+function clientRows(site: Site, names: Interfaces): Rule[] {
   const clients = clientsOf(site);
   if (clients.length === 0) return [];
-  const begin = `iifname "${names.clients}"`;
+  const begin = nft`iifname "${names.clients}"`;
   const inside = ofPrefixes(site.networks.flatMap(({ prefix }) => prefix ?? []));
   const tunnels = oneOf(tunnelNames(site, names));
   return [
     ...fromClients(site, names).map((from) =>
-      row(from, `oifname ${tunnels}`, 'reject with icmpx admin-prohibited'),
+      row(from, nft`oifname ${tunnels!}`, nft`reject with icmpx admin-prohibited`),
     ),
     ...site.vpn.groups.flatMap((group) => {
       const sources = within('saddr', clients.filter((peer) => peer.group === group).flatMap(addressesOf));
       return sources.flatMap((source) => {
         const from = row(begin, source);
-        const family = source.startsWith('ip6') ? 6 : 4;
-        const same = (places: readonly string[]): string[] =>
-          places.filter((place) => place.startsWith(`${keyword(family)} `));
+        const same = (places: readonly Rule[]): Rule[] =>
+          places.filter((place) => looksAtSix(place) === looksAtSix(source));
         return [
           ...(site.vpn.resolver
             ? same(within('daddr', [single(site.vpn.resolver)])).map((at) =>
-                row(from, at, 'meta l4proto { tcp, udp } th dport 53 accept'),
+                row(from, at, nft`meta l4proto { tcp, udp } th dport 53 accept`),
               )
             : []),
           ...group.grants.flatMap(({ network, device, service, ports }) => {
@@ -382,15 +395,22 @@ function clientRows(site: Site, names: Interfaces): string[] {
               : network.prefix && rangeOf(network.prefix);
             if (!host || (service && !ports)) return [];
             return same(within('daddr', [host])).map((at) =>
-              row(from, at, service ? serviceMatch(protocolsOf(service.protocol), ports) : '', 'accept'),
+              row(
+                from,
+                at,
+                service ? serviceMatch(protocolsOf(service.protocol), ports) : nft``,
+                nft`accept`,
+              ),
             );
           }),
-          ...same(within('daddr', inside)).map((at) => row(from, at, 'reject with icmpx admin-prohibited')),
-          ...(group.tunnel === 'split' ? [] : [row(from, 'accept')]),
+          ...same(within('daddr', inside)).map((at) =>
+            row(from, at, nft`reject with icmpx admin-prohibited`),
+          ),
+          ...(group.tunnel === 'split' ? [] : [row(from, nft`accept`)]),
         ];
       });
     }),
-    ...fromClients(site, names).map((from) => row(from, 'reject with icmpx admin-prohibited')),
+    ...fromClients(site, names).map((from) => row(from, nft`reject with icmpx admin-prohibited`)),
   ];
 }
 
@@ -398,23 +418,23 @@ function clientRows(site: Site, names: Interfaces): string[] {
 const burstPart = 0.05;
 
 /** Rate limits of networks and rules: what is beyond them is dropped, and TCP slows down (nft(8), limit statement). */
-function limits(site: Site, names: Interfaces): string[] {
+function limits(site: Site, names: Interfaces): Rule[] {
   const lines = oneOf(names.lines);
-  const over = (mbps: number): string => {
+  const over = (mbps: number): Rule => {
     const kilobytes = Math.max(1, Math.round(mbps * 125));
-    return `limit rate over ${kilobytes} kbytes/second burst ${Math.max(16, Math.round(kilobytes * burstPart))} kbytes drop`;
+    return nft`limit rate over ${kilobytes} kbytes/second burst ${Math.max(16, Math.round(kilobytes * burstPart))} kbytes drop`;
   };
   const rows = [
     ...site.networks.flatMap((network) => {
       if (!network.prefix || !lines) return [];
-      const name = `"${names.network(network)}"`;
+      const name = nft`"${names.network(network)}"`;
       return [
         ...(network.limitUpMbps === null
           ? []
-          : [`iifname ${name} oifname ${lines} ${over(network.limitUpMbps)}`]),
+          : [nft`iifname ${name} oifname ${lines} ${over(network.limitUpMbps)}`]),
         ...(network.limitDownMbps === null
           ? []
-          : [`iifname ${lines} oifname ${name} ${over(network.limitDownMbps)}`]),
+          : [nft`iifname ${lines} oifname ${name} ${over(network.limitDownMbps)}`]),
       ];
     }),
     ...site.reach.flatMap((rule) =>
@@ -425,103 +445,103 @@ function limits(site: Site, names: Interfaces): string[] {
   ];
   return rows.length === 0
     ? []
-    : [chain('limits', 'type filter hook forward priority filter - 5; policy accept;', rows)];
+    : [chain('limits', nft`type filter hook forward priority filter - 5; policy accept;`, rows)];
 }
 
 /** What may pass the router. */
-function forward(site: Site, names: Interfaces): string {
+function forward(site: Site, names: Interfaces): Rule {
   const lines = oneOf(names.lines);
   const networks = oneOf(names.networks);
-  const refused = 'reject with icmpx admin-prohibited';
-  return chain('forward', 'type filter hook forward priority filter; policy drop;', [
-    '# The largest segment that fits the way (RFC 4459 section 3.2).',
-    'tcp flags syn tcp option maxseg size set rt mtu',
+  const refused = nft`reject with icmpx admin-prohibited`;
+  return chain('forward', nft`type filter hook forward priority filter; policy drop;`, [
+    nft`# The largest segment that fits the way (RFC 4459 section 3.2).`,
+    nft`tcp flags syn tcp option maxseg size set rt mtu`,
     // Between neighbours only one direction may pass here, and what is seen of it is no whole connection.
-    ...names.networks.map((name) => `iifname "${name}" oifname "${name}" accept`),
-    'ct state established,related accept',
-    'ct state invalid drop',
+    ...names.networks.map((name) => nft`iifname "${name}" oifname "${name}" accept`),
+    nft`ct state established,related accept`,
+    nft`ct state invalid drop`,
     ...clientRows(site, names),
     // Nothing begins towards remote users.
     ...(clientsOf(site).length > 0
       ? within(
           'daddr',
           [site.vpn.pool, site.vpn.pool6].flatMap((each) => (each ? [rangeOf(each)] : [])),
-        ).map((each) => row(`oifname "${names.clients}"`, each, refused))
+        ).map((each) => row(nft`oifname "${names.clients}"`, each, refused))
       : []),
     ...site.vpn.sites.flatMap((far) =>
       far.networks
         .filter(({ prefix }) => prefix)
         .flatMap((network) => [
           ...fromSite(far, site, names).map((from) =>
-            row(from, sideOf('oifname', network, site, names), 'accept'),
+            row(from, sideOf('oifname', network, site, names), nft`accept`),
           ),
-          ...toSite(far, site, names).map((to) => row(arrivesFrom(network, site, names), to, 'accept')),
+          ...toSite(far, site, names).map((to) => row(arrivesFrom(network, site, names), to, nft`accept`)),
         ]),
     ),
     ...(site.vpn.hub
       ? site.vpn.sites.flatMap((far) =>
           site.vpn.sites
             .filter((other) => other !== far)
-            .flatMap((other) => crossed(fromSite(far, site, names), toSite(other, site, names), 'accept')),
+            .flatMap((other) => crossed(fromSite(far, site, names), toSite(other, site, names), nft`accept`)),
         )
       : []),
     ...(site.vpn.sites.length > 0
-      ? [`iifname "${names.tunnel}" ${refused}`, `oifname "${names.tunnel}" ${refused}`]
+      ? [nft`iifname "${names.tunnel}" ${refused}`, nft`oifname "${names.tunnel}" ${refused}`]
       : []),
-    ...(lines && networks ? [`iifname ${lines} oifname ${networks} ct status dnat accept`] : []),
-    ...(lines ? [`iifname ${lines} drop`] : []),
+    ...(lines && networks ? [nft`iifname ${lines} oifname ${networks} ct status dnat accept`] : []),
+    ...(lines ? [nft`iifname ${lines} drop`] : []),
     ...site.reach.flatMap((each) =>
-      ruleRows(each, site, names, each.action === 'allow' ? 'accept' : refused),
+      ruleRows(each, site, names, each.action === 'allow' ? nft`accept` : refused),
     ),
-    ...(lines && networks ? [`iifname ${networks} oifname ${lines} accept`] : []),
+    ...(lines && networks ? [nft`iifname ${networks} oifname ${lines} accept`] : []),
     refused,
   ]);
 }
 
-function sourceNat(site: Site, names: Interfaces): string {
+function sourceNat(site: Site, names: Interfaces): Rule {
   const networks = oneOf(names.networks);
-  return chain('source_nat', 'type nat hook postrouting priority srcnat; policy accept;', [
+  return chain('source_nat', nft`type nat hook postrouting priority srcnat; policy accept;`, [
     ...translations(site, names, 'outward'),
-    '# A forward that is used from inside: the device sees the outside address, so that its answer comes back here (RFC 5382 REQ-8).',
+    nft`# A forward that is used from inside: the device sees the outside address, so that its answer comes back here (RFC 5382 REQ-8).`,
     ...(networks
       ? site.lines
           .filter(({ addressKnown }) => addressKnown)
           .map((line) => {
             const { family } = line.address;
-            return `oifname ${networks} ct status dnat ct mark != ${set(site.lines.map(names.table))} ct original ${keyword(family)} daddr @${names.line(line)}_address snat ${keyword(family)} to ${formatAddress(line.address)}`;
+            return nft`oifname ${networks} ct status dnat ct mark != ${set(site.lines.map(names.table))} ct original ${keyword(family)} daddr @${names.line(line)}_address snat ${keyword(family)} to ${formatAddress(line.address)}`;
           })
       : []),
     ...site.lines
       .filter((line) => line.sourceNat)
-      .map((line) => `oifname "${names.line(line)}" meta nfproto ipv${line.address.family} masquerade`),
+      .map((line) => nft`oifname "${names.line(line)}" meta nfproto ipv${line.address.family} masquerade`),
   ]);
 }
 
 /** The whole ruleset, as `nft -f` loads it: in one step, or not at all. */
-export function nftables(site: Site, names: Interfaces): string {
+export function nftables(site: Site, names: Interfaces): Rule {
   const addresses = site.lines.map((line) => {
-    const elements = line.addressKnown ? ` elements = { ${formatAddress(line.address)} };` : '';
-    return `  set ${names.line(line)}_address { type ipv${line.address.family}_addr;${elements} }`;
+    const elements = line.addressKnown ? nft` elements = { ${formatAddress(line.address)} };` : nft``;
+    return nft`  set ${names.line(line)}_address { type ipv${line.address.family}_addr;${elements} }`;
   });
-  return [
-    '#!/usr/sbin/nft -f',
-    'table inet netter',
-    'delete table inet netter',
-    'table inet netter {',
-    ...addresses,
+  return nft.lines(
+    nft`#!/usr/sbin/nft -f`,
+    nft`table inet netter`,
+    nft`delete table inet netter`,
+    nft`table inet netter {`,
+    addresses,
     sourceCheck(site, names),
     marks(site, names),
-    chain('own_marks', 'type route hook output priority mangle; policy accept;', [
-      'ct mark != 0 meta mark set ct mark',
+    chain('own_marks', nft`type route hook output priority mangle; policy accept;`, [
+      nft`ct mark != 0 meta mark set ct mark`,
     ]),
     destinationNat(site, names),
     input(site, names),
-    ...limits(site, names),
+    limits(site, names),
     forward(site, names),
     sourceNat(site, names),
-    '}',
-    '# Addresses that lines have got (line.sh): loading the rules again keeps them.',
-    'include "/run/netter/addresses*.nft"',
-    '',
-  ].join('\n');
+    nft`}`,
+    nft`# Addresses that lines have got (line.sh): loading the rules again keeps them.`,
+    nft`include "/run/netter/addresses*.nft"`,
+    nft``,
+  );
 }

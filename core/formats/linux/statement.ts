@@ -1,21 +1,19 @@
+import { nft, type Code } from '../../encode/index.ts';
 import { formatRange, prefixesOf, joinRanges, type AddressRange } from '../../net/range.ts';
 import { formatPrefix, type Prefix } from '../../net/prefix.ts';
 import { rangeOf } from '../../net/range.ts';
 import type { Family } from '../../net/address.ts';
 import type { PortRange, Protocol } from '../../net/ports.ts';
 
-/* Pieces of nftables statements (nft(8)). */
+/* Pieces of nftables statements (nft(8)): a text reaches them by the template only. */
+export type Rule = Code<'nft'>;
 
 /** Names of interfaces as one match; undefined where there is none to match. */
-export const oneOf = (names: readonly string[]): string | undefined =>
-  names.length === 0
-    ? undefined
-    : names.length === 1
-      ? `"${names[0]}"`
-      : `{ ${names.map((name) => `"${name}"`).join(', ')} }`;
+export const oneOf = (names: readonly string[]): Rule | undefined =>
+  names.length === 0 ? undefined : set(names.map((name) => nft`"${name}"`));
 
-export const set = (elements: readonly (string | number)[]): string =>
-  elements.length === 1 ? String(elements[0]) : `{ ${elements.join(', ')} }`;
+export const set = (elements: readonly (string | number | Rule)[]): Rule =>
+  elements.length === 1 ? nft`${elements[0]!}` : nft`{ ${nft.joined(elements, ', ')} }`;
 
 const rangeText = (range: AddressRange): string => {
   const prefixes = prefixesOf(range);
@@ -28,22 +26,25 @@ const rangeText = (range: AddressRange): string => {
 export const elementsOf = (ranges: readonly AddressRange[], family: Family): string[] =>
   joinRanges(ranges.filter((range) => range.family === family)).map(rangeText);
 
-export const keyword = (family: Family): string => (family === 4 ? 'ip' : 'ip6');
+export const keyword = (family: Family): Rule => (family === 4 ? nft`ip` : nft`ip6`);
+
+/** Whether a match looks at IPv6 addresses. */
+export const looksAtSix = ({ text }: Rule): boolean => /(?:^| )ip6 /.test(text);
 
 /** The matches that together say that an address is in ranges: one for each family that they hold. */
-export const within = (side: 'saddr' | 'daddr', ranges: readonly AddressRange[]): string[] =>
+export const within = (side: 'saddr' | 'daddr', ranges: readonly AddressRange[]): Rule[] =>
   ([4, 6] as const).flatMap((family) => {
     const elements = elementsOf(ranges, family);
-    return elements.length === 0 ? [] : [`${keyword(family)} ${side} ${set(elements)}`];
+    return elements.length === 0 ? [] : [nft`${keyword(family)} ${side} ${set(elements)}`];
   });
 
 /** The matches that together say that an address is in none of the ranges: one for each family. */
-export const outside = (side: 'saddr' | 'daddr', ranges: readonly AddressRange[]): string[] =>
+export const outside = (side: 'saddr' | 'daddr', ranges: readonly AddressRange[]): Rule[] =>
   ([4, 6] as const).map((family) => {
     const elements = elementsOf(ranges, family);
     return elements.length === 0
-      ? `meta nfproto ipv${family}`
-      : `${keyword(family)} ${side} != ${set(elements)}`;
+      ? nft`meta nfproto ipv${family}`
+      : nft`${keyword(family)} ${side} != ${set(elements)}`;
   });
 
 export const ofPrefixes = (prefixes: readonly Prefix[]): AddressRange[] => prefixes.map(rangeOf);
@@ -52,22 +53,26 @@ export const portsText = ({ first, last }: PortRange): string =>
   first === last ? String(first) : `${first}-${last}`;
 
 /** Protocols and destination ports; empty where every packet is meant. */
-export function serviceMatch(
-  protocols: readonly Protocol[] | undefined,
-  ports: PortRange | undefined,
-): string {
-  if (!protocols) return '';
+export function serviceMatch(protocols: readonly Protocol[] | undefined, ports: PortRange | undefined): Rule {
+  if (!protocols) return nft``;
   const [first] = protocols;
   if (protocols.length === 1 && first !== 'icmp')
-    return ports ? `${first} dport ${portsText(ports)}` : `meta l4proto ${first}`;
+    return ports ? nft`${first!} dport ${portsText(ports)}` : nft`meta l4proto ${first!}`;
   const names = protocols.flatMap((protocol) => (protocol === 'icmp' ? ['icmp', 'ipv6-icmp'] : [protocol]));
-  return `meta l4proto ${set(names)}${ports ? ` th dport ${portsText(ports)}` : ''}`;
+  return nft`meta l4proto ${set(names)}${ports ? nft` th dport ${portsText(ports)}` : nft``}`;
 }
 
 /** A line of a chain out of matches, of which some may be empty. */
-export const row = (...parts: readonly (string | undefined)[]): string =>
-  parts.filter((part) => part !== undefined && part !== '').join(' ');
+export const row = (...parts: readonly (Rule | undefined)[]): Rule =>
+  nft.joined(
+    parts.flatMap((part) => (part && part.text !== '' ? [part] : [])),
+    ' ',
+  );
 
 /** A chain with its hook. */
-export const chain = (name: string, hook: string, rows: readonly string[]): string =>
-  [`  chain ${name} {`, ...[hook, ...rows].map((each) => `    ${each}`), '  }'].join('\n');
+export const chain = (name: string, hook: Rule, rows: readonly Rule[]): Rule =>
+  nft.lines(
+    nft`  chain ${name} {`,
+    [hook, ...rows].map((each) => nft`    ${each}`),
+    nft`  }`,
+  );
