@@ -176,6 +176,30 @@ onLinux(`tunnels with the exported files${reason === undefined ? '' : ` (left ou
     expect(answers('net', '10.61.40.3', '-I 10.61.10.99')).toBe(false);
   }, 60_000);
 
+  test('segments are cut to the tunnel, although neither end knows of it (RFC 9293 section 3.7.1)', async () => {
+    const node = process.execPath;
+    const inside = (place: string, code: string): ChildProcess =>
+      spawn('nsenter', ['-t', String(holders.get(place)!.pid), '-m', '-n', node, '-e', code]);
+    const server = inside(
+      'counter',
+      'require("net").createServer(() => {}).listen(8080, () => console.log("ready"))',
+    );
+    await new Promise((resolve) => server.stdout!.once('data', resolve));
+    const client = inside(
+      'shelf',
+      'const s = require("net").connect(8080, "10.61.40.3", () => console.log("open")); setTimeout(() => {}, 20000)',
+    );
+    await new Promise((resolve) => client.stdout!.once('data', resolve));
+    const told = at('counter', 'ss -tinH state established sport = :8080');
+    server.kill('SIGKILL');
+    client.kill('SIGKILL');
+    const mtu = Number(at('weir', 'cat /sys/class/net/wg0/mtu'));
+    const mss = Number(/\bmss:(\d+)/.exec(told)?.[1]);
+    // The system takes up to 40 bytes of options off what the other end has said.
+    expect(mss).toBeLessThanOrEqual(mtu - 40);
+    expect(mss).toBeGreaterThanOrEqual(mtu - 80);
+  }, 60_000);
+
   test('a packet as large as the tunnel says passes whole, and a larger one does not', () => {
     const mtu = Number(at('user', 'cat /sys/class/net/wg0/mtu'));
     expect(answers('user', '10.61.10.20', `-M do -s ${mtu - 28}`)).toBe(true);
