@@ -22,7 +22,7 @@ const shared = {
 
 export default {
   // A busy machine is slow, and that is no fault of what is tested: speed is measured by npm run bench.
-  testTimeout: 60_000,
+  testTimeout: 240_000,
   projects: [
     {
       ...shared,

@@ -318,7 +318,7 @@ describe('netter', () => {
       services: 'tcp 8443',
       at: '/forwards/0',
       rule: 'allowed by forward "Tide readings for the harbour office"',
-      witness: 'from 198.51.100.24 to fibre tcp 8443',
+      witness: 'from 198.51.100.25 to fibre tcp 8443',
     });
     expect(from('Internet', '--down', 'Fibre')).toEqual([]);
     expect(netter('exposure', demo('farrow-sound'), '--down', 'copper')).toMatchObject({

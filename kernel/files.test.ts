@@ -73,7 +73,7 @@ onLinux(`the files of a site at work${reason === undefined ? '' : ` (left out: $
         `ip netns exec ${router} nft add table inet other`,
       ].join('\n'),
     );
-  }, 60_000);
+  });
   afterAll(() => {
     for (const child of children) child.kill('SIGKILL');
     for (const each of [router, provider]) sh(`ip netns del ${each} 2>/dev/null || true`);
@@ -84,7 +84,7 @@ onLinux(`the files of a site at work${reason === undefined ? '' : ` (left out: $
     const before = told();
     on(router, 'sh netter.sh check');
     expect(told()).toBe(before);
-  }, 60_000);
+  });
 
   test('what is never confirmed leaves nothing: no rule, no address, no name of a port', async () => {
     // A port that is switched on stays so; everything else is as it was.
@@ -102,14 +102,14 @@ onLinux(`the files of a site at work${reason === undefined ? '' : ` (left out: $
     expect(on(router, 'ip link show dev lan1')).toContain('lan1');
     await later(3_500);
     expect(left()).toBe(before);
-  }, 60_000);
+  });
 
   test('one line without its interface holds up nothing: addresses, filter and rules are there', () => {
     on(router, 'sh netter.sh apply');
     expect(on(router, 'ip addr show dev lan1')).toMatch(/inet 10\.24\.10\.1/);
     expect(on(router, 'nft list table inet netter')).toContain('chain forward');
     expect(on(router, 'ip rule show')).toMatch(/10000:.*suppress_prefixlength 0 proto 87/);
-  }, 60_000);
+  });
 
   (programs ? test : test.skip)(
     'a lease gives the line its next hop, whatever the plan expected, and takes it again',
@@ -149,7 +149,6 @@ onLinux(`the files of a site at work${reason === undefined ? '' : ` (left out: $
       // Guests may not leave by this line: there is a rule that refuses, and there was one at every moment.
       expect(on(router, 'ip rule show')).toMatch(/12000:\tfrom all fwmark 0x201 prohibit proto 87/);
     },
-    60_000,
   );
 
   (programs ? test : test.skip)(
@@ -176,7 +175,6 @@ onLinux(`the files of a site at work${reason === undefined ? '' : ` (left out: $
       expect(heard).toMatch(/150 packets transmitted, 150 received/);
       expect(told()).toBe(before);
     },
-    60_000,
   );
 
   test('a session brings its own interface; a cable that loses its link gives way without being named', async () => {
@@ -203,7 +201,7 @@ onLinux(`the files of a site at work${reason === undefined ? '' : ` (left out: $
     sh(`ip -n ${provider} link set ppp up`);
     await later(1_500);
     expect(on(router, 'ip rule show')).toMatch(/19000:\tfrom all lookup 257 proto 87/);
-  }, 60_000);
+  });
 
   test('what is not confirmed goes back by itself; what is confirmed stays', async () => {
     const before = on(router, 'nft list table inet netter');
@@ -219,7 +217,7 @@ onLinux(`the files of a site at work${reason === undefined ? '' : ` (left out: $
     on(router, 'sh netter.sh confirm');
     await later(3_000);
     expect(on(router, 'nft list table inet netter')).toContain('locked_out');
-  }, 60_000);
+  });
 
   test('removed by one command, nothing of it is left, and nothing of others is gone', () => {
     on(router, 'sh -c "cp -R . /tmp/netter-removed-$$; sh netter.sh remove; rm -rf /tmp/netter-removed-$$"');
@@ -230,5 +228,5 @@ onLinux(`the files of a site at work${reason === undefined ? '' : ` (left out: $
     const links = sh(`ip -n ${router} -o link show`);
     for (const name of ['px2', 'px3']) expect(links).toContain(`${name}@`);
     expect(sh(`ip -n ${router} addr show dev px3`)).not.toContain('10.24.10.1');
-  }, 60_000);
+  });
 });

@@ -17,7 +17,7 @@ beforeAll(async () => {
   const { access, headers } = await signedIn(store);
   authorization = headers.authorization;
   app = buildApp({ store, access, hosts: new Set([host]) });
-}, 60_000);
+});
 afterAll(async () => {
   await app.close();
   await store.close();

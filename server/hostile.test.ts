@@ -44,7 +44,7 @@ beforeAll(async () => {
     site: 'Quay',
   });
   authorityPem = (made.json() as { pem: string }).pem;
-}, 60_000);
+});
 afterAll(async () => {
   await app.close();
   await store.close();

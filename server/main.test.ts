@@ -145,7 +145,7 @@ describe('the server as a process', () => {
     half.destroy();
     await events.body?.cancel().catch(() => {});
     expect(readdirSync(join(folder, 'held'))).toEqual(['database']);
-  }, 120_000);
+  });
 
   test('nothing that was answered with 200 is lost by kill -9', async () => {
     const data = join(folder, 'killed');

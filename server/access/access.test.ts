@@ -14,7 +14,7 @@ const days = 24 * 60;
 
 beforeAll(async () => {
   ({ store, clock } = await memoryStore());
-}, 60_000);
+});
 afterAll(() => store.close());
 
 const open = (): Promise<Access> => Access.open(store.signIns, clock);

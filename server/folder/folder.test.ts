@@ -43,7 +43,7 @@ beforeAll(async () => {
   const { close } = await openFolder(made, options);
   await close();
   process.umask(before);
-}, 60_000);
+});
 
 let copies = 0;
 /** A data folder as it was left, to be spoiled. */
@@ -86,7 +86,7 @@ describe('only its owner', () => {
     const { close } = await openFolder(folder, options);
     expect(wide(folder)).toEqual([]);
     await close();
-  }, 30_000);
+  });
 });
 
 describe('nothing is begun afresh over anything', () => {
@@ -136,7 +136,7 @@ describe('nothing is begun afresh over anything', () => {
     const folder = copied();
     writeFileSync(join(folder, 'database/global/pg_control'), Buffer.alloc(8192));
     expect(await refusal(folder)).toMatch(/does not open: its files are damaged/);
-  }, 30_000);
+  });
 });
 
 const stamp = (database: string, more: object): void => {
@@ -156,7 +156,7 @@ describe('what earlier versions wrote', () => {
     expect(readFileSync(join(folder, copy, 'PG_VERSION'), 'utf8').trim()).toBe(engine.postgres);
     const again = await openFolder(folder, options);
     await again.close();
-  }, 60_000);
+  });
 
   test('another build of the engine is carried over by dump and load, and the old one stays beside it', async () => {
     const folder = copied();
@@ -183,7 +183,7 @@ describe('what earlier versions wrote', () => {
     await again.close();
     expect(existsSync(join(folder, 'database'))).toBe(true);
     expect(old).toMatch(/old-engine-\d+/);
-  }, 90_000);
+  });
 
   test('the engine that is named is the one that is installed', () => {
     const { dependencies } = JSON.parse(readFileSync(join(root, 'package.json'), 'utf8')) as {
@@ -213,7 +213,7 @@ test('killed while it is made, a folder is made anew at the next start', async (
   expect(await store.read('quay')).toMatchObject({ kind: 'found' });
   await close();
   expect(readdirSync(folder)).toEqual(['database']);
-}, 60_000);
+});
 
 test('what is removed from the vault is in no file of the folder any more', async () => {
   const folder = copied();
@@ -241,7 +241,7 @@ test('what is removed from the vault is in no file of the folder any more', asyn
   expect(found()).toEqual([]);
   expect(await vault.reveal('quay', 'kept')).toBe('secret-kept');
   await close();
-}, 60_000);
+});
 
 /** Files of a database, by what they hold. */
 async function fileOf(folder: string, of: string): Promise<string> {
@@ -316,7 +316,7 @@ describe('who lost the folder', () => {
     await close();
     expect(contents(folder)).toBe(before);
     expect(existsSync(lock)).toBe(true);
-  }, 60_000);
+  });
 
   test('has open files that nobody reads any more: the next one works on files of its own', async () => {
     const folder = copied();
@@ -341,7 +341,7 @@ describe('who lost the folder', () => {
     const again = await openFolder(folder, options);
     expect(await again.store.read('quay')).toMatchObject({ kind: 'found' });
     await again.close();
-  }, 60_000);
+  });
 });
 
 test('what a killed program leaves is gone at the next start: a backup that was looked at, drafts, half a database', async () => {

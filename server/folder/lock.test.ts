@@ -51,7 +51,7 @@ test('a holder that was killed holds nothing', async () => {
   child.kill('SIGKILL');
   await ended;
   (await holdFolder(data)).release();
-}, 60_000);
+});
 
 /** A holder that this kernel cannot tell about: on another machine, or in a container with processes of its own. */
 const far = (beat: number): string =>
@@ -80,7 +80,7 @@ test('a holder elsewhere holds as long as its beat goes on, and is followed once
   expect(() => followed.check()).toThrow(/another Netter has taken/);
   followed.release();
   expect(readFileSync(path, 'utf8')).toBe(far(99));
-}, 20_000);
+});
 
 test('a copy of a folder that is held, and the same folder by another mount, look alike: refused, with the way out', async () => {
   const data = newFolder('original');
@@ -125,4 +125,4 @@ test('of several that find a dead holder at the same time, one gets the folder',
     expect(held).toHaveLength(1);
     (held[0] as PromiseFulfilledResult<{ release: () => void }>).value.release();
   }
-}, 30_000);
+});
