@@ -12,8 +12,11 @@ const allInLine = new RegExp(inLine, 'gu');
 /** The same, but for the line end and the tab. */
 const allInText = /(?![\n\t])[\p{Cc}\u2028\u2029\u061c\u200e\u200f\u202a-\u202e\u2066-\u2069\ufeff]/gu;
 
+/** Most texts are of plain characters, and these are told in a tenth of the time. */
+const plain = /^[ -~]*$/;
+
 /** Whether a text is one line of visible characters. */
-export const isLine = (text: string): boolean => !inLine.test(text);
+export const isLine = (text: string): boolean => plain.test(text) || !inLine.test(text);
 
 /** A text as one line: what ends a line becomes a space, what cannot be seen goes. */
 export const asLine = (text: string): string =>

@@ -20,10 +20,10 @@ export const iniRemark = (text: string): Code<'ini'> => new Code(`# ${asLine(tex
 export const configurationValue = (text: string): string | undefined =>
   isLine(text) && !/[#\\]/.test(text) && text.trim() === text ? text : undefined;
 
-/** A line "Key = value", or the remark that it is left out. */
+/** A line "Key = value", or the remark that it is left out. The key is a word of the file's language, never a text. */
 export const iniRow = (key: string, value: string, between = ' = '): Code<'ini'> => {
   const whole = configurationValue(value);
   return whole === undefined
     ? ini`# ${key} is left out: what stands in the plan is no single value.`
-    : new Code(`${ini`${key}`.text}${between}${whole}`);
+    : new Code(`${key}${between}${whole}`);
 };
