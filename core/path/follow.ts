@@ -230,51 +230,34 @@ function fromRouter(run: Run): Trace {
     return tunnelCarries(run, 'router')
       ? toFarSite(run, way.far, { ...header, source: sourceTowards(run, way.far) })
       : stopped(run, 'dropped');
-  const route = way?.kind === 'route' ? way.route : undefined;
-  if (!route) {
+  const looked = (sent: Header, decided: () => string, at: string | undefined, stop = false): void =>
     hop(
       run,
       'router',
       'router',
       'route',
       header,
-      header,
+      sent,
       () => formatAddress(header.destination),
-      () => (way ? 'it is in the subnet of the remote users, who begin what they want' : 'no route holds it'),
-      undefined,
-      true,
+      decided,
+      at,
+      stop,
     );
+  const route = way?.kind === 'route' ? way.route : undefined;
+  if (!route || route.target.kind === 'unused') {
+    const says = (): string =>
+      route
+        ? `${route.says}, and no network here has that address`
+        : way
+          ? 'it is in the subnet of the remote users, who begin what they want'
+          : 'no route holds it';
+    looked(header, says, route?.at, true);
     return stopped(run, 'no-route');
   }
   const { target } = route;
-  if (target.kind === 'unused') {
-    hop(
-      run,
-      'router',
-      'router',
-      'route',
-      header,
-      header,
-      () => formatAddress(header.destination),
-      () => `${route.says}, and no network here has that address`,
-      route.at,
-      true,
-    );
-    return stopped(run, 'no-route');
-  }
   const source = target.kind === 'line' ? target.line.address : target.network.routerAddress;
   const sent = { ...header, source: source ?? header.source };
-  hop(
-    run,
-    'router',
-    'router',
-    'route',
-    header,
-    sent,
-    () => formatAddress(header.destination),
-    () => `${route.says} is the longest match`,
-    route.at,
-  );
+  looked(sent, () => `${route.says} is the longest match`, route.at);
   const [bytes, link] =
     target.kind === 'line' ? [target.line.mtuBytes, target.line.name] : [insideBytes, 'Ethernet'];
   if (!carries(run, 'router', bytes, link, undefined)) return stopped(run, 'dropped');
