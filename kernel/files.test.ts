@@ -1,5 +1,5 @@
 import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
-import { existsSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
@@ -14,6 +14,7 @@ import { whyNot } from './lab.ts';
  */
 const reason = whyNot();
 const programs = ['/usr/sbin/dnsmasq', '/bin/busybox'].every((path) => existsSync(path));
+const tunnels = ['/usr/bin/wg', '/usr/bin/wireguard-go', '/dev/net/tun'].every((path) => existsSync(path));
 const onLinux = reason === undefined ? describe : describe.skip;
 
 const stem = `f${process.pid}`;
@@ -86,21 +87,43 @@ onLinux(`the files of a site at work${reason === undefined ? '' : ` (left out: $
     expect(told()).toBe(before);
   });
 
-  test('what is never confirmed leaves nothing: no rule, no address, no name of a port', async () => {
-    // A port that is switched on stays so; everything else is as it was.
-    const left = (): string =>
-      [
-        on(router, 'ip rule show'),
-        on(router, 'ip route show'),
-        on(router, 'ip -o -4 addr show'),
-        on(router, 'nft list ruleset'),
-        on(router, 'ls /sys/class/net').split(/\s+/).sort().join(' '),
-      ].join('\n');
+  /** Everything that a run may change; a port that is switched on stays so. */
+  const left = (): string =>
+    [
+      ...['-4', '-6'].flatMap((family) => [
+        on(router, `ip ${family} rule show`),
+        on(router, `ip ${family} route show table all`)
+          .split('\n')
+          // What the kernel gives itself comes when it comes.
+          .filter((line) => !/fe80:|ff00:|proto kernel/.test(line))
+          .join('\n'),
+      ]),
+      on(router, 'ip -o addr show scope global').replace(/valid_lft.*/g, ''),
+      on(router, 'nft list ruleset'),
+      on(router, 'ls /sys/class/net').split(/\s+/).sort().join(' '),
+      on(
+        router,
+        'sh -c "cd /proc/sys/net; grep . ipv4/ip_forward ipv4/conf/*/rp_filter ipv6/conf/all/forwarding"',
+      ),
+    ].join('\n');
+  /** Waits for what a timer does, however busy the machine is. */
+  const until = async (done: () => boolean): Promise<void> => {
+    for (let tries = 0; tries < 300 && !done(); tries += 1) await later(200);
+  };
+  const unconfirmed = (): boolean => existsSync(join(state, 'unconfirmed'));
+
+  test('with nothing to take back, revert says so and touches nothing', () => {
+    const before = left();
+    expect(() => on(router, 'sh netter.sh revert')).toThrow(/there is nothing to take back/);
+    expect(left()).toBe(before);
+  });
+
+  test('what is never confirmed leaves nothing: no rule, address, interface, name of a port, setting', async () => {
     const before = left();
     on(router, 'sh netter.sh apply 1');
     expect(left()).not.toBe(before);
     expect(on(router, 'ip link show dev lan1')).toContain('lan1');
-    await later(3_500);
+    await until(() => left() === before);
     expect(left()).toBe(before);
   });
 
@@ -203,20 +226,37 @@ onLinux(`the files of a site at work${reason === undefined ? '' : ` (left out: $
     expect(on(router, 'ip rule show')).toMatch(/19000:\tfrom all lookup 257 proto 87/);
   });
 
-  test('what is not confirmed goes back by itself; what is confirmed stays', async () => {
-    const before = on(router, 'nft list table inet netter');
+  test('another plan that is not confirmed goes back whole, to what was confirmed last; what is confirmed stays', async () => {
+    // The tunnel lists its peers in whatever order.
+    const peers = (): string => (tunnels ? on(router, 'wg showconf wg0').split('\n').sort().join('\n') : '');
+    const everything = (): string => `${left()}\n${peers()}`;
+    const before = everything();
+    const keep = ['netter.nft', 'addresses.sh', 'sysctl.conf', ...(tunnels ? ['wg0.conf'] : [])].map(
+      (name) => [name, readFileSync(join(folder, name), 'utf8')] as const,
+    );
     writeFileSync(
       join(folder, 'netter.nft'),
       'table inet netter\ndelete table inet netter\ntable inet netter {\n chain locked_out {\n  type filter hook input priority 0; policy drop;\n }\n}\n',
     );
-    on(router, 'sh netter.sh apply 2');
+    writeFileSync(
+      join(folder, 'addresses.sh'),
+      'ip addr flush dev lan1 scope global; ip addr add 10.99.0.1/24 dev lan1; ip route add 192.0.2.0/24 via 10.99.0.7 table 258 proto 87; ip link set lan1 mtu 1400',
+    );
+    writeFileSync(join(folder, 'sysctl.conf'), 'net.ipv4.ip_forward = 0\n');
+    if (tunnels) writeFileSync(join(folder, 'wg0.conf'), '[Interface]\nListenPort = 40000\n');
+    // Twice: the second has a clock of its own, and what was never confirmed is nothing to go back to.
+    on(router, 'sh netter.sh apply 1');
+    on(router, 'sh netter.sh apply 4');
+    await later(2_000);
+    expect(unconfirmed()).toBe(true);
     expect(on(router, 'nft list table inet netter')).toContain('locked_out');
-    await later(3_500);
-    expect(on(router, 'nft list table inet netter')).toBe(before);
+    await until(() => everything() === before);
+    expect(everything()).toBe(before);
     on(router, 'sh netter.sh apply 2');
     on(router, 'sh netter.sh confirm');
     await later(3_000);
     expect(on(router, 'nft list table inet netter')).toContain('locked_out');
+    for (const [name, text] of keep) writeFileSync(join(folder, name), text);
   });
 
   test('removed by one command, nothing of it is left, and nothing of others is gone', () => {

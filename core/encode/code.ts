@@ -33,7 +33,12 @@ export function template<Language extends string>(encode: (text: string) => stri
   return Object.assign(
     (strings: TemplateStringsArray, ...parts: readonly Part<Language>[]): Code<Language> =>
       new Code(
-        strings.map((text, index) => text + (index < parts.length ? one(parts[index]!) : '')).join(''),
+        strings
+          .map((text: string | undefined, index) => {
+            if (text === undefined) throw new SyntaxError(`No such escape in ${strings.raw[index]}`);
+            return text + (index < parts.length ? one(parts[index]!) : '');
+          })
+          .join(''),
       ),
     {
       lines: (...pieces: readonly (Code<Language> | readonly Code<Language>[])[]): Code<Language> =>
