@@ -34,7 +34,7 @@ export async function startServer(
   data: string,
   port: number,
 ): Promise<{ server: ChildProcess; signIn: string }> {
-  const child = spawn(process.execPath, ['scripts/start.mjs'], {
+  const child = spawn(process.execPath, ['--liftoff-only', 'scripts/start.mjs'], {
     cwd: root,
     env: { ...process.env, NODE_OPTIONS: '', NETTER_DATA: data, NETTER_PORT: String(port) },
   });

@@ -164,22 +164,22 @@ describe('only its owner', () => {
     };
     await show(second);
     await page.evaluate(async () => {
-      const put = (name: string): Promise<Response> =>
-        signed('/api/vault/put', {
-          method: 'POST',
-          headers: { 'content-type': 'application/json' },
-          body: JSON.stringify({
-            siteId: 'farrow-sound',
-            name,
-            secret: btoa(name.padEnd(32, '.')),
-            given: true,
-          }),
-        });
       const { plan } = (await (await signed('/api/sites/farrow-sound')).json()) as {
         plan: { vpn: { peers: { secret: string; preshared: string }[] } };
       };
       for (const { secret, preshared } of plan.vpn.peers)
-        for (const name of [secret, preshared]) if (name !== '') await put(name);
+        for (const name of [secret, preshared])
+          if (name !== '')
+            await signed('/api/vault/put', {
+              method: 'POST',
+              headers: { 'content-type': 'application/json' },
+              body: JSON.stringify({
+                siteId: 'farrow-sound',
+                name,
+                secret: btoa(name.padEnd(32, '.')),
+                given: true,
+              }),
+            });
     });
     await second.getByRole('button', { name: 'Show it with its secrets' }).click();
     await second.getByRole('img', { name: 'The profile as a code to scan' }).waitFor();

@@ -30,6 +30,18 @@ export function runNode(args, options = {}) {
   return spawnSync(process.execPath, args, { cwd: root, stdio: 'inherit', ...options }).status ?? 1;
 }
 
+/**
+ * What runs Jest. Code of the database is compiled once and quickly: a test runs it too briefly for more to pay.
+ */
+export const jest = [
+  '--liftoff-only',
+  ...['--import', './scripts/plain-node.mjs'],
+  ...['--experimental-vm-modules', '--no-warnings'],
+  'node_modules/jest/bin/jest.js',
+];
+/** Every test but those in a browser. */
+export const unitTests = ['--selectProjects=unit', '--selectProjects=web'];
+
 /** The same without waiting: a promise of its exit code. */
 export const startNode = (args) =>
   new Promise((ended) => {
@@ -38,38 +50,68 @@ export const startNode = (args) =>
     child.once('exit', (code) => ended(code ?? 1));
   });
 
+const packagesIn = (file) => {
+  try {
+    return JSON.parse(readFileSync(join(root, file), 'utf8')).packages;
+  } catch {
+    return {};
+  }
+};
+
+/** Whether what npm notes of what it installed (package-lock.json, npm-ci(1)) is all that the lock file asks for. */
+function packagesAreThere(wanted, there, develop) {
+  return Object.entries(wanted).every(
+    ([path, { version, dev, devOptional, optional }]) =>
+      path === '' ||
+      optional ||
+      (!develop && (dev || devOptional)) ||
+      (there[path]?.version === version && existsSync(join(root, path))),
+  );
+}
+
 /**
- * Packages as the lock file says; true where they are there. `develop` adds those that only tests and checks need:
- * whoever only starts the program does not get them.
+ * Packages as the lock file says, whoever installed them; true where they are there. `develop` adds those that only
+ * tests and checks need: whoever only starts the program does not get them, and who has them keeps them.
  */
 export function installPackages({ develop = false } = {}) {
-  const stamp = 'node_modules/.netter-installed';
-  const wanted = fingerprint(['package-lock.json']);
-  const there = stampOf(stamp);
-  if (there === `all ${wanted}` || (!develop && there === `run ${wanted}`)) return true;
+  const wanted = packagesIn('package-lock.json');
+  const there = packagesIn('node_modules/.package-lock.json');
+  if (packagesAreThere(wanted, there, develop)) return true;
+  const all = develop || Object.values(there).some(({ dev }) => dev);
   console.log('Installing packages from the lock file. This takes about a minute.');
   const npm = process.env.npm_execpath;
-  const args = ['ci', '--no-audit', '--no-fund', '--loglevel=error', ...(develop ? [] : ['--omit=dev'])];
+  const args = ['ci', '--no-audit', '--no-fund', '--loglevel=error', ...(all ? [] : ['--omit=dev'])];
   const status =
     npm && /\.c?js$/.test(npm)
       ? runNode([npm, ...args])
       : (spawnSync('npm', args, { cwd: root, stdio: 'inherit', shell: process.platform === 'win32' })
           .status ?? 1);
-  if (status === 0) writeFileSync(join(root, stamp), `${develop ? 'all' : 'run'} ${wanted}`);
   return status === 0;
 }
 
-/** The web app and the server, built; true where they are there. */
+/** An empty database of the engine that is installed, which new folders begin with. */
+export const newDatabase = 'dist/new-database.tar.gz';
+
+function buildDatabase() {
+  const stamp = 'dist/.netter-database';
+  const wanted = fingerprint(['package-lock.json', 'scripts/new-database.mjs']);
+  if (stampOf(stamp) === wanted && existsSync(join(root, newDatabase))) return true;
+  if (runNode(['scripts/new-database.mjs']) !== 0) return false;
+  writeFileSync(join(root, stamp), wanted);
+  return true;
+}
+
+/** The web app, the server and an empty database, built; true where they are there. */
 export function buildApp() {
   const stamp = 'dist/.netter-built';
   const wanted = fingerprint(['package-lock.json', 'core', 'web', 'server', 'tsconfig.json']);
-  if (stampOf(stamp) === wanted && existsSync(join(root, 'dist/web/index.html'))) return true;
-  console.log('Building the app. This takes about fifteen seconds.');
+  if (stampOf(stamp) === wanted && existsSync(join(root, 'dist/web/index.html'))) return buildDatabase();
+  console.log('Building the app. This takes about half a minute.');
   const vite = 'node_modules/vite/bin/vite.js';
   // What is built is what people get, whoever starts the build: a test runner's environment must not reach it.
   const env = { ...process.env, NODE_ENV: 'production' };
   for (const config of ['web/vite.config.ts', 'server/vite.config.ts'])
     if (runNode([vite, 'build', '--config', config, '--logLevel', 'warn'], { env }) !== 0) return false;
   writeFileSync(join(root, stamp), wanted);
-  return true;
+  return buildDatabase();
 }

@@ -3,7 +3,7 @@ import { spawnSync } from 'node:child_process';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { licencesAreFresh } from './licences.mjs';
-import { buildApp, installPackages, nodeIsFit, runNode, startNode } from './steps.mjs';
+import { buildApp, installPackages, jest, nodeIsFit, runNode, startNode, unitTests } from './steps.mjs';
 
 /** Every check of the project, in the order in which a failure is cheapest; ends with one line of counts. */
 let passed = 0;
@@ -16,29 +16,19 @@ const count = (good, name) => {
 
 const results = mkdtempSync(join(tmpdir(), 'netter-test-'));
 
-function jest(project) {
-  const file = join(results, `${project}.json`);
-  const status = runNode(
-    [
-      '--experimental-vm-modules',
-      '--no-warnings',
-      'node_modules/jest/bin/jest.js',
-      '--selectProjects',
-      project,
-      '--maxWorkers=2',
-      '--json',
-      `--outputFile=${file}`,
-    ],
-    { stdio: ['ignore', 'ignore', 'inherit'] },
-  );
-  if (!existsSync(file)) return count(false, `${project}: Jest did not run`);
+function tests(name, selected) {
+  const file = join(results, `${name}.json`);
+  const status = runNode([...jest, ...selected, '--maxWorkers=2', '--json', `--outputFile=${file}`], {
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
+  if (!existsSync(file)) return count(false, `${name}: Jest did not run`);
   const report = JSON.parse(readFileSync(file, 'utf8'));
   passed += report.numPassedTests;
   failed +=
     report.numFailedTests +
     report.testResults.filter((suite) => suite.status === 'failed' && suite.assertionResults.length === 0)
       .length;
-  if (status !== 0 && report.success) count(false, `${project}: Jest ended with ${status}`);
+  if (status !== 0 && report.success) count(false, `${name}: Jest ended with ${status}`);
 }
 
 /** A program of a Debian package, installed where it is missing and where this may be done. */
@@ -113,11 +103,11 @@ else {
   labPrograms();
   const built = buildApp();
   count(built, 'build');
-  jest('unit');
+  tests('unit', unitTests);
   if (built) {
     const browser = program('chromium', 'for the tests of the real interface');
     count(browser, 'chromium');
-    if (browser) jest('e2e');
+    if (browser) tests('e2e', ['--selectProjects=e2e']);
   }
 }
 console.log(`${passed} passed, ${failed} failed`);

@@ -1,4 +1,4 @@
-import { runNode } from './steps.mjs';
+import { jest, runNode, unitTests } from './steps.mjs';
 
 /*
  * Unit tests: all of them, or those whose path holds one of the words given.
@@ -11,10 +11,9 @@ const withValue = new Set(['-t', '--testNamePattern', '--maxWorkers', '--seed', 
 const paths = args.filter((each, index) => !each.startsWith('-') && !withValue.has(args[index - 1]));
 const options = args.filter((each) => !paths.includes(each));
 process.exitCode = runNode([
-  '--experimental-vm-modules',
-  '--no-warnings',
-  'node_modules/jest/bin/jest.js',
-  '--selectProjects=unit',
+  ...jest,
+  ...unitTests,
+  '--maxWorkers=2',
   ...(paths.length > 0 ? [`--testPathPatterns=${paths.join('|')}`] : []),
   ...options,
 ]);

@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { buildApp } from '../scripts/steps.mjs';
-import { root } from './testing/store.ts';
+import { quick, root } from './testing/store.ts';
 
 /** The real server as a process of its own, on a real data folder. */
 interface Running {
@@ -28,6 +28,7 @@ function launch(data: string, port: number): Running {
   const child = spawn(
     process.execPath,
     [
+      quick,
       '--input-type=module',
       '-e',
       "const { serve } = await import('./dist/server/main.mjs'); await serve(process.cwd());",

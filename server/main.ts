@@ -55,6 +55,7 @@ export async function serve(
     const counter = new Counter();
     const opened = await openFolder(folder, {
       migrations: join(root, 'server/store/migrations'),
+      empty: join(root, 'dist/new-database.tar.gz'),
       program,
       adopt: args.includes('--adopt'),
       count: counter.count,

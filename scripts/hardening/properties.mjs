@@ -2,7 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { root } from '../steps.mjs';
+import { jest, root, unitTests } from '../steps.mjs';
 
 /** Tests of one place with so many random cases in each property. A row that matches no test has failed. */
 export function properties(what, path, runs, name) {
@@ -11,13 +11,8 @@ export function properties(what, path, runs, name) {
   spawnSync(
     process.execPath,
     [
-      ...[
-        '--experimental-vm-modules',
-        '--no-warnings',
-        'node_modules/jest/bin/jest.js',
-        '--selectProjects',
-        'unit',
-      ],
+      ...jest,
+      ...unitTests,
       ...['--testPathPatterns', path, '--json', `--outputFile=${file}`, '--testTimeout=240000'],
       ...(name ? ['--testNamePattern', name] : []),
     ],

@@ -1,4 +1,5 @@
-import { fsyncSync, mkdirSync } from 'node:fs';
+import { existsSync, fsyncSync, mkdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { PGlite } from '@electric-sql/pglite';
 import { NodeFS } from '@electric-sql/pglite/nodefs';
 import { overwrite } from '../files.ts';
@@ -119,15 +120,27 @@ const startParams = [
   ].flatMap((setting) => ['-c', setting]),
 ];
 
-/** Opens (or makes) the database in a folder. `fence` throws where this program may not write there any more. */
-export async function openEngine(folder: string, fence: () => void = () => {}): Promise<PGlite> {
+/**
+ * Opens the database in a folder, or makes one: out of `empty`, the file of an empty database, where that is there.
+ * `fence` throws where this program may not write there any more.
+ */
+export async function openEngine(
+  folder: string,
+  fence: () => void = () => {},
+  empty?: string,
+): Promise<PGlite> {
   fence();
   mkdirSync(folder, { recursive: true, mode: 0o700 });
-  return open(folder, fence, startParams);
+  return open(folder, fence, startParams, existsSync(join(folder, 'PG_VERSION')) ? undefined : empty);
 }
 
-const open = (folder: string, fence: () => void, params: string[]): Promise<PGlite> =>
-  PGlite.create({ fs: new DurableFolder(folder, fence), startParams: params, relaxedDurability: false });
+const open = (folder: string, fence: () => void, params: string[], empty?: string): Promise<PGlite> =>
+  PGlite.create({
+    fs: new DurableFolder(folder, fence),
+    startParams: params,
+    relaxedDurability: false,
+    ...(empty !== undefined && existsSync(empty) && { loadDataDir: new Blob([readFileSync(empty)]) }),
+  });
 
 /** Builds the indexes of the engine's own tables anew: it is started without them (`-P`, postgres(1)). */
 export async function mendEngine(folder: string, fence: () => void): Promise<void> {

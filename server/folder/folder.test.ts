@@ -20,7 +20,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { soundPlan } from '../../core/testing/plans.ts';
 import { lookThrough } from '../store/integrity.ts';
-import { migrations, root, runSource } from '../testing/store.ts';
+import { empty, migrations, root, runSource } from '../testing/store.ts';
 import { Vault } from '../vault/vault.ts';
 import { engine } from './engine.ts';
 import { ownerOnly } from '../files.ts';
@@ -29,6 +29,7 @@ import { FolderRefused, openFolder, type FolderOptions } from './folder.ts';
 const base = mkdtempSync(join(tmpdir(), 'netter-folder-'));
 const options: FolderOptions = {
   migrations,
+  empty,
   program: '0.2.0',
   fill: async (store) => {
     await store.create('quay', soundPlan());
@@ -198,7 +199,7 @@ test('killed while it is made, a folder is made anew at the next start', async (
   const folder = join(base, 'killed');
   const script = `
     const { openFolder } = await import('./server/folder/folder.ts');
-    await openFolder(${JSON.stringify(folder)}, { migrations: ${JSON.stringify(migrations)}, program: '0.2.0',
+    await openFolder(${JSON.stringify(folder)}, { migrations: ${JSON.stringify(migrations)}, program: '0.2.0', empty: ${JSON.stringify(empty)},
       fill: async () => { console.log('filling'); await new Promise((resolve) => setTimeout(resolve, 60_000)); } });`;
   const child = runSource(script);
   await new Promise<void>((resolve, reject) => {

@@ -28,6 +28,8 @@ export class FolderRefused extends Error {}
 
 export interface FolderOptions {
   readonly migrations: string;
+  /** File of an empty database, which a new folder begins with; without it the engine makes one, which takes longer. */
+  readonly empty?: string;
   /** Version of this program. */
   readonly program: string;
   /** What a new folder begins with. */
@@ -75,7 +77,7 @@ export async function openFolder(folder: string, options: FolderOptions): Promis
   };
   const rebuilt: string[] = [];
   const open = async (at: string): Promise<Store> => {
-    const database = await engineOf(at, folder, lock.check, rebuilt);
+    const database = await engineOf(at, options, folder, lock.check, rebuilt);
     const settings = { migrations, mayWrite, ...(options.count && { count: options.count }) };
     try {
       return await openStore(database, settings);
@@ -111,7 +113,7 @@ export async function openFolder(folder: string, options: FolderOptions): Promis
     } else {
       const others = readdirSync(folder).filter((name) => !ours.test(name));
       if (others.length > 0) throw new FolderRefused(notEmpty(folder, others));
-      say('Preparing the data folder. This happens once and takes about ten seconds.');
+      say('Preparing the data folder. This happens once and takes some seconds.');
       const draft = join(folder, `${unfinished}-${process.pid}`);
       const store = await open(draft);
       await options.fill(store);
@@ -218,9 +220,15 @@ async function carryOver(
 }
 
 /** The database of a folder, or a sentence why it does not open. */
-async function engineOf(at: string, folder: string, fence: () => void, rebuilt: string[]): Promise<PGlite> {
+async function engineOf(
+  at: string,
+  { empty }: FolderOptions,
+  folder: string,
+  fence: () => void,
+  rebuilt: string[],
+): Promise<PGlite> {
   try {
-    return await openEngine(at, fence);
+    return await openEngine(at, fence, empty);
   } catch (error) {
     needRoom(folder);
     const { code } = error as { code?: string };

@@ -1,5 +1,6 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { createHash, generateKeyPairSync, randomUUID, sign } from 'node:crypto';
+import { existsSync, readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { PGlite } from '@electric-sql/pglite';
 import { Access } from '../access/access.ts';
@@ -9,6 +10,8 @@ import { openStore, type Store, type StoreOptions } from '../store/store.ts';
 
 export const root = fileURLToPath(new URL('../..', import.meta.url));
 export const migrations = fileURLToPath(new URL('../store/migrations', import.meta.url));
+/** Built with the app. */
+export const empty = fileURLToPath(new URL('../../dist/new-database.tar.gz', import.meta.url));
 
 /** A clock that a test moves; both clocks of a program follow it. */
 export function movedClock(start = '2026-03-02T09:00:00Z') {
@@ -25,21 +28,26 @@ export function movedClock(start = '2026-03-02T09:00:00Z') {
   return clock;
 }
 
-let empty: Promise<Blob> | undefined;
+let prepared: Promise<Blob> | undefined;
 
-/** An empty database in memory: made once in a file of tests, then copied, which takes a quarter of the time. */
-async function emptyDatabase(): Promise<PGlite> {
-  if (empty) return PGlite.create({ loadDataDir: await empty });
-  const first = await PGlite.create();
-  empty = first.dumpDataDir('none');
-  await empty;
-  return first;
+/** A database in memory with its tables: prepared once in a file of tests, then copied. */
+async function preparedDatabase(): Promise<PGlite> {
+  prepared ??= (async () => {
+    const first = await PGlite.create(
+      existsSync(empty) ? { loadDataDir: new Blob([readFileSync(empty)]) } : {},
+    );
+    await (await openStore(first, { migrations })).settled();
+    const dump = await first.dumpDataDir('none');
+    await first.close();
+    return dump;
+  })();
+  return PGlite.create({ loadDataDir: await prepared });
 }
 
 /** A store in memory, with a clock that a test moves. */
 export async function memoryStore(options: Partial<StoreOptions> = {}) {
   const clock = movedClock();
-  const database = await emptyDatabase();
+  const database = await preparedDatabase();
   const store = await openStore(database, { migrations, clock: clock.now, ...options });
   return { store, clock, database };
 }
@@ -93,9 +101,12 @@ export class TestBrowser {
   }
 }
 
+/** Code of the database is compiled quickly: a test starts many programs, each for some seconds. */
+export const quick = '--liftoff-only';
+
 /** A process of its own that runs some lines of the source. */
 export const runSource = (lines: string, environment: NodeJS.ProcessEnv = {}): ChildProcess =>
-  spawn(process.execPath, ['--import', 'tsx', '--input-type=module', '-e', lines], {
+  spawn(process.execPath, [quick, '--import', 'tsx', '--input-type=module', '-e', lines], {
     cwd: root,
     env: { ...process.env, NODE_OPTIONS: '', ...environment },
   });
