@@ -32,7 +32,12 @@ export default {
   testTimeout: 240_000,
   projects: [
     // Needs a document, and clocks that a test moves.
-    { ...shared, displayName: 'web', testMatch: ['<rootDir>/web/**/*.test.ts?(x)'] },
+    {
+      ...shared,
+      displayName: 'web',
+      setupFiles: ['<rootDir>/scripts/drawn.mjs'],
+      testMatch: ['<rootDir>/web/**/*.test.ts?(x)'],
+    },
     // Everything else runs in Node as it is (scripts/plain-node.mjs), which takes little more than half the time.
     {
       ...plain,
