@@ -18,7 +18,10 @@ export const iniRemark = (text: string): Code<'ini'> => new Code(`# ${asLine(tex
  * remark. Such a value is left out, never mended: a mended address is another address.
  */
 export const configurationValue = (text: string): string | undefined =>
-  isLine(text) && !/[#\\]/.test(text) && text.trim() === text ? text : undefined;
+  usual.test(text) || (isLine(text) && !/[#\\]/.test(text) && text.trim() === text) ? text : undefined;
+
+/** Addresses, keys, numbers and lists of them, which are told at one look. */
+const usual = /^[\w/+=.:,[\]-]+(?:, [\w/+=.:,[\]-]+)*$/;
 
 /** A line "Key = value", or the remark that it is left out. The key is a word of the file's language, never a text. */
 export const iniRow = (key: string, value: string, between = ' = '): Code<'ini'> => {
