@@ -101,6 +101,35 @@ function buildDatabase() {
   return true;
 }
 
+/** When the newest file of a kind below some folders was written, in milliseconds. */
+const newest = (paths) =>
+  Math.max(
+    ...paths.map((path) => {
+      const full = join(root, path);
+      const found = statSync(full);
+      if (!found.isDirectory()) return found.mtimeMs;
+      return newest(readdirSync(full).map((name) => join(path, name)));
+    }),
+  );
+
+/**
+ * The command line as one file; true where it is there and no source is newer. Looks at times and not at texts: a
+ * command is over in less time than reading them takes. What is said goes where no answer of a command goes.
+ */
+export function buildCommandLine() {
+  const built = join(root, 'dist/netter.mjs');
+  const sources = ['package-lock.json', 'core', 'cli'];
+  if (existsSync(built) && statSync(built).mtimeMs >= newest(sources)) return true;
+  console.error('Building netter. This takes some seconds, and happens when its source has changed.');
+  const args = ['node_modules/vite/bin/vite.js', 'build', '--config', 'cli/vite.config.ts'];
+  return (
+    runNode([...args, '--logLevel', 'warn'], {
+      stdio: ['ignore', 'ignore', 'inherit'],
+      env: { ...process.env, NODE_ENV: 'production' },
+    }) === 0
+  );
+}
+
 /** The web app, the server and an empty database, built; true where they are there. */
 export function buildApp() {
   const stamp = 'dist/.netter-built';
