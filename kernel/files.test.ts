@@ -26,8 +26,21 @@ const children: ChildProcess[] = [];
 
 const sh = (script: string): string =>
   execFileSync('sh', ['-ec', script], { encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'] });
+const later = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
+/** A `sleep` that ends when the test says so: how busy the machine is changes nothing. */
+const clock = mkdtempSync(join(tmpdir(), 'netter-clock-'));
+writeFileSync(
+  join(clock, 'sleep'),
+  `#!/bin/sh\nwhile [ ! -e ${clock}/$1.over ]; do /bin/sleep 0.05; done\n: > ${clock}/$1.seen\n`,
+  { mode: 0o755 },
+);
 const on = (place: string, command: string): string =>
-  sh(`cd ${folder}; NETTER_STATE=${state} NETTER_MINUTE=1 ip netns exec ${place} ${command}`);
+  sh(`cd ${folder}; PATH=${clock}:$PATH NETTER_STATE=${state} ip netns exec ${place} ${command}`);
+const pass = async (minutes: number): Promise<void> => {
+  writeFileSync(join(clock, `${minutes * 60}.over`), '');
+  while (!existsSync(join(clock, `${minutes * 60}.seen`))) await later(50);
+  for (const what of ['over', 'seen']) rmSync(join(clock, `${minutes * 60}.${what}`));
+};
 /** All that the kernel was told, as it lists it. */
 const told = (): string =>
   [
@@ -41,7 +54,6 @@ const told = (): string =>
     .split('\n')
     .filter((line) => !/fe80:|ff00:|tentative/.test(line))
     .join('\n');
-const later = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 
 onLinux(`the files of a site at work${reason === undefined ? '' : ` (left out: ${reason})`}`, () => {
   beforeAll(() => {
@@ -78,7 +90,7 @@ onLinux(`the files of a site at work${reason === undefined ? '' : ` (left out: $
   afterAll(() => {
     for (const child of children) child.kill('SIGKILL');
     for (const each of [router, provider]) sh(`ip netns del ${each} 2>/dev/null || true`);
-    rmSync(folder, { recursive: true, force: true });
+    for (const each of [folder, clock]) rmSync(each, { recursive: true, force: true });
   });
 
   test('check loads nothing', () => {
@@ -123,6 +135,7 @@ onLinux(`the files of a site at work${reason === undefined ? '' : ` (left out: $
     on(router, 'sh netter.sh apply 1');
     expect(left()).not.toBe(before);
     expect(on(router, 'ip link show dev lan1')).toContain('lan1');
+    await pass(1);
     await until(() => left() === before);
     expect(left()).toBe(before);
   });
@@ -247,20 +260,26 @@ onLinux(`the files of a site at work${reason === undefined ? '' : ` (left out: $
     // Twice: the second has a clock of its own, and what was never confirmed is nothing to go back to.
     on(router, 'sh netter.sh apply 1');
     on(router, 'sh netter.sh apply 4');
-    await later(2_000);
+    await pass(1);
+    await later(500);
     expect(unconfirmed()).toBe(true);
     expect(on(router, 'nft list table inet netter')).toContain('locked_out');
+    await pass(4);
     await until(() => everything() === before);
     expect(everything()).toBe(before);
     on(router, 'sh netter.sh apply 2');
     on(router, 'sh netter.sh confirm');
-    await later(3_000);
+    await pass(2);
+    await later(500);
     expect(on(router, 'nft list table inet netter')).toContain('locked_out');
     for (const [name, text] of keep) writeFileSync(join(folder, name), text);
   });
 
   test('removed by one command, nothing of it is left, and nothing of others is gone', () => {
-    on(router, 'sh -c "cp -R . /tmp/netter-removed-$$; sh netter.sh remove; rm -rf /tmp/netter-removed-$$"');
+    on(
+      router,
+      'sh -c "cp -R . /tmp/netter-removed-$$; PATH=/usr/sbin:/usr/bin:/sbin:/bin sh netter.sh remove; rm -rf /tmp/netter-removed-$$"',
+    );
     const rules = sh(`ip netns exec ${router} ip rule show`);
     expect(rules).not.toContain('proto 87');
     expect(rules).toContain('12345:\tfrom all fwmark 0x7 lookup 99');
