@@ -40,6 +40,10 @@ export const manyLines = (most: number) =>
     .max(most)
     .refine((text) => asText(text) === text, 'a text has no control characters and no marks of direction');
 
+/** A number and its noun: "1 host", "2 hosts". */
+export const counted = (count: number | bigint, one: string, many = `${one}s`): string =>
+  `${count} ${Number(count) === 1 ? one : many}`;
+
 /** A name as it can be typed in a question: lower case, words joined by hyphens. */
 export const slug = (name: string): string =>
   name

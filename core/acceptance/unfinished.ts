@@ -33,9 +33,7 @@ export function unfinished(
     const values = valuesOf(step, state.last!);
     const empty = emptyFields(step.fields, values);
     if (empty.length > 0)
-      return [
-        `"${step.title}" is ticked, and ${empty.map(({ label }) => label).join(', ')} is not written down`,
-      ];
+      return [`"${step.title}" is done, but not written down: ${empty.map(({ label }) => label).join(', ')}`];
     const wrong = judgeValues(site, step, values).find(({ verdict }) => verdict.kind === 'bad');
     if (wrong) return [`"${step.title}": ${wrong.verdict.says.replace(/\.$/, '')}`];
     const changed = changedParts(state.last!.parts, parts, parts);

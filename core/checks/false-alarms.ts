@@ -1,4 +1,5 @@
-import { adviceFor, falseAllowed, lossOf } from '../failover/demand.ts';
+import { adviceFor, falseAllowed } from '../failover/demand.ts';
+import { lossOf } from '../failover/usual.ts';
 import type { Watch } from '../site/failover.ts';
 import { linesForKind } from '../failover/predict.ts';
 import { type Check, type Finding } from '../terms/finding.ts';

@@ -4,6 +4,7 @@ import type { Network, Site } from '../site/model.ts';
 import { devicesOn } from '../site/lookups.ts';
 import { arithmetic, practice, step, worked } from '../worked/worked.ts';
 import { note } from './note.ts';
+import { counted } from '../text.ts';
 
 /** Leases against the number of people and how long they stay: an address is kept after its device has left. */
 export const leases: Check = {
@@ -44,7 +45,7 @@ function keptTooLong(site: Site, network: Network): Finding[] {
         'lease-long',
         'warning',
         `${at}/dhcp/leaseMinutes`,
-        `On ${name} ${there} devices are there at once for ${stay} min each, and a lease lasts ${lease} min: with those who have left, ${needed(lease)} addresses are in use at worst, and the pool has ${size}. On a full day the next one gets none.`,
+        `On ${name} ${counted(there, 'device is', 'devices are')} there at once for ${stay} min each, and a lease lasts ${lease} min: with those who have left, ${counted(needed(lease), 'address is', 'addresses are')} in use at worst, and the pool has ${size}. On a full day the next one gets none.`,
         worked(
           'Addresses in use at worst',
           needed(lease),
@@ -61,7 +62,7 @@ function keptTooLong(site: Site, network: Network): Finding[] {
         shorter === undefined
           ? undefined
           : {
-              says: `Let a lease last ${shorter} min: ${needed(shorter)} addresses at worst`,
+              says: `Let a lease last ${shorter} min: ${counted(needed(shorter), 'address', 'addresses')} at worst`,
               patch: [{ op: 'replace', path: `${at}/dhcp/leaseMinutes`, value: shorter }],
             },
       ),

@@ -4,6 +4,7 @@ import type { Network, Site } from '../site/model.ts';
 import { replacing } from '../terms/finding.ts';
 import { step, worked } from '../worked/worked.ts';
 import { note } from './note.ts';
+import { counted } from '../text.ts';
 
 /** Networks on which devices wait for an address, and the router gives none. */
 export const noDhcp: Check = {
@@ -23,7 +24,7 @@ function waiting(site: Site, network: Network): Finding[] {
       : purpose === 'guests'
         ? 'guests have none of their own'
         : expected > fixed.length
-          ? `${expected} devices are expected, and ${fixed.length} have one set by hand`
+          ? `${counted(expected, 'device is', 'devices are')} expected, and ${fixed.length} have one set by hand`
           : undefined;
   return reason === undefined
     ? []

@@ -14,6 +14,7 @@ import { devicesOn } from '../site/lookups.ts';
 import type { Network, Site } from '../site/model.ts';
 import { rangeWorked } from '../worked/addresses.ts';
 import { step, type Worked, worked } from '../worked/worked.ts';
+import { counted } from '../text.ts';
 
 /** The DHCP pool: in its block, the right way round, free of held addresses, and large enough. */
 export const pool: Check = {
@@ -123,7 +124,7 @@ function checkPool(site: Site, network: Network, range: AddressRange): Finding[]
       also: [to, `${network.at}/expectedDevices`],
       rule: 'pool-small',
       severity: 'warning',
-      says: `${network.name} expects ${network.expectedDevices} devices, but the pool gives ${size} at a time: the rest wait without an address.${enough ? '' : ` Even the whole subnet ${formatPrefix(prefix)} has no run of ${need} free addresses; it needs to be larger.`}`,
+      says: `${network.name} expects ${counted(network.expectedDevices!, 'device')}, but the pool gives ${size} at a time: the rest wait without an address.${enough ? '' : ` Even the whole subnet ${formatPrefix(prefix)} has no run of ${need} free addresses; it needs to be larger.`}`,
       why: worked(
         'Addresses missing',
         need - Number(size),

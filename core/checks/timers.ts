@@ -1,7 +1,8 @@
+import { roundTripOf } from '../failover/usual.ts';
 import { delayWorked } from '../media/copper.ts';
 import type { Watch } from '../site/failover.ts';
 import { replacing, type Check, type Finding } from '../terms/finding.ts';
-import type { Line, Site } from '../site/model.ts';
+import type { Site } from '../site/model.ts';
 import { figure, practice, step, worked } from '../worked/worked.ts';
 import { note } from './note.ts';
 
@@ -13,15 +14,6 @@ export const timers: Check = {
     ...keepAlive(site),
   ],
 };
-
-/** What a packet needs there and back: measured, else what the medium has been measured to need. */
-export const roundTripOf = ({ failures, medium, media }: Line): number | null =>
-  failures.measuredDelayMs ??
-  (medium === 'satellite'
-    ? media.satellite.roundTripMs
-    : medium === 'wireless'
-      ? media.wireless.roundTripMs
-      : null);
 
 /** Twice the delay and a little: a probe that is answered a little late is not lost (RFC 6298 waits a second at least). */
 const room = 2;

@@ -2,6 +2,7 @@ import type { Line, Site } from '../site/model.ts';
 import { advise, type Advice } from './advisor.ts';
 import type { FailoverPromise } from '../site/failover.ts';
 import { linesForKind, predict, switchOf, watchOf } from './predict.ts';
+import { delayOf, lossOf } from './usual.ts';
 import { failureRateOf } from './years.ts';
 import { availabilityOf, backupDataWorked } from '../worked/failover.ts';
 import type { Worked } from '../worked/worked.ts';
@@ -10,12 +11,7 @@ import { traffic } from './traffic.ts';
 /** Probes never take more of a backup's data than this share (common practice, no source). */
 const probeShare = 0.05;
 
-/** Loss that a line has by chance where nobody measured it (common practice, no source). */
-const usualLossPercent = 0.5;
-const usualDelayMs = 30;
-
 export const falseAllowed = (site: Site): number => site.failover.falsePerMonth;
-export const lossOf = (line: Line): number => line.failures.measuredLossPercent ?? usualLossPercent;
 
 /** Data that the backup may carry in a month: what was asked for, or what its contract has. */
 export const capOf = (site: Site, backup: Line | undefined): number | undefined =>
@@ -39,7 +35,7 @@ export function adviceFor(site: Site, promise: FailoverPromise): Advice | undefi
     // The first line has no cap as a rule; where it has one, probes keep to their share.
     probeGigabytes: site.lines.indexOf(first) === 0 || cap === undefined ? 1000 : cap * probeShare,
     lossPercent: lossOf(first),
-    delayMs: first.failures.measuredDelayMs ?? usualDelayMs,
+    delayMs: delayOf(first),
     targets: Math.max(1, watch.targets.length),
     afterSeconds,
   });

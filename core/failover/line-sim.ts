@@ -3,9 +3,8 @@ import type { Line } from '../site/model.ts';
 import type { ScriptedFault } from './faults.ts';
 import type { TargetReach } from '../site/failover.ts';
 import type { Traffic } from './traffic.ts';
+import { delayOf } from './usual.ts';
 
-/** Round trip of a line that nobody measured (common practice, no source). */
-const usualDelayMs = 25;
 /** A link is there again so soon after the cable is in; a box so soon after its power (common practice, no source). */
 const linkSeconds = 3;
 const bootSeconds: readonly [number, number] = [30, 60];
@@ -110,7 +109,7 @@ export class LineSim {
   }
 
   get delayMs(): number {
-    return (this.line.failures.measuredDelayMs ?? usualDelayMs) + this.#amount('delay');
+    return delayOf(this.line) + this.#amount('delay');
   }
 
   get rateShare(): number {

@@ -1,6 +1,6 @@
 import { secondsOf } from '../days.ts';
 import { bad, ok, type Result } from '../result.ts';
-import { pastedLines } from '../text.ts';
+import { counted, pastedLines } from '../text.ts';
 
 /** A stretch without answers in a record of pings. */
 export interface Gap {
@@ -57,11 +57,11 @@ export function readPings(text: string): Result<PingRecord> {
   let timed = 0;
   let day = 0;
   let before: number | undefined;
-  let counted = 0;
+  let place = 0;
   for (const line of pastedLines(text)) {
     const lost = silent.test(line);
     if (!lost && !reply.test(line)) continue;
-    counted += 1;
+    place += 1;
     const stamp = timeOf(line);
     const sequence = /icmp_seq[= ](\d+)/i.exec(line)?.[1];
     let at: number;
@@ -71,7 +71,7 @@ export function readPings(text: string): Result<PingRecord> {
       if (before !== undefined && stamp + day < before - 43_200) day += 86_400;
       at = stamp + day;
       before = at;
-    } else at = sequence === undefined ? counted : Number(sequence);
+    } else at = sequence === undefined ? place : Number(sequence);
     seen.push({ at, answered: !lost });
   }
   if (seen.length < 2)
@@ -82,7 +82,7 @@ export function readPings(text: string): Result<PingRecord> {
   if (timed > 0 && timed < seen.length)
     return bad(
       'mixed-pings',
-      `${seen.length - timed} of ${seen.length} lines have no time in front: paste one record at once.`,
+      `${counted(seen.length - timed, 'line has', 'lines have')} no time in front: paste one record at once.`,
     );
   if (timed === 0) notes.push('No time in front of the lines: each counts as one second.');
   seen.sort((a, b) => a.at - b.at);

@@ -17,6 +17,7 @@ import { reachText } from '../vpn/reach.ts';
 import { macText } from '../workings/index.ts';
 import { cablingSections, secondSections, wifiSections } from './inside.ts';
 import { section, type RecordSection } from './section.ts';
+import { counted } from '../text.ts';
 
 export type { RecordSection } from './section.ts';
 
@@ -143,7 +144,7 @@ function seenSection(site: Site, { plan, steps, records, momentText }: RecordSou
     ['What', 'Planned', 'Seen', 'Remark', 'When, who'],
     [1, 2],
     rows.sort((a, b) => a.rank - b.rank).map(({ cells }) => cells),
-    'Nothing was read off yet.',
+    'No readings yet.',
   );
 }
 
@@ -324,7 +325,7 @@ function workSection({ steps, records, momentText }: RecordSources): RecordSecti
   const states = stepStates(records);
   const done = steps.filter((step) => states.get(step.id)?.done);
   return section(
-    `Work done: ${done.length} of ${steps.length} steps`,
+    `Work done: ${done.length} of ${counted(steps.length, 'step')}`,
     ['Step', 'When', 'Who', 'Reading'],
     [1, 3],
     done.map((step) => {

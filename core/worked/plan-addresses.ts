@@ -3,6 +3,7 @@ import { containsPrefix, formatPrefix, hostsOf, prefixAround, type Prefix } from
 import { firstFreeBlock, prefixesOf, rangeOf, subtractRanges } from '../net/range.ts';
 import { bad, ok, type Result } from '../result.ts';
 import { arithmetic, step, type Worked, worked } from './worked.ts';
+import { counted } from '../text.ts';
 
 /**
  * The length of the smallest subnet with room for so many hosts: at most /30 in IPv4, for /31 is for point-to-point
@@ -24,7 +25,7 @@ export function divideWorked(space: Prefix, hosts: readonly number[]): Result<Wo
     if (!found)
       return bad(
         'no-room',
-        `There is no room for ${count} hosts in ${formatPrefix(space)}${rows.length > 0 ? ` beside ${rows.map(({ prefix }) => formatPrefix(prefix)).join(', ')}` : ''}.`,
+        `There is no room for ${counted(count, 'host')} in ${formatPrefix(space)}${rows.length > 0 ? ` beside ${rows.map(({ prefix }) => formatPrefix(prefix)).join(', ')}` : ''}.`,
         'hosts',
       );
     taken.push(found);
@@ -39,7 +40,10 @@ export function divideWorked(space: Prefix, hosts: readonly number[]): Result<Wo
       'prefixes',
       [
         ...rows.map(({ hosts: count, prefix }) =>
-          step(`${count} hosts need /${prefix.length}: ${hostsOf(prefix).count}`, formatPrefix(prefix)),
+          step(
+            `${counted(count, 'host')} ${count === 1 ? 'needs' : 'need'} /${prefix.length}: ${hostsOf(prefix).count}`,
+            formatPrefix(prefix),
+          ),
         ),
         step('left free', left.map(formatPrefix).join(', ') || 'nothing'),
         step('largest first', value),

@@ -1,4 +1,5 @@
-import { adviceFor, backupDataOf, lossOf } from '../failover/demand.ts';
+import { adviceFor, backupDataOf } from '../failover/demand.ts';
+import { lossOf } from '../failover/usual.ts';
 import type { Watch } from '../site/failover.ts';
 import { nameWorked, predict } from '../failover/predict.ts';
 import { causeRates, failureRateOf, linesAvailability } from '../failover/years.ts';

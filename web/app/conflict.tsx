@@ -10,6 +10,9 @@ import { dayText } from '../parts/time.ts';
 import { MergeTable, type MergeChoices } from './merge-table.tsx';
 import { useSession, useSnapshot } from './session.ts';
 
+const valuesChanged = (count: number): string =>
+  `${count} ${count === 1 ? 'value was' : 'values were'} changed`;
+
 /** Two windows changed one site: both are shown, and nothing is overwritten before a person chooses. */
 export function ConflictDialog() {
   const session = useSession();
@@ -29,8 +32,8 @@ export function ConflictDialog() {
       <DialogContent>
         <p>
           Revision {theirs.revision} was saved {dayText(theirs.savedAt)} in another window. Here,{' '}
-          {fromMine.length + conflicts.length} values differ from what this window began with; there,{' '}
-          {fromTheirs.length + conflicts.length}.
+          {valuesChanged(fromMine.length + conflicts.length)} since this window opened the site; there,{' '}
+          {valuesChanged(fromTheirs.length + conflicts.length)}.
           {conflicts.length === 0
             ? ' They are different values, so both can be kept.'
             : ' Some were changed on both sides: choose for each.'}

@@ -160,7 +160,7 @@ function PasteBack() {
           <ul className="visit-list">
             {[...whole, ...partly].map(({ step, values, complete }) => (
               <li key={step.id}>
-                <strong>{step.title}</strong> {complete ? '' : '(not complete, or not as it should be) '}
+                <strong>{step.title}</strong> {complete ? '' : '(incomplete or wrong) '}
                 <span className="mono">{valuesText(step.fields, values)}</span>
               </li>
             ))}

@@ -32,7 +32,7 @@ export function VisitColumn() {
           {begins !== undefined &&
             `, from ${timeOfDayText(begins)} to ${timeOfDayText(begins + total[0])} at the earliest, ${timeOfDayText(begins + total[1])} at the latest`}
         </dd>
-        <dt>of it hands at work</dt>
+        <dt>Working time</dt>
         <dd>{spanText(...work)}</dd>
         {noReturn && (
           <>
@@ -56,7 +56,7 @@ export function VisitColumn() {
       )}
       {outages.length > 0 && (
         <>
-          <Typography variant="h3">Standing still</Typography>
+          <Typography variant="h3">Outages during the visit</Typography>
           <ul className="visit-list">
             {outages.map(({ network, span, during }) => (
               <li key={network.id} title={during.join('; ')}>

@@ -52,7 +52,7 @@ export function readme(site: Site, names: Interfaces): Code<'markdown'> {
     markdown`## Order`,
     markdown``,
     markdown`1. \`sh netter.sh check\`: loads nothing, and says what does not fit this machine.`,
-    markdown`2. \`sh netter.sh apply 5\`: puts everything to work, and takes it back after five minutes: filter, rules, routes, addresses, interfaces.`,
+    markdown`2. \`sh netter.sh apply 5\`: puts everything to work, and takes it back after five minutes unless that is confirmed: filter, rules, routes, addresses, interfaces, peers of the tunnel, settings of the kernel.`,
     markdown`3. \`sh netter.sh confirm\`: keeps it. Do this from a new connection, so that you know that you still get in.`,
     markdown`4. \`sh netter.sh install\`: copies the files to /etc/netter and starts them at every boot; netter-watch chooses the lines anew when one loses its link.`,
     markdown`5. Lines: copy the script of \`hooks/\` that fits the program that brings a line up. Without it a line that gets its address by itself has no next hop, and counts as down.`,

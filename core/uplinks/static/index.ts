@@ -14,6 +14,7 @@ import { addressWorked, placeWorked, subnetWorked } from '../../worked/addresses
 import { step, type Worked, worked } from '../../worked/worked.ts';
 import type { UplinkType } from '../type.ts';
 import { entry, fieldEntry } from '../../terms/step.ts';
+import { counted } from '../../text.ts';
 
 /** On a /30 or /31 there are two hosts: whoever has one knows the other. */
 export function otherHost(host: Address, prefix: Prefix): Address | undefined {
@@ -33,7 +34,7 @@ export function routedWorked(prefix: Prefix): Worked {
     [
       step('sent to', "the router's address on the line"),
       step('for 1:1 translation', `${text(prefix.first)} to ${text(prefix.last)}: all ${count}`),
-      step('or as an inside network', `${hostsOf(prefix).count} hosts, one of them the router`),
+      step('or as an inside network', `${counted(hostsOf(prefix).count, 'host')}, one of them the router`),
       step('addresses', String(count)),
     ],
     'RFC 4632 section 3.1, arithmetic',
