@@ -130,11 +130,12 @@ export function buildCommandLine() {
   );
 }
 
-/** The web app, the server and an empty database, built; true where they are there. */
+/** The web app, the server, the command line and an empty database, built; true where they are there. */
 export function buildApp() {
   const stamp = 'dist/.netter-built';
   const wanted = fingerprint(['package-lock.json', 'core', 'web', 'server', 'tsconfig.json']);
-  if (stampOf(stamp) === wanted && existsSync(join(root, 'dist/web/index.html'))) return buildDatabase();
+  if (stampOf(stamp) === wanted && existsSync(join(root, 'dist/web/index.html')))
+    return buildDatabase() && buildCommandLine();
   console.log('Building the app. This takes about half a minute.');
   const vite = 'node_modules/vite/bin/vite.js';
   // What is built is what people get, whoever starts the build: a test runner's environment must not reach it.
@@ -142,5 +143,5 @@ export function buildApp() {
   for (const config of ['web/vite.config.ts', 'server/vite.config.ts'])
     if (runNode([vite, 'build', '--config', config, '--logLevel', 'warn'], { env }) !== 0) return false;
   writeFileSync(join(root, stamp), wanted);
-  return buildDatabase();
+  return buildDatabase() && buildCommandLine();
 }
