@@ -6,6 +6,7 @@ import { causesOf } from './causes.ts';
 import { Access } from './access/access.ts';
 import { buildApp } from './app.ts';
 import { ownerOnly, writeWhole } from './files.ts';
+import { emptyDatabase } from './folder/engine.ts';
 import { backupsOf, FolderRefused, openFolder } from './folder/folder.ts';
 import { FolderHeld } from './folder/lock.ts';
 import { seedDemoSites } from './folder/seed.ts';
@@ -55,7 +56,7 @@ export async function serve(
     const counter = new Counter();
     const opened = await openFolder(folder, {
       migrations: join(root, 'server/store/migrations'),
-      empty: join(root, 'dist/new-database.tar.gz'),
+      empty: join(root, emptyDatabase),
       program,
       adopt: args.includes('--adopt'),
       count: counter.count,

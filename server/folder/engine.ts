@@ -31,6 +31,9 @@ const erase = (path: string, from: number): void => {
   if (holdsRows.test(path)) overwrite(path, from);
 };
 
+/** File of an empty database, which the build makes (scripts/new-database.mjs), in the folder of the program. */
+export const emptyDatabase = 'dist/new-database.tar.gz';
+
 /** "Read-only file system" and "truncate", as the engine's runtime numbers them (its own `errno.h`, `fcntl.h`). */
 const readOnlyFileSystem = 69;
 const truncates = 0o1000;

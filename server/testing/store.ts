@@ -1,17 +1,19 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { createHash, generateKeyPairSync, randomUUID, sign } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { PGlite } from '@electric-sql/pglite';
 import { Access } from '../access/access.ts';
 import { cookieName } from '../access/cookie.ts';
 import type { Account } from '../access/peer.ts';
+import { emptyDatabase } from '../folder/engine.ts';
 import { openStore, type Store, type StoreOptions } from '../store/store.ts';
 
 export const root = fileURLToPath(new URL('../..', import.meta.url));
 export const migrations = fileURLToPath(new URL('../store/migrations', import.meta.url));
 /** Built with the app. */
-export const empty = fileURLToPath(new URL('../../dist/new-database.tar.gz', import.meta.url));
+export const empty = join(root, emptyDatabase);
 
 /** A clock that a test moves; both clocks of a program follow it. */
 export function movedClock(start = '2026-03-02T09:00:00Z') {
