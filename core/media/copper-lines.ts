@@ -1,7 +1,7 @@
 import type { Finding } from '../terms/finding.ts';
 import type { Line } from '../site/model.ts';
 import { figure, practice, step, worked } from '../worked/worked.ts';
-import { cablePower, cableSnr, dslLength, dslMargin, type Judged } from './copper.ts';
+import { cablePower, cableSnr, cableUpstream, dslLength, dslMargin, type Judged } from './copper.ts';
 import type { Medium } from './type.ts';
 import { numberReading } from '../terms/reading.ts';
 
@@ -100,10 +100,15 @@ export const cable: Medium<'cable'> = {
       ? []
       : judged('cable-power', line, `${at}/powerDbmv`, cablePower(settings.powerDbmv))),
     ...(settings.snrDb === null ? [] : judged('cable-snr', line, `${at}/snrDb`, cableSnr(settings.snrDb))),
+    ...(settings.upstreamDbmv === null
+      ? []
+      : judged('cable-upstream', line, `${at}/upstreamDbmv`, cableUpstream(settings.upstreamDbmv))),
   ],
   workings: (settings, _line, key) => {
     if (key === 'powerDbmv' && settings.powerDbmv !== null) return [cablePower(settings.powerDbmv).worked];
     if (key === 'snrDb' && settings.snrDb !== null) return [cableSnr(settings.snrDb).worked];
+    if (key === 'upstreamDbmv' && settings.upstreamDbmv !== null)
+      return [cableUpstream(settings.upstreamDbmv).worked];
     return [];
   },
   steps: (_settings, line) => [
@@ -122,6 +127,10 @@ export const cable: Medium<'cable'> = {
           at: `${line.at}/media/cable/powerDbmv`,
         }),
         numberReading('snr', 'Downstream SNR, worst channel', 'dB', { at: `${line.at}/media/cable/snrDb` }),
+        numberReading('upstream', 'Upstream power', 'dBmV', {
+          at: `${line.at}/media/cable/upstreamDbmv`,
+          optional: true,
+        }),
       ],
     },
   ],

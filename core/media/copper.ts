@@ -71,6 +71,33 @@ export function cablePower(powerDbmv: number): Judged {
   };
 }
 
+/**
+ * Transmit power of a cable modem, as loud as the head end asks for: 35 to 49 dBmV wanted (common practice, no source),
+ * and near 54 dBmV most modems have nothing left (DOCSIS physical layer, from memory).
+ */
+export function cableUpstream(upstreamDbmv: number): Judged {
+  const verdict = upstreamDbmv > 54 ? 'bad' : upstreamDbmv > 49 || upstreamDbmv < 35 ? 'poor' : 'good';
+  return {
+    verdict,
+    worked: worked(
+      'Transmit power of the cable modem',
+      upstreamDbmv,
+      'dBmV',
+      [
+        step('most that modems have', 'about 54 dBmV'),
+        step('wanted', '35 to 49 dBmV'),
+        step('shown', `${upstreamDbmv} dBmV`),
+      ],
+      `DOCSIS physical layer, from memory; wanted: ${practice}`,
+      verdict === 'good'
+        ? 'In order.'
+        : upstreamDbmv < 35
+          ? 'Low: there is little loss on the way back, and noise from the house reaches the head end with it.'
+          : 'High: the modem has to shout over splitters, a loose connector or a bad cable, and falls off the line when it has nothing left.',
+    ),
+  };
+}
+
 /** Signal-to-noise of a 256-QAM cable channel: 33 dB and more wanted, under 30 it fails (common practice, no source). */
 export function cableSnr(snrDb: number): Judged {
   const verdict = snrDb < 30 ? 'bad' : snrDb < 33 ? 'poor' : 'good';

@@ -4,7 +4,7 @@ import { step, type Worked, worked } from '../worked/worked.ts';
 import { judgeOptical, opticalBudget, splittersOf, type OpticalBudget } from './optical.ts';
 import type { MediaSettings } from '../plan/schema.ts';
 import type { Medium } from './type.ts';
-import { entry } from '../terms/step.ts';
+import { entry, fieldEntry } from '../terms/step.ts';
 import { numberReading } from '../terms/reading.ts';
 
 /** The budget of the route as far as it is known; undefined while the length or the system is missing. */
@@ -20,6 +20,12 @@ export function fibreBudget(settings: MediaSettings['fibre']): OpticalBudget | u
   });
   return budget.ok ? budget.value : undefined;
 }
+
+/** What the router sees of the fibre, and so where its light is read off. */
+const terminations: Record<MediaSettings['fibre']['termination'], string> = {
+  ont: 'a terminal (ONT): its own page or its lights; the router gets Ethernet',
+  optic: "a transceiver in the router: the router's page of the port; its type must fit the optical system",
+};
 
 const severities = {
   dark: 'blocker',
@@ -95,22 +101,25 @@ export const fibre: Medium<'fibre'> = {
         phase: 'uplink',
         title: `Measure the light of ${line.name}`,
         needs: ['reconnect'],
-        entries: budget
-          ? [
-              entry(
-                'Expect',
-                `${budget.expectedDbm[0]} to ${budget.expectedDbm[1]} dBm`,
-                ['Rx power', 'Received optical power'],
-                `${line.at}/media/fibre/lengthKm`,
-              ),
-              entry(
-                'The terminal hears',
-                `${budget.system.hearDbm[0]} to ${budget.system.hearDbm[1]} dBm`,
-                ['Sensitivity', 'Overload'],
-                `${line.at}/media/fibre/system`,
-              ),
-            ]
-          : [],
+        entries: [
+          fieldEntry(`${line.at}/media/fibre/termination`, terminations[settings.termination]),
+          ...(budget
+            ? [
+                entry(
+                  'Expect',
+                  `${budget.expectedDbm[0]} to ${budget.expectedDbm[1]} dBm`,
+                  ['Rx power', 'Received optical power'],
+                  `${line.at}/media/fibre/lengthKm`,
+                ),
+                entry(
+                  'The terminal hears',
+                  `${budget.system.hearDbm[0]} to ${budget.system.hearDbm[1]} dBm`,
+                  ['Sensitivity', 'Overload'],
+                  `${line.at}/media/fibre/system`,
+                ),
+              ]
+            : []),
+        ],
         why: 'A weak line works today and fails with the next bend or speck of dust.',
         lowSeconds: 60,
         highSeconds: 300,

@@ -14,6 +14,7 @@ import { earfcnWorked, lteChannelWorked, nrArfcnWorked, nrChannelWorked } from '
 import {
   cablePower,
   cableSnr,
+  cableUpstream,
   delayWorked,
   dslLength,
   dslMargin,
@@ -269,6 +270,12 @@ export const mediaSums: readonly Sum[] = [
     'Signal above noise of a cable channel',
     { db: needed('SNR shown', 'dB', '36.5', numberBetween(0, 80)) },
     (given) => cableSnr(given.db).worked,
+  ),
+  sum(
+    'cable-upstream',
+    'Transmit power of a cable modem',
+    { dbmv: needed('power shown', 'dBmV', '44', numberBetween(0, 80)) },
+    ({ dbmv }) => cableUpstream(dbmv).worked,
   ),
   sum(
     'delay',

@@ -61,6 +61,10 @@ export const dhcp: UplinkType<'dhcp'> = {
       `${line.at}/settings/dhcp/useResolvers`,
       line.resolversOffered ? 'from the provider' : 'own, see each network',
     ),
+    fieldEntry(
+      `${line.at}/settings/dhcp/useTime`,
+      line.settings.dhcp.useTime ? 'from the provider' : 'own time servers',
+    ),
   ],
   steps: (line) => {
     const { tiedMac } = line.settings.dhcp;
