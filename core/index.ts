@@ -22,12 +22,13 @@ export {
   namesAt,
   pointersOf,
   searchFields,
+  sheetAt,
   termAt,
   titleAt,
   usualAt,
   type PlacedField,
 } from './plan/places.ts';
-export { describe as describeField } from './plan/field.ts';
+export { describe as describeField, type FieldSheet } from './plan/field.ts';
 export type {
   ChoiceField,
   Field,

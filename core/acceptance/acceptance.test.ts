@@ -8,7 +8,7 @@ import { unfinished } from './unfinished.ts';
 import { outsideRefusal } from '../readings/outside.ts';
 import { soundRecords } from '../testing/visit.ts';
 import { acceptance, type Accepted } from './judge.ts';
-import { partsOf, partsOfStep } from './parts.ts';
+import { partsOfStep, standsOn } from './parts.ts';
 import { promisesOf } from './promises.ts';
 import { stepsOfVisit } from './open-steps.ts';
 import { shortestProof } from './shortest.ts';
@@ -207,7 +207,10 @@ describe('acceptance', () => {
 
   test('evidence falls when what it proves changes, says why, and the shortest way back is named', () => {
     const steps = runSheet(farrow);
-    const records = soundRecords(farrow, steps).map((record) => ({ ...record, parts: partsOf(farrow) }));
+    const records = soundRecords(farrow, steps).map((record) => ({
+      ...record,
+      parts: standsOn(farrow, promisesOf(farrow)),
+    }));
     const moved = compile(
       ((plan) => {
         plan.networks.find(({ id }) => id === 'passengers')!.vlan = 77;
@@ -284,7 +287,10 @@ describe('acceptance', () => {
 
   test('firmware that is loaded after a proof makes it fall', () => {
     const steps = runSheet(farrow);
-    const records = soundRecords(farrow, steps).map((record) => ({ ...record, parts: partsOf(farrow) }));
+    const records = soundRecords(farrow, steps).map((record) => ({
+      ...record,
+      parts: standsOn(farrow, promisesOf(farrow)),
+    }));
     const again = { ...records.find(({ subject }) => subject === 'firmware')!, id: 999 };
     expect(acceptance(farrow, [...records, again], steps).filter((each) => each.accepted)).toEqual([]);
   });

@@ -11,7 +11,7 @@ import type { Values } from '../terms/reading.ts';
 import { rungOf, strengthOf, type RungId } from '../terms/rungs.ts';
 import type { RunStep } from '../terms/step.ts';
 import { gapRefusal } from './failover-promise.ts';
-import { changedParts, partsOf, partTitle, standsOn, type Parts } from './parts.ts';
+import { changedUnder, partTitle } from './parts.ts';
 import { promisesOf } from './promises.ts';
 
 /** One piece of evidence and what it is worth for the promise. */
@@ -54,7 +54,6 @@ interface Given {
 /** What all records are weighed against. */
 interface Scale {
   readonly site: Site;
-  readonly parts: Parts;
   /** Number of the record by which the firmware was last loaded; 0 where nobody said so. */
   readonly firmware: SiteRecord | undefined;
 }
@@ -69,7 +68,6 @@ export function acceptance(
   const loaded = stepStates(records).get('firmware');
   const scale: Scale = {
     site,
-    parts: partsOf(site),
     firmware: loaded?.done ? loaded.last : undefined,
   };
   return promisesOf(site).map((promise) => judge(scale, promise, gathered.get(promise.id) ?? []));
@@ -97,8 +95,7 @@ function gather(records: readonly SiteRecord[], steps: readonly RunStep[]): Map<
 }
 
 function judge(scale: Scale, promise: SitePromise, given: readonly Given[]): Accepted {
-  const wanted = standsOn(scale.site, [promise], scale.parts);
-  const weighed = given.map((each) => fallen(scale, wanted, each) ?? weigh(scale.site, promise, each));
+  const weighed = given.map((each) => fallen(scale, promise, each) ?? weigh(scale.site, promise, each));
   const counting = weighed.filter((each) => each.counts);
   const best = [...counting].sort((a, b) => strengthOf(b.rung) - strengthOf(a.rung))[0];
   const open = promise.needs.filter((need) => !counting.some(({ rung }) => rung === need));
@@ -114,8 +111,8 @@ function judge(scale: Scale, promise: SitePromise, given: readonly Given[]): Acc
 }
 
 /** Evidence of what was changed afterwards is evidence of something else. */
-function fallen(scale: Scale, wanted: Parts, { record, rung, step }: Given): Weighed | undefined {
-  const changed = changedParts(record.parts, wanted, scale.parts);
+function fallen(scale: Scale, promise: SitePromise, { record, rung, step }: Given): Weighed | undefined {
+  const changed = changedUnder(scale.site, record.parts, promise);
   const loaded = scale.firmware;
   const why =
     changed.length > 0

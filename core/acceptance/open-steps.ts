@@ -5,7 +5,7 @@ import { stepStates, valuesOf, type SiteRecord } from '../runsheet/record.ts';
 import type { Site } from '../site/model.ts';
 import type { RunStep } from '../terms/step.ts';
 import { fallenOf, type Accepted } from './judge.ts';
-import { changedParts, concerns, partsOf } from './parts.ts';
+import { isEntered } from './parts.ts';
 
 /** Steps that stand around others: a change that is entered is saved, kept as a file and handed over again. */
 const around = ['save', 'backup-after', 'laptop-back', 'handover'];
@@ -23,7 +23,6 @@ export function stepsOfVisit(
 ): RunStep[] {
   if (site.visit.kind !== 'second' && site.visit.kind !== 'change') return [...steps];
   const states = stepStates(records);
-  const all = partsOf(site);
   const fallen = new Set(accepted.flatMap((each) => fallenOf(each).map(({ record }) => record.subject)));
   const isOpen = (step: RunStep): boolean => {
     if (step.optional) return false;
@@ -33,7 +32,7 @@ export function stepsOfVisit(
     return (
       emptyFields(step.fields, values).length > 0 ||
       judgeValues(site, step, values).some(({ verdict }) => verdict.kind === 'bad') ||
-      changedParts(state.last.parts, all, all).some((part) => step.entries.length > 0 && concerns(step, part))
+      !isEntered(state.last.parts, step)
     );
   };
   const open = new Set(steps.filter(isOpen).map(({ id }) => id));

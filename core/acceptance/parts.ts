@@ -1,312 +1,326 @@
-import { sha256 } from '@noble/hashes/sha2.js';
-import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
-import type { Forward, Line, Network, Site } from '../site/model.ts';
-import type { Second } from '../site/second.ts';
-import type { FarSite, Peer } from '../site/vpn.ts';
-import type { WifiRoom } from '../site/wifi.ts';
-import type { RunStep } from '../terms/step.ts';
+import { hashOf, type Decision } from '../plan/facts.ts';
+import type { Line, Network, Site } from '../site/model.ts';
 import type { SitePromise } from '../terms/promise.ts';
+import type { RunStep } from '../terms/step.ts';
+import { nameOfOpens, opens, opensAsBefore, opensTitle, type Opens } from './opens.ts';
+import { onceFor, onceForEach } from './once.ts';
 
-/** Hashes of the parts of the plan that evidence stands on, by the name of the part. */
+/**
+ * What evidence stands on: parts of the plan as they were when it was seen, and what passed through the site then. A
+ * record keeps a hash of each by its name.
+ */
 export type Parts = Readonly<Record<string, string>>;
 
-/** What is left out of a part: names, remarks and figures that were measured change nothing that was proven. */
-const cosmetic = new Set([
-  'name',
-  'notes',
-  'label',
-  'unnamed',
-  'at',
-  'ats',
-  'says',
-  'answers',
-  'papers',
-  'runs',
+/** A part of the plan in one respect: "/networks/office", "/networks/office rate". */
+type PartName = string;
+const named = (part: string, decides: Decision): PartName =>
+  decides === 'path' ? part : `${part} ${decides}`;
+
+/** Which parts a promise stands on: one that comes or goes changes it as well. */
+const namesOf = ({ id }: Pick<SitePromise, 'id'>): PartName => `ground ${id}`;
+/** What a step types into boxes. */
+const entered: PartName = 'entered';
+
+/** What a promise stands on. */
+interface Ground {
+  readonly parts: readonly PartName[];
+  /** What must pass as before, whatever rules and routes make it so. */
+  readonly opens?: Opens | undefined;
+}
+
+const hashOfPart = (site: Site, name: PartName): string => {
+  const [part = '', decides = 'path'] = name.split(' ');
+  return site.facts.hash(part, decides as Decision);
+};
+
+const hashOfEntries = ({ entries }: Pick<RunStep, 'entries'>): string =>
+  hashOf(entries.map(({ label, value }) => [label, value]));
+
+/** A part in words: "the network Office". */
+export const partTitle = (site: Site, name: PartName): string =>
+  name === entered
+    ? 'what is typed in'
+    : name.startsWith('ground ')
+      ? 'what it runs over'
+      : name.startsWith('opens ')
+        ? opensTitle(site, name)
+        : site.facts.title(name.split(' ')[0]!);
+
+const path = (part: string): PartName[] => [named(part, 'path')];
+const inAll = (part: string): PartName[] =>
+  (['path', 'rate', 'switching'] as const).map((decides) => named(part, decides));
+const withRate = (part: string): PartName[] => [named(part, 'path'), named(part, 'rate')];
+
+const routerBox = ({ router: { kit } }: Site): PartName[] => (kit ? path(`/kit/${kit.id}`) : []);
+
+/** The uplink with its port of the router, and where the cabling carries it. */
+function lineParts(site: Site, line: Line | undefined): PartName[] {
+  if (!line) return [];
+  return [
+    ...withRate(`/uplinks/${line.id}`),
+    ...site.router.ports.flatMap((port) => (port.line === line ? withRate(`/router/ports/${port.id}`) : [])),
+    ...site.wiring.transits.flatMap((transit) =>
+      transit.line === line ? path(`/wiring/transits/${transit.id}`) : [],
+    ),
+  ];
+}
+
+const allLines = onceFor((site) => site.lines.flatMap((line) => lineParts(site, line)));
+
+/** A network with the Wi-Fi names that lead into it, and the ports and cables that carry it. */
+const networkParts = (site: Site, network: Network | undefined): readonly PartName[] =>
+  network ? (partsOfNetworks(site).get(network) ?? []) : [];
+
+const partsOfNetworks = onceFor(
+  (site) => new Map(site.networks.map((network) => [network, partsOfNetwork(site, network)] as const)),
+);
+
+function partsOfNetwork(site: Site, network: Network): PartName[] {
+  const { boxes, runs } = site.wiring;
+  const carrying = new Set(
+    boxes.flatMap(({ sockets }) =>
+      sockets.filter(({ vlans: { untagged, tagged } }) => {
+        const vlan = network.vlan ?? 1;
+        return untagged === vlan || tagged.some(({ first, last }) => first <= vlan && vlan <= last);
+      }),
+    ),
+  );
+  return [
+    ...withRate(`/networks/${network.id}`),
+    ...site.router.ports.flatMap((port) =>
+      port.network === network ? path(`/router/ports/${port.id}`) : [],
+    ),
+    ...site.wifi.networks.flatMap((wifi) =>
+      wifi.network === network ? path(`/wifi/networks/${wifi.id}`) : [],
+    ),
+    ...[...carrying].flatMap(({ box, id }) =>
+      box.kit && id !== '' ? withRate(`/kit/${box.kit.id}/ports/${id}`) : [],
+    ),
+    ...boxes.flatMap(({ kit, kind, sockets }) =>
+      kit && (kind === 'bridge' || kind === 'plain') && sockets.some((socket) => carrying.has(socket))
+        ? path(`/kit/${kit.id}/vlanSupport`)
+        : [],
+    ),
+    ...runs.flatMap(({ id, ends }) =>
+      ends.every((end) => end.box.kind !== 'end' && end.box.kind !== 'line') &&
+      ends.some((end) => carrying.has(end))
+        ? withRate(`/wiring/runs/${id}`)
+        : [],
+    ),
+  ];
+}
+
+/** All networks, as far as they decide whether and where packets go. */
+const allNetworks = onceFor((site) => [
+  ...new Set(site.networks.flatMap((each) => networkParts(site, each)).filter((name) => !name.includes(' '))),
 ]);
 
-/** A value without what is empty: a field that a later version adds, and nobody filled, changes no hash. */
-function tidy(value: unknown): unknown {
-  if (typeof value === 'bigint') return String(value);
-  if (Array.isArray(value)) return value.map(tidy);
-  if (value === null || typeof value !== 'object') return value;
-  const kept = Object.entries(value).flatMap(([key, each]) => {
-    const inner = tidy(each);
-    const empty =
-      inner === undefined ||
-      inner === null ||
-      inner === '' ||
-      inner === false ||
-      (typeof inner === 'object' && Object.keys(inner).length === 0);
-    return cosmetic.has(key) || empty ? [] : [[key, inner] as const];
-  });
-  return Object.fromEntries(kept.sort(([a], [b]) => (a < b ? -1 : 1)));
-}
+/** What decides which line carries the packets of a network. */
+const sharing = onceFor((site): PartName[] => [
+  ...inAll('/failover'),
+  ...path('/failover/rules'),
+  ...site.lines.flatMap(({ id }) => [named(`/uplinks/${id}`, 'switching')]),
+  named('/site', 'switching'),
+]);
 
-/** Twelve hexadecimal digits of the SHA-256 are plenty to tell two states of one field apart. */
-const hashOf = (facts: unknown): string =>
-  bytesToHex(sha256(utf8ToBytes(JSON.stringify(tidy(facts)) ?? ''))).slice(0, 12);
-
-const lineFacts = (site: Site, line: Line): unknown => ({
-  type: line.type,
-  medium: line.medium,
-  settings: line.settings[line.type as keyof typeof line.settings],
-  vlan: line.vlan,
-  vlanPriority: line.vlanPriority,
-  handoff: { ...line.handoff, canBridge: undefined },
-  sourceNat: line.sourceNat,
-  mtuBytes: line.mtuBytes,
-  defaultRoute: line.defaultRoute,
-  port: site.router.ports.filter((port) => port.line === line).map(({ role }) => role),
-});
-
-const networkFacts = ({ vlan, prefix, routerAddress, dhcp, resolvers }: Network): unknown => ({
-  vlan,
-  prefix,
-  routerAddress,
-  dhcp: { ...dhcp, leaseMinutes: undefined },
-  resolvers,
-});
-
-const forwardFacts = ({ line, protocol, outside, inside, allowed, device }: Forward): unknown => ({
-  line: line?.id,
-  protocol,
-  outside,
-  inside,
-  allowed: allowed.kind === 'some' ? allowed.prefixes : allowed.kind,
-  device: device?.address,
-  network: device?.network?.id,
-});
-
-/** Rules about what a network may begin, in their order, which decides. */
-const ruleFacts = (site: Site): unknown =>
-  site.reach.map(({ action, from, to, protocols, ports }) => ({
-    action,
-    from: from.id,
-    to:
-      to.kind === 'network'
-        ? { network: to.network.id, device: to.device?.address }
-        : { kind: to.kind, prefixes: to.kind === 'internet' ? to.prefixes : undefined },
-    protocols,
-    ports,
-  }));
-
-const failoverFacts = (site: Site): unknown => ({
-  order: site.lines.map(({ id, standby, weight }) => ({ id, standby, weight })),
-  watches: site.failover.watches.map(
-    ({ targets, intervalSeconds, timeoutSeconds, downAfter, upAfter, holdSeconds, window }) => ({
-      targets: targets.map(({ host, method }) => ({ host, method })),
-      intervalSeconds,
-      timeoutSeconds,
-      downAfter,
-      upAfter,
-      holdSeconds,
-      window,
-    }),
-  ),
-  sharing: site.failover.sharing,
-  sessions: site.failover.sessions,
-  back: site.failover.back,
-  backHoldSeconds: site.failover.backHoldSeconds,
-  rules: site.failover.rules.map(({ network, ports, lines }) => ({
-    network: network?.id,
-    ports,
-    lines: lines.map(({ id }) => id),
-  })),
-});
-
-const peerFacts = (peer: Peer): unknown => ({
-  key: peer.publicKey,
-  address: peer.address,
-  address6: peer.address6,
-  revoked: peer.revoked,
-  tunnel: peer.group?.tunnel,
-  grants: peer.group?.grants.map(({ network, device, ports, service }) => ({
-    network: network?.id,
-    device: device?.address,
-    ports,
-    protocol: service?.protocol,
-  })),
-});
-
-const tunnelFacts = ({ vpn }: Site): unknown => ({
-  way: vpn.way,
-  endpoints: vpn.endpoints.map(({ host, line }) => ({ host, line: line?.id })),
-  port: vpn.port,
-  key: vpn.publicKey,
-});
-
-const farFacts = (far: FarSite): unknown => ({
-  key: far.publicKey,
-  endpoint: far.endpoint,
-  port: far.port,
-  prefixes: far.prefixes,
-  networks: far.networks.map(({ id }) => id),
-  translations: far.translations.map(({ of, real, seen }) => ({ of, real, seen })),
-});
-
-/** What a measurement in a room stands on; its readings and remarks change nothing that was proven. */
-const roomFacts = ({ wifi, radio, wantedMbps }: WifiRoom): unknown => ({
-  wifi: wifi?.id,
-  ssid: wifi?.ssid,
-  network: wifi?.network?.id,
-  limit: wifi?.network?.limitDownMbps,
-  radio: radio && { box: radio.box?.id, band: radio.band, channel: radio.channel, width: radio.width },
-  wantedMbps,
-});
-
-const secondFacts = ({ way, address, inside, network, dhcp, translates, forwards }: Second): unknown => ({
-  way,
-  untranslated: way === 'chained' && !translates,
-  address,
-  inside: way === 'chained' ? inside : undefined,
-  network: network?.id,
-  dhcp,
-  forwards: forwards.map(({ protocol, outside, address: to, inside: port }) => ({
-    protocol,
-    outside,
-    to,
-    port,
-  })),
-});
-
-/** Every part of a site, by the name under which records keep its hash. */
-export function partsOf(site: Site): Parts {
-  const { kit } = site.router;
-  const facts: [string, unknown][] = [
-    ['router', { model: kit?.model, serial: kit?.serial, mac: kit?.mac, firmware: kit?.firmware }],
-    ...site.lines.map((line): [string, unknown] => [`line:${line.id}`, lineFacts(site, line)]),
-    ...site.networks.map((network): [string, unknown] => [`network:${network.id}`, networkFacts(network)]),
-    ...site.forwards.map((forward): [string, unknown] => [`forward:${forward.id}`, forwardFacts(forward)]),
-    ...site.wifi.rooms.map((room): [string, unknown] => [`room:${room.id}`, roomFacts(room)]),
-    ...site.second.map((second): [string, unknown] => [`second:${second.id}`, secondFacts(second)]),
-    ['rules', ruleFacts(site)],
-    ['failover', failoverFacts(site)],
-    ...(site.vpn.way === 'none' ? [] : [['tunnel', tunnelFacts(site)] as [string, unknown]]),
-    ...site.vpn.peers.map((peer): [string, unknown] => [`peer:${peer.id}`, peerFacts(peer)]),
-    ...site.vpn.sites.map((far): [string, unknown] => [`site:${far.id}`, farFacts(far)]),
-  ];
-  return Object.fromEntries(facts.map(([name, each]) => [name, hashOf(each)]));
-}
-
-/** A part in words: "the rules between networks". */
-export function partTitle(site: Site, part: string): string {
-  const [kind = '', ...rest] = part.split(':');
-  const id = rest.join(':');
-  const named = (rows: readonly { readonly id: string; readonly name: string }[]): string =>
-    rows.find((row) => row.id === id)?.name ?? 'one that is gone';
-  switch (kind) {
-    case 'router':
-      return 'the router or its firmware';
-    case 'line':
-      return `the uplink ${named(site.lines)}`;
-    case 'network':
-      return `the network ${named(site.networks)}`;
-    case 'forward':
-      return `the forward ${named(site.forwards)}`;
-    case 'room':
-      return `Wi-Fi in ${named(site.wifi.rooms)}`;
-    case 'second':
-      return `the second router ${named(site.second)}`;
-    case 'rules':
-      return 'the rules between networks';
-    case 'failover':
-      return 'how lines are watched and shared';
-    case 'tunnel':
-      return 'the VPN server';
-    case 'peer':
-      return `the client ${named(site.vpn.peers)}`;
-    default:
-      return `the other site ${named(site.vpn.sites)}`;
-  }
-}
-
-/** Parts that the evidence of a promise stands on. */
-function partsOfPromise(site: Site, { id, kind }: Pick<SitePromise, 'id' | 'kind'>): string[] {
+/** The parts that the evidence of a promise stands on. */
+function groundOf(site: Site, { id, kind }: Pick<SitePromise, 'id' | 'kind'>): Ground {
   const own = id.slice(id.indexOf(':') + 1);
-  const line = (each: Line | undefined): string[] => (each ? [`line:${each.id}`] : []);
-  const lines = site.lines.flatMap(line);
+  const router = [...routerBox(site), ...path('/router')];
+  const network = site.networks.find((each) => each.id === own);
   switch (kind) {
     case 'line':
-      return ['router', `line:${own}`];
+      return {
+        parts: [
+          ...router,
+          ...path('/router/services'),
+          ...lineParts(
+            site,
+            site.lines.find((line) => line.id === own),
+          ),
+        ],
+      };
     case 'internet':
-      return ['router', `network:${own}`, 'rules', ...lines];
+      return {
+        parts: [
+          ...router,
+          ...networkParts(site, network),
+          ...allLines(site),
+          ...sharing(site),
+          named('/reach', 'rate'),
+        ],
+        opens: { from: 'network', id: own, to: 'internet' },
+      };
     case 'apart':
-      return ['router', 'rules', ...site.networks.map((network) => `network:${network.id}`)];
+      return {
+        parts: [...routerBox(site), ...path('/router/adminNetwork'), ...allNetworks(site)],
+        opens: { from: 'network', id: own, to: 'inside' },
+      };
     case 'forward': {
       const forward = site.forwards.find((each) => each.id === own);
-      const network = forward?.device?.network;
-      return [
-        'router',
-        `forward:${own}`,
-        ...line(forward?.line),
-        ...(network ? [`network:${network.id}`] : []),
-      ];
+      return {
+        parts: [
+          ...router,
+          ...path(`/forwards/${own}`),
+          ...(forward?.device ? path(`/devices/${forward.device.id}`) : []),
+          ...lineParts(site, forward?.line),
+          ...networkParts(site, forward?.device?.network),
+        ],
+        opens: { from: 'internet', id: own, to: 'forward' },
+      };
     }
-    case 'wifi':
-      return [`room:${own}`, ...lines];
+    case 'wifi': {
+      const room = site.wifi.rooms.find((each) => each.id === own);
+      return {
+        parts: [
+          ...withRate(`/wifi/rooms/${own}`),
+          ...(room?.wifi ? path(`/wifi/networks/${room.wifi.id}`) : []),
+          ...(room?.radio ? withRate(`/wifi/radios/${room.radio.id}`) : []),
+          ...(room?.radio?.box ? path(`/kit/${room.radio.box.id}`) : []),
+          ...networkParts(site, room?.wifi?.network),
+          ...allLines(site),
+        ],
+      };
+    }
     case 'second': {
-      const network = site.second.find((each) => each.id === own)?.network;
-      return ['router', `second:${own}`, ...(network ? [`network:${network.id}`] : [])];
+      const second = site.second.find((each) => each.id === own);
+      return {
+        parts: [
+          ...router,
+          ...path(`/second/${own}`),
+          ...(second?.box ? path(`/kit/${second.box.id}`) : []),
+          ...networkParts(site, second?.network),
+        ],
+      };
     }
     case 'failover': {
       const promise = site.failover.promises.find((each) => each.id === own);
-      return ['router', 'failover', ...(promise ? [`network:${promise.network.id}`] : []), ...lines];
+      return {
+        parts: [
+          ...router,
+          ...path(`/failover/promises/${own}`),
+          ...networkParts(site, promise?.network),
+          ...allLines(site),
+          ...sharing(site),
+        ],
+        ...(promise && { opens: { from: 'network', id: promise.network.id, to: 'internet' } }),
+      };
     }
     case 'peer':
-      return ['router', 'tunnel', `peer:${own}`, ...lines];
     case 'site':
-      return ['router', 'tunnel', `site:${own}`, ...lines];
+      return tunnelGround(site, own, kind, router);
   }
 }
 
-/** Parts of the site that a step's evidence stands on, with their hashes; of a step without promises, the router. */
-export function standsOn(
-  site: Site,
-  promises: readonly Pick<SitePromise, 'id' | 'kind'>[],
-  all: Parts = partsOf(site),
-): Parts {
-  const names = promises.flatMap((promise) => partsOfPromise(site, promise));
-  return Object.fromEntries(
-    [...new Set(names.length === 0 ? ['router'] : names)].flatMap((name) =>
-      Object.hasOwn(all, name) ? [[name, all[name]!]] : [],
-    ),
-  );
+function tunnelGround(site: Site, own: string, kind: 'peer' | 'site', router: readonly PartName[]): Ground {
+  const { vpn } = site;
+  const tunnel = [...router, ...path('/vpn'), ...path('/vpn/endpoints'), ...allLines(site)];
+  if (kind === 'site') {
+    const far = vpn.sites.find((each) => each.id === own);
+    return {
+      parts: [
+        ...tunnel,
+        ...inAll(`/vpn/sites/${own}`),
+        ...(far?.networks ?? []).flatMap((each) => networkParts(site, each)),
+      ],
+      opens: { from: 'site', id: own, to: 'inside' },
+    };
+  }
+  const peer = vpn.peers.find((each) => each.id === own);
+  const grants = peer?.group?.grants ?? [];
+  return {
+    parts: [
+      ...tunnel,
+      ...path(`/vpn/peers/${own}`),
+      ...(peer?.group ? path(`/vpn/groups/${peer.group.id}`) : []),
+      ...grants.flatMap((grant) => networkParts(site, grant.network)),
+      // A certificate of a router is everybody's; a client's is that of its person.
+      ...vpn.certificates.flatMap(({ id, use, person }) =>
+        use !== 'client' || person.trim() === peer?.person.trim() ? path(`/vpn/certificates/${id}`) : [],
+      ),
+    ],
+    ...(peer?.group && !peer.revoked && { opens: { from: 'group', id: peer.group.id, to: 'inside' } }),
+  };
 }
 
-/** Whether a step enters what belongs to a part of the plan. */
-export function concerns({ id }: Pick<RunStep, 'id'>, part: string): boolean {
-  const [, ...rest] = part.split(':');
-  const own = rest.join(':');
-  const [kind = '', of = ''] = id.split(':');
-  if (own !== '') return of === own;
-  if (part === 'rules') return kind === 'reach';
-  if (part === 'failover') return ['watch', 'failover-rules'].includes(kind);
-  if (part === 'tunnel') return kind.startsWith('vpn-');
-  return kind === 'firmware';
+/** Hashes of what the evidence of some promises stands on; of none, the router. */
+export function standsOn(site: Site, promises: readonly Pick<SitePromise, 'id' | 'kind'>[]): Parts {
+  const grounds = promises.map((promise) => groundOf(site, promise));
+  const names = new Set(promises.length === 0 ? routerBox(site) : grounds.flatMap(({ parts }) => parts));
+  return Object.fromEntries([
+    ...[...names].map((name) => [name, hashOfPart(site, name)] as const),
+    ...grounds.flatMap((ground) => (ground.opens ? Object.entries(opens(site, ground.opens)) : [])),
+    ...promises.map(
+      (promise, index) => [namesOf(promise), hashOfNames(site, promise, grounds[index]!)] as const,
+    ),
+  ]);
 }
+
+/** Many promises stand on the same parts but for their own row, and a hash of many names takes its time. */
+const hashOfText = onceForEach(
+  (text: string) => text,
+  (_, text) => hashOf(text),
+);
+const hashOfNames = (site: Site, { id }: Pick<SitePromise, 'id'>, { parts }: Ground): string => {
+  const own = `/${id.slice(id.indexOf(':') + 1)}`;
+  return hashOfText(site, [...new Set(parts)].filter((name) => !name.endsWith(own)).join('\n'));
+};
+
+/** Every part of the plan that decides something, list by list: what a file of all settings holds. */
+const everything = (site: Site): Parts =>
+  Object.fromEntries(
+    site.facts.sections.flatMap((section) => inAll(section)).map((name) => [name, hashOfPart(site, name)]),
+  );
 
 /**
- * The hashes that a record of a step takes along: what was true, when it was seen, of the parts that it enters and of
- * those that its promises stand on.
+ * The hashes that a record of a step takes along: what was true, when it was seen, of what it types in and of what its
+ * promises stand on.
  */
 export function partsOfStep(
   site: Site,
-  step: Pick<RunStep, 'id' | 'evidence'>,
+  step: Pick<RunStep, 'id' | 'evidence' | 'entries'>,
   promises: readonly Pick<SitePromise, 'id' | 'kind'>[],
 ): Parts {
-  const all = partsOf(site);
-  if (step.id === 'backup-after') return all;
-  const proven = standsOn(
-    site,
-    promises.filter(({ id }) => step.evidence.some(({ promise }) => promise === id)),
-    all,
-  );
-  const entered = Object.entries(all).filter(([part]) => concerns(step, part));
-  return { ...proven, ...Object.fromEntries(entered) };
+  if (step.id === 'backup-after') return everything(site);
+  return {
+    ...standsOn(
+      site,
+      promises.filter(({ id }) => step.evidence.some(({ promise }) => promise === id)),
+    ),
+    [entered]: hashOfEntries(step),
+  };
 }
 
-/** Which of the parts that a record names are other ones now; none where it names none. */
-export const changedParts = (recorded: Parts | undefined, wanted: Parts, all: Parts): string[] =>
-  recorded === undefined || Object.keys(recorded).length === 0
-    ? []
-    : Object.keys(wanted).filter((name) => recorded[name] !== undefined && recorded[name] !== all[name]);
+/** What of the ground of a promise is another one now than a record says; none where it says nothing. */
+export function changedUnder(
+  site: Site,
+  recorded: Parts | undefined,
+  promise: Pick<SitePromise, 'id' | 'kind'>,
+): PartName[] {
+  if (recorded === undefined || Object.keys(recorded).length === 0) return [];
+  const ground = groundOf(site, promise);
+  const changed = [...new Set(ground.parts)].filter((name) => isOther(site, recorded, name));
+  const names = recorded[namesOf(promise)];
+  if (changed.length === 0 && names !== undefined && names !== hashOfNames(site, promise, ground))
+    return [namesOf(promise)];
+  return changed.length > 0 || !ground.opens || opensAsBefore(site, recorded, ground.opens)
+    ? changed
+    : [nameOfOpens(ground.opens)];
+}
+
+const isOther = (site: Site, recorded: Parts, name: PartName): boolean =>
+  recorded[name] !== undefined && recorded[name] !== hashOfPart(site, name);
+
+/** What of a step's own record is another one now: what it types in, and what it was seen on. */
+export const changedSince = (
+  site: Site,
+  recorded: Parts | undefined,
+  step: Pick<RunStep, 'entries'>,
+): PartName[] => [
+  ...(isEntered(recorded, step) ? [] : [entered]),
+  ...Object.keys(recorded ?? {}).filter((name) => name.startsWith('/') && isOther(site, recorded!, name)),
+];
+
+/** Whether what a step types in is what was typed in when it was done, as far as its record says. */
+export const isEntered = (recorded: Parts | undefined, step: Pick<RunStep, 'entries'>): boolean =>
+  recorded?.[entered] === undefined || recorded[entered] === hashOfEntries(step);

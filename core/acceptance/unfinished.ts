@@ -4,7 +4,7 @@ import { stepStates, valuesOf, type SiteRecord } from '../runsheet/record.ts';
 import type { Site } from '../site/model.ts';
 import type { RunStep } from '../terms/step.ts';
 import type { Accepted } from './judge.ts';
-import { changedParts, partsOf, partTitle } from './parts.ts';
+import { changedSince, partTitle } from './parts.ts';
 
 /** What must not be left open when a job is handed over, whatever the promises say, and what it means where it is. */
 const musts: readonly (readonly [step: string, says: string])[] = [
@@ -23,7 +23,6 @@ export function unfinished(
   records: readonly SiteRecord[],
 ): string[] {
   const states = stepStates(records);
-  const parts = partsOf(site);
   const open = musts.flatMap(([id, says]) => {
     const step = steps.find((each) => each.id === id);
     if (!step) return [];
@@ -36,7 +35,7 @@ export function unfinished(
       return [`"${step.title}" is done, but not written down: ${empty.map(({ label }) => label).join(', ')}`];
     const wrong = judgeValues(site, step, values).find(({ verdict }) => verdict.kind === 'bad');
     if (wrong) return [`"${step.title}": ${wrong.verdict.says.replace(/\.$/, '')}`];
-    const changed = changedParts(state.last!.parts, parts, parts);
+    const changed = changedSince(site, state.last!.parts, step);
     return changed.length === 0
       ? []
       : [

@@ -140,6 +140,42 @@ function joinAlong(boxes: readonly PacketBox[], along: Dimension): PacketBox[] {
   });
 }
 
+/**
+ * The same set of packets always as the same text, however it was cut: each dimension is cut only where what is left of
+ * the others changes.
+ */
+export function canonicalBoxes(boxes: readonly PacketBox[]): string {
+  const groups = new Map<string, PacketBox[]>();
+  for (const box of boxes) {
+    const key = `${box.protocol} ${box.destination.family}`;
+    groups.set(key, [...(groups.get(key) ?? []), box]);
+  }
+  return [...groups]
+    .sort(([a], [b]) => (a < b ? -1 : 1))
+    .map(([key, group]) => `${key}: ${canonicalAlong(group, ['destination', 'source', 'ports'])}`)
+    .join('; ');
+}
+
+function canonicalAlong(boxes: readonly PacketBox[], [along, ...rest]: readonly Dimension[]): string {
+  if (along === undefined) return '';
+  const edges = [
+    ...new Set(boxes.flatMap((box) => [BigInt(box[along].first), BigInt(box[along].last) + 1n])),
+  ].sort((a, b) => (a < b ? -1 : 1));
+  const slices: { readonly first: bigint; last: bigint; readonly inner: string }[] = [];
+  for (const [index, first] of edges.slice(0, -1).entries()) {
+    const here = boxes.filter((box) => BigInt(box[along].first) <= first && first <= BigInt(box[along].last));
+    if (here.length === 0) continue;
+    const last = edges[index + 1]! - 1n;
+    const inner = canonicalAlong(here, rest);
+    const before = slices.at(-1);
+    if (before && before.inner === inner && before.last + 1n === first) before.last = last;
+    else slices.push({ first, last, inner });
+  }
+  return slices
+    .map(({ first, last, inner }) => `${first}-${last}${inner === '' ? '' : `(${inner})`}`)
+    .join(',');
+}
+
 const noPorts: PortRange = { first: 0, last: 0 };
 const protocols: readonly Protocol[] = ['tcp', 'udp', 'icmp'];
 

@@ -13,6 +13,60 @@ export interface Usual {
   readonly source: string;
 }
 
+/**
+ * What a field decides, from which follows which proofs fall when it changes: whether and where packets go, how much of
+ * them passes, when lines change, or nothing that was ever proven (a name, a remark, a reading, a figure of a contract).
+ * A field is a fact about the path unless it says otherwise.
+ */
+export const decisions = ['path', 'rate', 'switching'] as const;
+export type Decides = (typeof decisions)[number] | 'nothing';
+
+/** The sheets on which fields stand. */
+export type FieldSheet =
+  'site' | 'uplinks' | 'addresses' | 'wiring' | 'wifi' | 'second' | 'failover' | 'rules' | 'remote-access';
+
+/** What a field decides, and the sheet on which it stands. */
+export interface Marked {
+  readonly decides: Decides;
+  readonly sheet: FieldSheet;
+}
+export const unmarked: Marked = { decides: 'path', sheet: 'site' };
+const marks = new WeakMap<z.ZodType, Partial<Marked>>();
+
+/** A schema without its default. */
+export const bare = (schema: z.ZodType): z.ZodType =>
+  schema instanceof z.ZodDefault || schema instanceof z.ZodPrefault
+    ? bare(schema.def.innerType as z.ZodType)
+    : schema;
+
+/** The marks of a schema within its owner: its own, those of its rows, and what neither says its owner's. */
+export function marksUnder(schema: z.ZodType, owner: Marked): Marked {
+  const inner = bare(schema);
+  return {
+    ...owner,
+    ...(inner instanceof z.ZodArray && marks.get(inner.element as z.ZodType)),
+    ...marks.get(inner),
+    ...marks.get(schema),
+  };
+}
+
+function marked<Schema extends z.ZodType>(schema: Schema, more: Partial<Marked>): Schema {
+  marks.set(schema, { ...marks.get(schema), ...more });
+  return schema;
+}
+
+/** A field, or all fields of a part, that decide nothing that was ever proven. */
+export const cosmetic = <Schema extends z.ZodType>(schema: Schema): Schema =>
+  marked(schema, { decides: 'nothing' });
+/** A field that decides how much passes, and not whether. */
+export const rate = <Schema extends z.ZodType>(schema: Schema): Schema => marked(schema, { decides: 'rate' });
+/** A field that decides when lines change, and what follows. */
+export const switching = <Schema extends z.ZodType>(schema: Schema): Schema =>
+  marked(schema, { decides: 'switching' });
+/** A part of the plan that stands on a sheet. */
+export const onSheet = <Schema extends z.ZodType>(sheet: FieldSheet, schema: Schema): Schema =>
+  marked(schema, { sheet });
+
 interface Common {
   /** The standard term, as RFCs, ITU, 3GPP and IEEE say it. */
   readonly term: string;
@@ -69,6 +123,8 @@ export interface ReferenceField extends Common {
 /** A list of rows. */
 export interface RowsField extends Common {
   readonly kind: 'rows';
+  /** What one row is called: "network". */
+  readonly one: string;
   readonly most: number;
 }
 
@@ -312,15 +368,20 @@ export const refersToSome = (to: string, term: string, says: string, most: numbe
     to,
   });
 
-/** A list of rows, each with an id of its own. */
+/** A term within a sentence: "port forwards", but "Wi-Fi networks" and "DNS servers". */
+export const lowered = (term: string): string =>
+  /^\p{Lu}[^\p{Lu}]*$/u.test(term.split(' ')[0]!) ? term.slice(0, 1).toLowerCase() + term.slice(1) : term;
+
+/** A list of rows, each with an id of its own; `one` is what a row is called where its term has no plain singular. */
 export function rows<Row extends z.ZodObject>(
   term: string,
   says: string,
   row: Row,
   most: number,
+  one = lowered(term).replace(/s$/, ''),
 ): z.ZodDefault<z.ZodArray<Row>> {
   const made = z.array(row).max(most).default([]).meta({ title: term, description: says, maxItems: most });
-  fields.set(made, { kind: 'rows', term, says, alsoCalled: [], most });
+  fields.set(made, { kind: 'rows', term, says, alsoCalled: [], most, one });
   return made;
 }
 

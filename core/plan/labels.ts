@@ -10,7 +10,7 @@ interface Named {
 }
 
 /** What a row is called by people: its name; for a box its model, for a forward what it is for; a promise has its number. */
-function nameOf(row: Named, list: string, index: number): string {
+export function nameOf(row: Named, list: string, index: number): string {
   const told =
     list === 'forwards'
       ? [row.purpose]

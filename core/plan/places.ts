@@ -1,36 +1,37 @@
 import * as z from 'zod';
-import { fieldOf, type Field } from './field.ts';
+import { bare, fieldOf, marksUnder, unmarked, type Field, type FieldSheet, type Marked } from './field.ts';
 import { valueAt } from './pointer.ts';
 import { planSchema } from './schema.ts';
 
 /** A field of the catalogue and where it stands; rows of a list are written as "*". */
-export interface PlacedField {
+export interface PlacedField extends Marked {
   readonly at: string;
   readonly field: Field;
 }
 
-const bare = (schema: z.ZodType): z.ZodType =>
-  schema instanceof z.ZodDefault || schema instanceof z.ZodPrefault
-    ? bare(schema.def.innerType as z.ZodType)
-    : schema;
-
 /** Calls back for every schema of the plan that has a place, in the order of the document. */
-function walk(visit: (schema: z.ZodType, at: string) => void, schema: z.ZodType = planSchema, at = ''): void {
-  visit(schema, at);
+function walk(
+  visit: (schema: z.ZodType, at: string, marks: Marked) => void,
+  schema: z.ZodType = planSchema,
+  at = '',
+  owner = unmarked,
+): void {
+  const marks = marksUnder(schema, owner);
+  visit(schema, at, marks);
   const inner = bare(schema);
   if (inner instanceof z.ZodObject)
     for (const [key, member] of Object.entries(inner.shape as Record<string, z.ZodType>))
-      walk(visit, member, `${at}/${key}`);
+      walk(visit, member, `${at}/${key}`, marks);
   else if (inner instanceof z.ZodArray && inner.element instanceof z.ZodObject)
-    walk(visit, inner.element, `${at}/*`);
+    walk(visit, inner.element, `${at}/*`, marks);
 }
 
 /** Every field of the plan, in the order of the document. */
 export function catalogue(): PlacedField[] {
   const found: PlacedField[] = [];
-  walk((schema, at) => {
+  walk((schema, at, marks) => {
     const field = fieldOf(schema);
-    if (field) found.push({ at, field });
+    if (field) found.push({ at, field, ...marks });
   });
   return found;
 }
@@ -125,4 +126,14 @@ export function pointersOf(plan: unknown, at: string): string[] {
       }),
     [''],
   );
+}
+
+/** The sheet on which a place of a plan stands: that of its field, or of the first field below it. */
+export function sheetAt(at: string): FieldSheet {
+  const place = placeOf(at);
+  for (let part = place; part !== ''; part = part.slice(0, part.lastIndexOf('/'))) {
+    const here = known.get(part) ?? [...known.values()].find((each) => each.at.startsWith(`${part}/`));
+    if (here) return here.sheet;
+  }
+  return unmarked.sheet;
 }

@@ -15,7 +15,7 @@ import { uplinkSchema } from './catalogue/uplink.ts';
 import { vpnSettings } from './catalogue/vpn.ts';
 import { wifiSchema } from './catalogue/wifi.ts';
 import { wiringSchema } from './catalogue/wiring.ts';
-import { rows, yesNo, type ValueOf } from './field.ts';
+import { cosmetic, onSheet, rows, yesNo, type ValueOf } from './field.ts';
 import { planVersion } from './version.ts';
 
 /*
@@ -26,44 +26,78 @@ import { planVersion } from './version.ts';
 export const planSchema = z.strictObject({
   format: z.literal('netter-plan'),
   version: z.literal(planVersion),
-  demo: yesNo('Invented site', 'Documentation addresses are in order on an invented site.', false),
-  site: siteSchema,
-  contacts: rows('People', 'Who opens the door, and who decides.', contactSchema, 50),
-  kit: rows('Equipment', 'Routers, modems, switches, access points: what is installed.', kitSchema, 200),
-  router: routerSchema,
-  visit: visitSchema,
-  uplinks: rows('Uplinks', 'Lines, in the order in which they are used.', uplinkSchema, 8),
-  networks: rows('Networks', 'The inside networks.', networkSchema, 200),
-  devices: rows('Devices', 'Devices whose address matters.', deviceSchema, 5000),
-  forwards: rows('Port forwards', 'Ports that are forwarded to devices inside.', forwardSchema, 2000),
-  reach: rows(
-    'Rules between networks and outward',
-    'What one network may reach of another, and what it may not reach outside. The first row that fits decides.',
-    reachSchema,
-    2000,
+  demo: cosmetic(
+    onSheet(
+      'site',
+      yesNo('Invented site', 'Documentation addresses are in order on an invented site.', false),
+    ),
   ),
-  exceptions: rows(
-    'Accepted exceptions',
-    'What may be reached although the purpose of a network does not expect it: by whom accepted, why, and until when.',
-    exceptionSchema,
-    200,
+  site: onSheet('site', siteSchema),
+  contacts: onSheet(
+    'site',
+    rows('People', 'Who opens the door, and who decides.', contactSchema, 50, 'person'),
   ),
-  routes: rows('Static routes', 'Prefixes that another router inside has.', routeSchema, 200),
-  failover: failoverSettings.prefault({}),
-  vpn: vpnSettings.prefault({}),
-  wiring: wiringSchema,
-  wifi: wifiSchema,
-  second: rows(
-    'Second routers and access points',
-    'Boxes behind the router that could route themselves, and how each is connected.',
-    secondSchema,
-    16,
+  kit: onSheet(
+    'site',
+    rows('Equipment', 'Routers, modems, switches, access points: what is installed.', kitSchema, 200, 'box'),
   ),
-  origins: rows(
-    'Not confirmed yet',
-    'Values that a brief set, and where each came from, until somebody confirms or changes them.',
-    originSchema,
-    3000,
+  router: onSheet('site', routerSchema),
+  visit: onSheet('site', visitSchema),
+  uplinks: onSheet(
+    'uplinks',
+    rows('Uplinks', 'Lines, in the order in which they are used.', uplinkSchema, 8),
+  ),
+  networks: onSheet('addresses', rows('Networks', 'The inside networks.', networkSchema, 200)),
+  devices: onSheet('addresses', rows('Devices', 'Devices whose address matters.', deviceSchema, 5000)),
+  forwards: onSheet(
+    'rules',
+    rows('Port forwards', 'Ports that are forwarded to devices inside.', forwardSchema, 2000),
+  ),
+  reach: onSheet(
+    'rules',
+    rows(
+      'Rules between networks and outward',
+      'What one network may reach of another, and what it may not reach outside. The first row that fits decides.',
+      reachSchema,
+      2000,
+      'rule',
+    ),
+  ),
+  exceptions: onSheet(
+    'rules',
+    rows(
+      'Accepted exceptions',
+      'What may be reached although the purpose of a network does not expect it: by whom accepted, why, and until when.',
+      exceptionSchema,
+      200,
+    ),
+  ),
+  routes: onSheet(
+    'rules',
+    rows('Static routes', 'Prefixes that another router inside has.', routeSchema, 200),
+  ),
+  failover: onSheet('failover', failoverSettings.prefault({})),
+  vpn: onSheet('remote-access', vpnSettings.prefault({})),
+  wiring: onSheet('wiring', wiringSchema),
+  wifi: onSheet('wifi', wifiSchema),
+  second: onSheet(
+    'second',
+    rows(
+      'Second routers and access points',
+      'Boxes behind the router that could route themselves, and how each is connected.',
+      secondSchema,
+      16,
+      'second router',
+    ),
+  ),
+  origins: onSheet(
+    'site',
+    rows(
+      'Not confirmed yet',
+      'Values that a brief set, and where each came from, until somebody confirms or changes them.',
+      originSchema,
+      3000,
+    ),
   ),
 });
 

@@ -3,6 +3,7 @@ import { formatPorts, type PortRange } from '../net/ports.ts';
 import { contains, containsPrefix, formatPrefix, prefixAround, type Prefix } from '../net/prefix.ts';
 import { rangeBetween, rangeOf, subtractRanges } from '../net/range.ts';
 import { wayPorts } from '../plan/catalogue/vpn.ts';
+import { factsOf } from '../plan/facts.ts';
 import { ownerAt } from '../plan/labels.ts';
 import type { Plan, PlanValues } from '../plan/schema.ts';
 import { valuesOf } from '../plan/values.ts';
@@ -115,6 +116,7 @@ export function compile(plan: Plan): Site {
   const prefixes = namedPrefixes(lines, networks, staticRoutes, second);
   const ports = values.router.ports.map((port, index) => ({
     at: `/router/ports/${index}`,
+    id: port.id,
     name: port.name,
     role: port.role,
     built: port.built,
@@ -161,6 +163,7 @@ export function compile(plan: Plan): Site {
     wifi: compileWifi(values.wifi, kit, networks),
     second,
     wiring: compileWiring(values.wiring, { kit, ports, lines, devices, second }),
+    facts: factsOf(values),
     problems: problems.map((problem) => ({ ...problem, owner: ownerAt(plan, problem.at) })),
     router: {
       kit: kit.find(({ role }) => role === 'router'),
@@ -293,8 +296,8 @@ function compileReach(
               ? ` by ${protocols.join(', ').replace('icmp', 'ping')}`
               : '';
       const says = `${from.name} may ${row.action === 'allow' ? '' : 'not '}reach ${targetText(to)}${services}`;
-      const { action, limitMbps } = row;
-      reach.push({ at, action, from, to, protocols, ports, limitMbps, says });
+      const { id, action, limitMbps } = row;
+      reach.push({ at, id, action, from, to, protocols, ports, limitMbps, says });
     }
   }
   return { reach, brokenReach, contradictions };

@@ -1,5 +1,6 @@
 import type { Address } from '../net/address.ts';
 import type { Prefix } from '../net/prefix.ts';
+import type { Facts } from '../plan/facts.ts';
 import type { PlanValues } from '../plan/schema.ts';
 import type { Failover } from './failover.ts';
 import type {
@@ -68,6 +69,8 @@ export interface Site {
   /** Boxes behind the router that could route themselves. */
   readonly second: readonly Second[];
   readonly problems: readonly FormProblem[];
+  /** What evidence stands on: the parts of the plan, as far as they decide something. */
+  readonly facts: Facts;
   readonly router: {
     readonly kit: Kit | undefined;
     /** Address and subnet the router has when it is new. */

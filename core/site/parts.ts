@@ -163,6 +163,7 @@ export type ReachTarget =
  */
 export interface Reach {
   readonly at: string;
+  readonly id: string;
   readonly action: 'allow' | 'refuse';
   readonly from: Network;
   readonly to: ReachTarget;
@@ -197,6 +198,7 @@ export interface StaticRoute {
 /** A port of the router and its one use. */
 export interface RouterPort {
   readonly at: string;
+  readonly id: string;
   readonly name: string;
   readonly role: PlanValues['router']['ports'][number]['role'];
   readonly built: PlanValues['router']['ports'][number]['built'];

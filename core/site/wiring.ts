@@ -14,6 +14,8 @@ export interface SocketVlans {
 /** A port of a box, into which a cable is plugged: here a socket, since a port is a number of TCP elsewhere. */
 export interface Socket {
   readonly at: string;
+  /** Id of its row; empty where nobody listed it. */
+  readonly id: string;
   readonly box: Box;
   readonly name: string;
   readonly rateMbps: number | null;
@@ -48,6 +50,7 @@ export interface Run extends RunValues {
 
 export interface Transit {
   readonly at: string;
+  readonly id: string;
   readonly line: Line | undefined;
   readonly vlan: number | null;
 }
@@ -107,10 +110,11 @@ export function compileWiring(
     };
     if (item === router)
       for (const port of ports)
-        box.sockets.push({ ...bare(box, port.name, port.at), rateMbps: port.rateMbps, port });
+        box.sockets.push({ ...bare(box, port.name, port.at), id: port.id, rateMbps: port.rateMbps, port });
     for (const [index, socket] of item.ports.entries())
       box.sockets.push({
         at: `${item.at}/ports/${index}`,
+        id: socket.id,
         box,
         name: socket.name,
         rateMbps: socket.rateMbps,
@@ -164,7 +168,8 @@ export function compileWiring(
     boxes,
     runs,
     loose,
-    transits: values.transits.map(({ uplink, vlan }, index) => ({
+    transits: values.transits.map(({ id, uplink, vlan }, index) => ({
+      id,
       at: `/wiring/transits/${index}`,
       line: lines.find(({ id }) => id === uplink),
       vlan,
@@ -174,6 +179,7 @@ export function compileWiring(
 
 const bare = (box: Box, name: string, at: string): Socket => ({
   at,
+  id: '',
   box,
   name,
   rateMbps: null,

@@ -105,3 +105,14 @@ export const demoPlan = (name: string): Plan =>
 
 /** What a value that is no text becomes in a sentence: none may say it. */
 export const notWords = /\b(?:undefined|null|NaN|Infinity|true)\b|\[object/;
+
+/** The plan with another value at a JSON Pointer. */
+export function setAt(plan: Plan, at: string, value: unknown): Plan {
+  const made = structuredClone(plan);
+  const keys = at.split('/').slice(1);
+  const owner = keys
+    .slice(0, -1)
+    .reduce<unknown>((inner, key) => (inner as Record<string, unknown>)[key], made);
+  (owner as Record<string, unknown>)[keys.at(-1)!] = value;
+  return made;
+}

@@ -5,18 +5,20 @@ import { parsePorts } from '../../net/ports.ts';
 import { practice } from '../../worked/worked.ts';
 import {
   choice,
+  cosmetic,
   formed,
   id,
   number,
   refersTo,
   refersToSome,
   rows,
+  switching,
   text,
   typed,
   typedList,
+  usually,
   usualNumber,
   usualWhole,
-  usually,
   whole,
   yesNo,
 } from '../field.ts';
@@ -153,7 +155,7 @@ export const failoverRuleSchema = z.strictObject({
     emptyMeans: 'none: it is refused',
     alsoCalled: ['Policy route', 'Routing rule', 'Preferred WAN'],
   }),
-  says: text('What for', 'What this rule is for.'),
+  says: cosmetic(text('What for', 'What this rule is for.')),
 });
 
 /** Kinds of traffic a promise can be about; what each does in an outage stands with the failover laws. */
@@ -168,153 +170,188 @@ export const trafficTitles = {
 
 export const failoverPromiseSchema = z.strictObject({
   id,
-  says: text('Promise', 'What the customer was promised, in a sentence.'),
+  says: cosmetic(text('Promise', 'What the customer was promised, in a sentence.')),
   network: refersTo('/networks', 'Network', 'Whose traffic it is about.', first),
   kind: choice('Traffic', 'The kind of traffic it is about.', trafficTitles, 'web'),
-  withinSeconds: whole('Back within', 'Longest interruption that keeps the promise.', {
-    unit: 's',
-    least: 1,
-    most: 86_400,
-    alsoCalled: ['Recovery time objective', 'RTO'],
-  }),
+  withinSeconds: cosmetic(
+    whole('Back within', 'Longest interruption that keeps the promise.', {
+      unit: 's',
+      least: 1,
+      most: 86_400,
+      alsoCalled: ['Recovery time objective', 'RTO'],
+    }),
+  ),
 });
 
 /** Something outside that knows the site by its address: it breaks when another line is used. */
-export const fixedServiceSchema = z.strictObject({
-  id,
-  name: text('Service', 'What it is, and whose.'),
-  network: refersTo('/networks', 'Network', 'Which network uses it.', first),
-  ports: typed('Ports', 'One port or a range.', parsePorts, { emptyMeans: 'all' }),
-});
+export const fixedServiceSchema = cosmetic(
+  z.strictObject({
+    id,
+    name: text('Service', 'What it is, and whose.'),
+    network: refersTo('/networks', 'Network', 'Which network uses it.', first),
+    ports: typed('Ports', 'One port or a range.', parsePorts, { emptyMeans: 'all' }),
+  }),
+);
 
-export const backupLoadSchema = z.strictObject({
-  id,
-  network: refersTo('/networks', 'Network', 'Whose traffic uses the backup.'),
-  mbps: number('Average rate', 'What it sends and receives on the backup, on average.', {
-    unit: 'Mb/s',
-    most: 100_000,
+export const backupLoadSchema = cosmetic(
+  z.strictObject({
+    id,
+    network: refersTo('/networks', 'Network', 'Whose traffic uses the backup.'),
+    mbps: number('Average rate', 'What it sends and receives on the backup, on average.', {
+      unit: 'Mb/s',
+      most: 100_000,
+    }),
   }),
-});
+);
 
-export const sharedCauseSchema = z.strictObject({
-  id,
-  name: text('Cause', 'What would take several lines down at once.'),
-  kind: choice(
-    'Kind',
-    'What the lines share.',
-    {
-      pole: 'one pole',
-      mast: 'one mast',
-      duct: 'one duct',
-      provider: 'one provider',
-      power: 'one power supply',
-      other: 'something else',
-    },
-    'other',
-  ),
-  uplinks: refersToSome('/uplinks', 'Uplinks', 'The lines that it takes down.', 8),
-  perYear: usualNumber('Failures', 'How often it happens.', {
-    unit: 'per year',
-    most: 10_000,
-    usual: usually(1, practice),
+export const sharedCauseSchema = cosmetic(
+  z.strictObject({
+    id,
+    name: text('Cause', 'What would take several lines down at once.'),
+    kind: choice(
+      'Kind',
+      'What the lines share.',
+      {
+        pole: 'one pole',
+        mast: 'one mast',
+        duct: 'one duct',
+        provider: 'one provider',
+        power: 'one power supply',
+        other: 'something else',
+      },
+      'other',
+    ),
+    uplinks: refersToSome('/uplinks', 'Uplinks', 'The lines that it takes down.', 8),
+    perYear: usualNumber('Failures', 'How often it happens.', {
+      unit: 'per year',
+      most: 10_000,
+      usual: usually(1, practice),
+    }),
+    repairHours: usualNumber('Time to repair', 'Mean time until it is over.', {
+      unit: 'h',
+      most: 10_000,
+      usual: usually(4, practice),
+    }),
   }),
-  repairHours: usualNumber('Time to repair', 'Mean time until it is over.', {
-    unit: 'h',
-    most: 10_000,
-    usual: usually(4, practice),
-  }),
-});
+);
 
 export const failoverSettings = z.strictObject({
-  sharing: choice(
-    'Use of the lines',
-    'One after the other, or all at once by weight.',
-    { order: 'failover: one after the other', weights: 'load balancing by weight' },
-    'order',
-    { alsoCalled: ['Priority', 'Metric', 'Failover', 'Load balancing'] },
+  sharing: switching(
+    choice(
+      'Use of the lines',
+      'One after the other, or all at once by weight.',
+      { order: 'failover: one after the other', weights: 'load balancing by weight' },
+      'order',
+      { alsoCalled: ['Priority', 'Metric', 'Failover', 'Load balancing'] },
+    ),
   ),
-  sticky: yesNo(
-    'Sticky sessions',
-    'While lines share the load, a session stays on the line it began on.',
-    true,
-    { on: 'on', off: 'off', alsoCalled: ['Source persistence'] },
+  sticky: switching(
+    yesNo('Sticky sessions', 'While lines share the load, a session stays on the line it began on.', true, {
+      on: 'on',
+      off: 'off',
+      alsoCalled: ['Source persistence'],
+    }),
   ),
   rules: rows('Policy rules', 'What may use which line.', failoverRuleSchema, 200),
-  sessions: choice(
-    'Sessions on a failed line',
-    'What the router does with connections that ran over a line that is down.',
-    { end: 'ended', keep: 'kept' },
-    'end',
-    { alsoCalled: ['Flush states', 'Kill connections', 'Reset sessions'] },
+  sessions: switching(
+    choice(
+      'Sessions on a failed line',
+      'What the router does with connections that ran over a line that is down.',
+      { end: 'ended', keep: 'kept' },
+      'end',
+      { alsoCalled: ['Flush states', 'Kill connections', 'Reset sessions'] },
+    ),
   ),
-  resolvers: choice(
-    'DNS servers of the router',
-    'Where the router itself asks for names.',
-    { line: "the provider's, of the line in use", own: 'your own choice' },
-    'line',
-    { alsoCalled: ['DNS forwarder', 'Upstream DNS'] },
+  resolvers: switching(
+    choice(
+      'DNS servers of the router',
+      'Where the router itself asks for names.',
+      { line: "the provider's, of the line in use", own: 'your own choice' },
+      'line',
+      { alsoCalled: ['DNS forwarder', 'Upstream DNS'] },
+    ),
   ),
-  ownResolvers: typedList('Own DNS servers', 'Two, of two providers, separated by commas.', parseAddress, 8),
-  dynamicName: text('Dynamic DNS name', 'A name that follows the address of the line in use.', {
-    mono: true,
-    emptyMeans: 'none',
-    alsoCalled: ['DDNS', 'Host name that follows the address'],
-  }),
-  ttlSeconds: usualNumber('DNS TTL', 'How long caches keep the name (RFC 1035).', {
-    unit: 's',
-    most: 604_800,
-    usual: usually(3600, practice),
-    alsoCalled: ['Time to live'],
-  }),
-  updateSeconds: usualNumber('Update delay', 'How long the name takes to be changed.', {
-    unit: 's',
-    most: 86_400,
-    usual: usually(0, practice),
-    alsoCalled: ['DDNS update interval'],
-  }),
-  notification: text('Notification', 'Who is told of a change, and how.', {
-    emptyMeans: 'nobody',
-    alsoCalled: ['Alert', 'E-mail notification'],
-  }),
-  back: choice(
-    'Switch back',
-    'When traffic goes back to the first line.',
-    {
-      'at-once': 'at once',
-      hold: 'after a hold time',
-      'quiet-hour': 'at a quiet hour',
-      'by-hand': 'by hand',
-    },
-    'hold',
-    { alsoCalled: ['Failback', 'Preempt', 'Revert'] },
+  ownResolvers: switching(
+    typedList('Own DNS servers', 'Two, of two providers, separated by commas.', parseAddress, 8),
   ),
-  backHoldSeconds: usualNumber('Hold before switching back', 'How long the first line must have been up.', {
-    unit: 's',
-    most: 604_800,
-    usual: usually(300, practice),
-    alsoCalled: ['Failback delay', 'Wait to restore'],
-  }),
-  quietHour: usualWhole('Quiet hour', 'Hour of the day, local time.', {
-    unit: "o'clock",
-    most: 23,
-    usual: usually(3, practice),
-  }),
+  dynamicName: switching(
+    text('Dynamic DNS name', 'A name that follows the address of the line in use.', {
+      mono: true,
+      emptyMeans: 'none',
+      alsoCalled: ['DDNS', 'Host name that follows the address'],
+    }),
+  ),
+  ttlSeconds: switching(
+    usualNumber('DNS TTL', 'How long caches keep the name (RFC 1035).', {
+      unit: 's',
+      most: 604_800,
+      usual: usually(3600, practice),
+      alsoCalled: ['Time to live'],
+    }),
+  ),
+  updateSeconds: switching(
+    usualNumber('Update delay', 'How long the name takes to be changed.', {
+      unit: 's',
+      most: 86_400,
+      usual: usually(0, practice),
+      alsoCalled: ['DDNS update interval'],
+    }),
+  ),
+  notification: cosmetic(
+    text('Notification', 'Who is told of a change, and how.', {
+      emptyMeans: 'nobody',
+      alsoCalled: ['Alert', 'E-mail notification'],
+    }),
+  ),
+  back: switching(
+    choice(
+      'Switch back',
+      'When traffic goes back to the first line.',
+      {
+        'at-once': 'at once',
+        hold: 'after a hold time',
+        'quiet-hour': 'at a quiet hour',
+        'by-hand': 'by hand',
+      },
+      'hold',
+      { alsoCalled: ['Failback', 'Preempt', 'Revert'] },
+    ),
+  ),
+  backHoldSeconds: switching(
+    usualNumber('Hold before switching back', 'How long the first line must have been up.', {
+      unit: 's',
+      most: 604_800,
+      usual: usually(300, practice),
+      alsoCalled: ['Failback delay', 'Wait to restore'],
+    }),
+  ),
+  quietHour: switching(
+    usualWhole('Quiet hour', 'Hour of the day, local time.', {
+      unit: "o'clock",
+      most: 23,
+      usual: usually(3, practice),
+    }),
+  ),
   promises: rows(
     'Promises',
     'Who is back after how many seconds when a line fails.',
     failoverPromiseSchema,
     50,
   ),
-  falsePerMonth: usualNumber('Tolerated false switches', 'Switches without a fault that are bearable.', {
-    unit: 'per month',
-    most: 1000,
-    usual: usually(1, practice),
-  }),
-  backupGigabytes: number('Data on the backup', 'What the backup may carry.', {
-    unit: 'GB a month',
-    most: 1_000_000,
-    emptyMeans: 'no limit',
-  }),
+  falsePerMonth: cosmetic(
+    usualNumber('Tolerated false switches', 'Switches without a fault that are bearable.', {
+      unit: 'per month',
+      most: 1000,
+      usual: usually(1, practice),
+    }),
+  ),
+  backupGigabytes: cosmetic(
+    number('Data on the backup', 'What the backup may carry.', {
+      unit: 'GB a month',
+      most: 1_000_000,
+      emptyMeans: 'no limit',
+    }),
+  ),
   fixedServices: rows(
     'Services bound to an address',
     'What outside knows the site by its address, and breaks when another line is used.',
@@ -323,18 +360,20 @@ export const failoverSettings = z.strictObject({
   ),
   loads: rows('Traffic on the backup', 'What each network carries on the backup.', backupLoadSchema, 200),
   causes: rows('Shared causes', 'What takes several lines down at once.', sharedCauseSchema, 50),
-  power: z
-    .strictObject({
-      wattHours: number('Battery energy', 'Usable energy of the battery supply (UPS).', {
-        unit: 'Wh',
-        most: 1_000_000,
-        emptyMeans: 'no battery',
-        alsoCalled: ['UPS capacity'],
-      }),
-      loadWatts: number('Battery load', 'Power of everything that runs from the battery.', {
-        unit: 'W',
-        most: 100_000,
-      }),
-    })
-    .prefault({}),
+  power: cosmetic(
+    z
+      .strictObject({
+        wattHours: number('Battery energy', 'Usable energy of the battery supply (UPS).', {
+          unit: 'Wh',
+          most: 1_000_000,
+          emptyMeans: 'no battery',
+          alsoCalled: ['UPS capacity'],
+        }),
+        loadWatts: number('Battery load', 'Power of everything that runs from the battery.', {
+          unit: 'W',
+          most: 100_000,
+        }),
+      })
+      .prefault({}),
+  ),
 });

@@ -6,16 +6,19 @@ import { parsePorts } from '../../net/ports.ts';
 import { parsePrefix } from '../../net/prefix.ts';
 import {
   choice,
+  cosmetic,
   id,
   number,
+  onSheet,
+  rate,
   refersTo,
   rows,
   short,
   text,
   typed,
   typedList,
-  usualNumber,
   usually,
+  usualNumber,
   whole,
   yesNo,
 } from '../field.ts';
@@ -53,33 +56,45 @@ export const levelTitles = {
 const level = (term: string, says: string) => choice(term, says, levelTitles, 'usual');
 
 /** What a network is for, where its owner sees it otherwise than its purpose does. */
-const expectationSchema = z
-  .strictObject({
-    fromInternet: level('Expected from the internet', 'What the internet may begin with this network.'),
-    fromNetworks: level('Expected from other networks', 'What other networks here may begin with this one.'),
-    fromRemoteUsers: level('Expected from remote users', 'What remote users may begin with this network.'),
-    fromSites: level('Expected from connected sites', 'What connected sites may begin with this network.'),
-    toNetworks: level('Expected to other networks', 'What this network may begin with other networks here.'),
-    toInternet: choice(
-      'Expected to the internet',
-      'What this network may begin on the internet.',
-      { ...levelTitles, named: 'named addresses only' },
-      'usual',
-    ),
-    toSites: level('Expected to connected sites', 'What this network may begin with connected sites.'),
-    manages: choice(
-      'Expected to manage',
-      'Whether the pages of the router and of the equipment in front of it open from here.',
-      { usual: 'as for its purpose', no: 'no', yes: 'yes' },
-      'usual',
-    ),
-  })
-  .prefault({});
+const expectationSchema = cosmetic(
+  z
+    .strictObject({
+      fromInternet: level('Expected from the internet', 'What the internet may begin with this network.'),
+      fromNetworks: level(
+        'Expected from other networks',
+        'What other networks here may begin with this one.',
+      ),
+      fromRemoteUsers: level('Expected from remote users', 'What remote users may begin with this network.'),
+      fromSites: level('Expected from connected sites', 'What connected sites may begin with this network.'),
+      toNetworks: level(
+        'Expected to other networks',
+        'What this network may begin with other networks here.',
+      ),
+      toInternet: choice(
+        'Expected to the internet',
+        'What this network may begin on the internet.',
+        { ...levelTitles, named: 'named addresses only' },
+        'usual',
+      ),
+      toSites: level('Expected to connected sites', 'What this network may begin with connected sites.'),
+      manages: choice(
+        'Expected to manage',
+        'Whether the pages of the router and of the equipment in front of it open from here.',
+        { usual: 'as for its purpose', no: 'no', yes: 'yes' },
+        'usual',
+      ),
+    })
+    .prefault({}),
+);
 
 export const networkSchema = z.strictObject({
   id,
-  name: text('Name', 'As people here call it: Office, Guests.', { alsoCalled: ['SSID', 'Interface name'] }),
-  purpose: choice('Purpose', 'Who or what uses it: the checks judge it by that.', purposeTitles, 'other'),
+  name: cosmetic(
+    text('Name', 'As people here call it: Office, Guests.', { alsoCalled: ['SSID', 'Interface name'] }),
+  ),
+  purpose: cosmetic(
+    choice('Purpose', 'Who or what uses it: the checks judge it by that.', purposeTitles, 'other'),
+  ),
   vlan: whole('VLAN ID', 'IEEE 802.1Q, 1 to 4094.', {
     ...vlanBounds,
     alsoCalled: ['VLAN', 'Tag', '802.1Q'],
@@ -108,32 +123,40 @@ export const networkSchema = z.strictObject({
         needed: (dhcp) => dhcp.enabled === true,
         alsoCalled: ['End address', 'Range end'],
       }),
-      leaseMinutes: usualNumber('Lease time', 'How long a device may keep an address.', {
-        unit: 'min',
-        least: 1,
-        most: 525_600,
-        usual: usually(1440, practice),
-        alsoCalled: ['Lease duration', 'Max lease'],
-      }),
+      leaseMinutes: cosmetic(
+        usualNumber('Lease time', 'How long a device may keep an address.', {
+          unit: 'min',
+          least: 1,
+          most: 525_600,
+          usual: usually(1440, practice),
+          alsoCalled: ['Lease duration', 'Max lease'],
+        }),
+      ),
     })
     .prefault({}),
   resolvers: typedList('DNS servers', 'Handed out with the address; separated by commas.', parseAddress, 8, {
     emptyMeans: 'none',
     alsoCalled: ['DNS server', 'Name server', 'Primary DNS'],
   }),
-  expectedDevices: whole('Expected devices', 'As many as are there at once on a full day.', {
-    most: 1_000_000,
-  }),
-  stayMinutes: number('Length of stay', 'How long a device stays, as a rule.', {
-    unit: 'min',
-    least: 1,
-    most: 525_600,
-    emptyMeans: 'longer than a lease; guests two hours',
-    alsoCalled: ['Dwell time', 'Visit'],
-  }),
-  limitDownMbps: rateLimit('Rate limit, download', 'What the whole network may take of the lines, download.'),
-  limitUpMbps: rateLimit('Rate limit, upload', 'What the whole network may take of the lines, upload.'),
-  expects: expectationSchema,
+  expectedDevices: cosmetic(
+    whole('Expected devices', 'As many as are there at once on a full day.', {
+      most: 1_000_000,
+    }),
+  ),
+  stayMinutes: cosmetic(
+    number('Length of stay', 'How long a device stays, as a rule.', {
+      unit: 'min',
+      least: 1,
+      most: 525_600,
+      emptyMeans: 'longer than a lease; guests two hours',
+      alsoCalled: ['Dwell time', 'Visit'],
+    }),
+  ),
+  limitDownMbps: rate(
+    rateLimit('Rate limit, download', 'What the whole network may take of the lines, download.'),
+  ),
+  limitUpMbps: rate(rateLimit('Rate limit, upload', 'What the whole network may take of the lines, upload.')),
+  expects: onSheet('rules', expectationSchema),
 });
 
 export const addressingTitles = {
@@ -144,7 +167,7 @@ export const addressingTitles = {
 
 export const deviceSchema = z.strictObject({
   id,
-  name: text('Name', 'As people here call it.', { alsoCalled: ['Host name'] }),
+  name: cosmetic(text('Name', 'As people here call it.', { alsoCalled: ['Host name'] })),
   mac: typed('MAC address', 'As on its label: a reservation needs it.', parseMac, {
     needed: (device) => device.addressing === 'reserved',
     alsoCalled: ['Ethernet address', 'Hardware address', 'Physical address'],
@@ -158,14 +181,16 @@ export const deviceSchema = z.strictObject({
     alsoCalled: ['IP address', 'Reserved IP'],
   }),
   services: rows('Services', 'What answers on the device.', serviceSchema, 50),
-  notes: text('Notes', 'Anything worth knowing about this device.'),
+  notes: cosmetic(text('Notes', 'Anything worth knowing about this device.')),
 });
 
 export const forwardSchema = z.strictObject({
   id,
-  purpose: text('What for', 'What the forward is for, in a few words.', {
-    alsoCalled: ['Description', 'Rule name'],
-  }),
+  purpose: cosmetic(
+    text('What for', 'What the forward is for, in a few words.', {
+      alsoCalled: ['Description', 'Rule name'],
+    }),
+  ),
   uplink: refersTo('/uplinks', 'Uplink', 'The line on which the packets arrive.', {
     alsoCalled: ['WAN interface', 'Incoming interface'],
   }),
@@ -191,8 +216,10 @@ export const forwardSchema = z.strictObject({
     100,
     { emptyMeans: 'everybody', alsoCalled: ['Source IP', 'Remote address', 'Allowed IPs'] },
   ),
-  until: short('Open until', 'Last day on which it is needed (ISO 8601).', { emptyMeans: 'no end' }),
-  acceptedBy: text('Accepted by', 'Who wanted it open: a name.'),
+  until: cosmetic(
+    short('Open until', 'Last day on which it is needed (ISO 8601).', { emptyMeans: 'no end' }),
+  ),
+  acceptedBy: cosmetic(text('Accepted by', 'Who wanted it open: a name.')),
 });
 
 export const actionTitles = { allow: 'allow', refuse: 'refuse' } as const;
@@ -244,24 +271,26 @@ export const reachSchema = z.strictObject({
     example: '443',
     alsoCalled: ['Service port', 'Port'],
   }),
-  limitMbps: rateLimit('Rate limit', 'What all packets of this rule together may take.'),
+  limitMbps: rate(rateLimit('Rate limit', 'What all packets of this rule together may take.')),
 });
 
 /** Somebody looked at what a network is not for, and lets it be until a day. */
-export const exceptionSchema = z.strictObject({
-  id,
-  from: short(
-    'From',
-    'Who begins: "internet", or the id of a network, a group of remote users or a connected site.',
-  ),
-  to: short(
-    'To',
-    'What is reached: "router", "internet", "equipment", or the id of a network or a connected site.',
-  ),
-  acceptedBy: text('Accepted by', 'Who decided it: a name.'),
-  reason: text('Reason', 'Why it is needed.'),
-  until: short('Until', 'Last day on which it is accepted (ISO 8601).', { emptyMeans: 'not accepted yet' }),
-});
+export const exceptionSchema = cosmetic(
+  z.strictObject({
+    id,
+    from: short(
+      'From',
+      'Who begins: "internet", or the id of a network, a group of remote users or a connected site.',
+    ),
+    to: short(
+      'To',
+      'What is reached: "router", "internet", "equipment", or the id of a network or a connected site.',
+    ),
+    acceptedBy: text('Accepted by', 'Who decided it: a name.'),
+    reason: text('Reason', 'Why it is needed.'),
+    until: short('Until', 'Last day on which it is accepted (ISO 8601).', { emptyMeans: 'not accepted yet' }),
+  }),
+);
 
 export const routeSchema = z.strictObject({
   id,
@@ -273,5 +302,5 @@ export const routeSchema = z.strictObject({
     needed: true,
     alsoCalled: ['Gateway', 'Via'],
   }),
-  notes: text('Notes', 'Why the route is there.'),
+  notes: cosmetic(text('Notes', 'Why the route is there.')),
 });

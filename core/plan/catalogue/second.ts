@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { parseAddress } from '../../net/address.ts';
 import { parsePorts } from '../../net/ports.ts';
 import { parseInterface } from '../../net/prefix.ts';
-import { choice, id, number, refersTo, rows, short, text, typed, yesNo } from '../field.ts';
+import { choice, cosmetic, id, number, refersTo, rows, short, text, typed, yesNo } from '../field.ts';
 import { protocol } from './site.ts';
 
 export const secondWayTitles = {
@@ -21,7 +21,7 @@ export const sightTitles = {
 /** A port forward of a second router: what the first hands it, it hands on. */
 export const secondForwardSchema = z.strictObject({
   id,
-  purpose: text('What for', 'What is reached.'),
+  purpose: cosmetic(text('What for', 'What is reached.')),
   protocol,
   outsidePorts: typed('Port on its WAN side', 'Where it is asked, by the first router.', parsePorts, {
     example: '8443',
@@ -53,11 +53,13 @@ export const secondSchema = z.strictObject({
     example: '192.168.60.1/24',
     alsoCalled: ['LAN subnet', 'IP range'],
   }),
-  factoryAddress: typed(
-    'Factory address',
-    'Address and prefix length when it is new, from its label or manual.',
-    parseInterface,
-    { example: '192.168.1.1/24', alsoCalled: ['Default IP', 'Default login'] },
+  factoryAddress: cosmetic(
+    typed(
+      'Factory address',
+      'Address and prefix length when it is new, from its label or manual.',
+      parseInterface,
+      { example: '192.168.1.1/24', alsoCalled: ['Default IP', 'Default login'] },
+    ),
   ),
   dhcp: yesNo('DHCP server', 'It gives addresses to what is connected to it.', true, {
     on: 'on',
@@ -76,33 +78,43 @@ export const secondSchema = z.strictObject({
     { unknown: 'not looked up yet', lan: 'a LAN port', wan: 'its WAN port' },
     'unknown',
   ),
-  cable: choice(
-    'Cable',
-    'Whether a cable reaches the place where it stands.',
-    { unknown: 'not looked up yet', yes: 'a cable reaches it', no: 'no cable' },
-    'unknown',
+  cable: cosmetic(
+    choice(
+      'Cable',
+      'Whether a cable reaches the place where it stands.',
+      { unknown: 'not looked up yet', yes: 'a cable reaches it', no: 'no cable' },
+      'unknown',
+    ),
   ),
-  place: short('Place', 'Where it stands: upstairs, barn.'),
-  metres: number('Distance by air', 'To the first, where it is joined by air.', {
-    unit: 'm',
-    most: 20_000,
-    emptyMeans: 'not known',
-  }),
-  sight: choice('Line of sight', 'What stands between it and the first.', sightTitles, 'unknown', {
-    alsoCalled: ['LOS', 'Obstructions'],
-  }),
-  gain: number('Antenna gain', 'Of its antenna towards the first; it adds to what is received.', {
-    unit: 'dBi',
-    least: -10,
-    most: 45,
-    emptyMeans: 'none',
-  }),
-  signal: number('Signal', 'How strong the first is received where it stands.', {
-    unit: 'dBm',
-    least: -120,
-    most: 0,
-    emptyMeans: 'not measured',
-  }),
+  place: cosmetic(short('Place', 'Where it stands: upstairs, barn.')),
+  metres: cosmetic(
+    number('Distance by air', 'To the first, where it is joined by air.', {
+      unit: 'm',
+      most: 20_000,
+      emptyMeans: 'not known',
+    }),
+  ),
+  sight: cosmetic(
+    choice('Line of sight', 'What stands between it and the first.', sightTitles, 'unknown', {
+      alsoCalled: ['LOS', 'Obstructions'],
+    }),
+  ),
+  gain: cosmetic(
+    number('Antenna gain', 'Of its antenna towards the first; it adds to what is received.', {
+      unit: 'dBi',
+      least: -10,
+      most: 45,
+      emptyMeans: 'none',
+    }),
+  ),
+  signal: cosmetic(
+    number('Signal', 'How strong the first is received where it stands.', {
+      unit: 'dBm',
+      least: -120,
+      most: 0,
+      emptyMeans: 'not measured',
+    }),
+  ),
   forwards: rows(
     'Forwards of the second router',
     'What it hands on to devices behind it.',

@@ -7,13 +7,17 @@ import { parseInterface } from '../../net/prefix.ts';
 import { boxWiring } from './wiring.ts';
 import {
   choice,
+  cosmetic,
   formed,
   id,
   notes,
   number,
+  onSheet,
+  rate,
   refersTo,
   rows,
   short,
+  switching,
   text,
   typed,
   whole,
@@ -29,33 +33,39 @@ export const protocol = choice(
   { alsoCalled: ['Type', 'Service type'] },
 );
 
-export const siteSchema = z
-  .strictObject({
-    name: text('Site name', 'The name under which this site is found again.'),
-    customer: text('Customer', 'Who ordered the work. Sites of one customer can be connected.'),
-    street: text('Street', 'Street and number.'),
-    town: text('Town', 'Town or village.'),
-    postcode: short('Postcode', 'As it stands on a letter.'),
-    country: text('Country', 'Two letters (ISO 3166-1 alpha-2). Radio rules depend on it.', { longest: 2 }),
-    timeZone: short('Time zone', 'IANA name, such as Europe/Lisbon. Times in the record are in it.'),
-    rented: yesNo('Rented', 'The owner of the building has to agree to fixed work.', false),
-    noDrilling: yesNo('No drilling', 'Cables go where holes are already.', false),
-    cupboardCelsius: number('Cupboard temperature', 'Air inside the cupboard on its warmest day.', {
-      unit: '°C',
-      least: -50,
-      most: 100,
-    }),
-    notes: notes('Notes', 'Anything the next person should know before driving out.'),
-  })
-  .prefault({});
+export const siteSchema = cosmetic(
+  z
+    .strictObject({
+      name: text('Site name', 'The name under which this site is found again.'),
+      customer: text('Customer', 'Who ordered the work. Sites of one customer can be connected.'),
+      street: text('Street', 'Street and number.'),
+      town: text('Town', 'Town or village.'),
+      postcode: short('Postcode', 'As it stands on a letter.'),
+      country: text('Country', 'Two letters (ISO 3166-1 alpha-2). Radio rules depend on it.', { longest: 2 }),
+      timeZone: switching(
+        short('Time zone', 'IANA name, such as Europe/Lisbon. Times in the record are in it.'),
+      ),
+      rented: yesNo('Rented', 'The owner of the building has to agree to fixed work.', false),
+      noDrilling: yesNo('No drilling', 'Cables go where holes are already.', false),
+      cupboardCelsius: number('Cupboard temperature', 'Air inside the cupboard on its warmest day.', {
+        unit: '°C',
+        least: -50,
+        most: 100,
+      }),
+      notes: notes('Notes', 'Anything the next person should know before driving out.'),
+    })
+    .prefault({}),
+);
 
-export const contactSchema = z.strictObject({
-  id,
-  name: text('Name', 'First and last name.'),
-  role: text('Role', 'What the person decides or opens: owner, caretaker, office.'),
-  phone: short('Telephone', 'With the country code.'),
-  email: text('E-mail', 'Address for letters and reports.'),
-});
+export const contactSchema = cosmetic(
+  z.strictObject({
+    id,
+    name: text('Name', 'First and last name.'),
+    role: text('Role', 'What the person decides or opens: owner, caretaker, office.'),
+    phone: short('Telephone', 'With the country code.'),
+    email: text('E-mail', 'Address for letters and reports.'),
+  }),
+);
 
 export const kitTitles = {
   router: 'router',
@@ -93,20 +103,22 @@ export const wordSchema = z.strictObject({
 });
 
 /** What is known of a model, from its manual or from earlier jobs. */
-const modelCard = z.strictObject({
-  login: text('First login', 'User name, and where the first password stands. Never the password itself.', {
-    alsoCalled: ['Default credentials', 'Default login'],
+const modelCard = cosmetic(
+  z.strictObject({
+    login: text('First login', 'User name, and where the first password stands. Never the password itself.', {
+      alsoCalled: ['Default credentials', 'Default login'],
+    }),
+    holdSeconds: number('Reset hold time', 'How long the button is held for the new state.', {
+      unit: 's',
+      most: 120,
+      alsoCalled: ['Factory reset', 'Reset button'],
+    }),
+    startSeconds: number('Start time', 'From power on until its page opens.', { unit: 's', most: 3600 }),
+    source: text('Source', 'Manual with its edition, label, or own jobs.'),
+    lights: rows('Lights', 'What each light says.', lightSchema, 40),
+    words: rows('Words of its pages', 'What its pages call the terms used here.', wordSchema, 100),
   }),
-  holdSeconds: number('Reset hold time', 'How long the button is held for the new state.', {
-    unit: 's',
-    most: 120,
-    alsoCalled: ['Factory reset', 'Reset button'],
-  }),
-  startSeconds: number('Start time', 'From power on until its page opens.', { unit: 's', most: 3600 }),
-  source: text('Source', 'Manual with its edition, label, or own jobs.'),
-  lights: rows('Lights', 'What each light says.', lightSchema, 40),
-  words: rows('Words of its pages', 'What its pages call the terms used here.', wordSchema, 100),
-});
+);
 
 export const jobTitles = {
   new: 'new site',
@@ -116,29 +128,31 @@ export const jobTitles = {
   swap: 'swap of a dead box',
 } as const;
 
-export const visitSchema = z
-  .strictObject({
-    kind: choice('Kind of job', 'Decides which steps there are.', jobTitles, 'new'),
-    begins: short('Begins', 'Time of day, such as 09:00.'),
-    ends: short('Must be over by', 'Time of day that was agreed with the people on site.'),
-    outsideUrl: formed(
-      'Page that shows the outside address',
-      'A page of your own on the internet that answers with the address it was asked from. Scripts ask it.',
-      parsePage,
-      { mono: true, longest: 200, example: 'https://far-end.example/address' },
-    ),
-    throughputHost: formed(
-      'Throughput tester',
-      'A host of your own on the internet at which a throughput tester listens. Without it no rate is measured.',
-      parseServer,
-      { mono: true, longest: 200, example: 'far-end.example' },
-    ),
-    oldRouter: text('Router until now', 'Name or model of what is replaced.'),
-    oldAddress: typed('Its address', 'Address at which the pages of the old router open.', parseAddress, {
-      alsoCalled: ['Default gateway'],
-    }),
-  })
-  .prefault({});
+export const visitSchema = cosmetic(
+  z
+    .strictObject({
+      kind: choice('Kind of job', 'Decides which steps there are.', jobTitles, 'new'),
+      begins: short('Begins', 'Time of day, such as 09:00.'),
+      ends: short('Must be over by', 'Time of day that was agreed with the people on site.'),
+      outsideUrl: formed(
+        'Page that shows the outside address',
+        'A page of your own on the internet that answers with the address it was asked from. Scripts ask it.',
+        parsePage,
+        { mono: true, longest: 200, example: 'https://far-end.example/address' },
+      ),
+      throughputHost: formed(
+        'Throughput tester',
+        'A host of your own on the internet at which a throughput tester listens. Without it no rate is measured.',
+        parseServer,
+        { mono: true, longest: 200, example: 'far-end.example' },
+      ),
+      oldRouter: text('Router until now', 'Name or model of what is replaced.'),
+      oldAddress: typed('Its address', 'Address at which the pages of the old router open.', parseAddress, {
+        alsoCalled: ['Default gateway'],
+      }),
+    })
+    .prefault({}),
+);
 
 export const kitSchema = z.strictObject({
   id,
@@ -148,45 +162,61 @@ export const kitSchema = z.strictObject({
   mac: formed('MAC address', 'As printed on the label.', parseMac, {
     alsoCalled: ['Ethernet address', 'WAN MAC', 'Hardware address'],
   }),
-  adminAddress: formed('Admin address', 'Address at which its settings open, as found.', parseAddress, {
-    alsoCalled: ['Management IP', 'Login address'],
-  }),
-  needVolts: number('Input voltage', 'What the label of the box asks for.', { unit: 'V', most: 1000 }),
-  needAmps: number('Input current', 'What the label of the box asks for.', { unit: 'A', most: 100 }),
-  needPlug: short('Power connector', 'Of the box, such as 5.5/2.1, plus inside.', {
-    alsoCalled: ['Barrel jack', 'DC jack', 'Polarity'],
-  }),
-  powerPlug: short('Connector of the supply', 'Of the power supply that is there, in the same words.'),
-  warmestCelsius: number('Warmest surroundings', 'Largest ambient temperature on its data sheet.', {
-    unit: '°C',
-    least: -50,
-    most: 100,
-    emptyMeans: '40 °C',
-    alsoCalled: ['Operating temperature'],
-  }),
-  wattHours: number('Battery', 'Energy of the battery, where it is one.', {
-    unit: 'Wh',
-    most: 1_000_000,
-    alsoCalled: ['UPS', 'Capacity'],
-  }),
-  powerVolts: number('Supply voltage', 'Output of its power supply.', { unit: 'V', most: 1000 }),
-  powerAmps: number('Supply current', 'Output of its power supply.', {
-    unit: 'A',
-    most: 100,
-    alsoCalled: ['Output'],
-  }),
+  adminAddress: cosmetic(
+    formed('Admin address', 'Address at which its settings open, as found.', parseAddress, {
+      alsoCalled: ['Management IP', 'Login address'],
+    }),
+  ),
+  needVolts: cosmetic(
+    number('Input voltage', 'What the label of the box asks for.', { unit: 'V', most: 1000 }),
+  ),
+  needAmps: cosmetic(
+    number('Input current', 'What the label of the box asks for.', { unit: 'A', most: 100 }),
+  ),
+  needPlug: cosmetic(
+    short('Power connector', 'Of the box, such as 5.5/2.1, plus inside.', {
+      alsoCalled: ['Barrel jack', 'DC jack', 'Polarity'],
+    }),
+  ),
+  powerPlug: cosmetic(
+    short('Connector of the supply', 'Of the power supply that is there, in the same words.'),
+  ),
+  warmestCelsius: cosmetic(
+    number('Warmest surroundings', 'Largest ambient temperature on its data sheet.', {
+      unit: '°C',
+      least: -50,
+      most: 100,
+      emptyMeans: '40 °C',
+      alsoCalled: ['Operating temperature'],
+    }),
+  ),
+  wattHours: cosmetic(
+    number('Battery', 'Energy of the battery, where it is one.', {
+      unit: 'Wh',
+      most: 1_000_000,
+      alsoCalled: ['UPS', 'Capacity'],
+    }),
+  ),
+  powerVolts: cosmetic(number('Supply voltage', 'Output of its power supply.', { unit: 'V', most: 1000 })),
+  powerAmps: cosmetic(
+    number('Supply current', 'Output of its power supply.', {
+      unit: 'A',
+      most: 100,
+      alsoCalled: ['Output'],
+    }),
+  ),
   firmware: short('Firmware', 'Version that runs now.', {
     longest: 200,
     alsoCalled: ['Software', 'System version'],
   }),
   ...boxWiring,
   card: modelCard.prefault({}),
-  notes: text('Notes', 'Anything worth knowing about this device.'),
+  notes: cosmetic(text('Notes', 'Anything worth knowing about this device.')),
 });
 
 export const serviceSchema = z.strictObject({
   id,
-  name: text('Service', 'What answers there, in a word.'),
+  name: cosmetic(text('Service', 'What answers there, in a word.')),
   protocol,
   ports: typed('Port', 'One port or a range: 8443 or 8000-8010.', parsePorts, {
     needed: true,
@@ -221,10 +251,12 @@ const knownTitles = { unknown: 'not looked up yet', yes: 'yes', no: 'no' } as co
 const switchedTitles = { unknown: 'not looked up yet', off: 'off', on: 'on' } as const;
 
 /** Whether one entry of a table takes both transport protocols. */
-export const bothProtocols = yesNo(
-  'One forward for both protocols',
-  'One entry takes TCP and UDP. If not, a forward of both needs two entries.',
-  true,
+export const bothProtocols = cosmetic(
+  yesNo(
+    'One forward for both protocols',
+    'One entry takes TCP and UDP. If not, a forward of both needs two entries.',
+    true,
+  ),
 );
 
 const builtTitles = {
@@ -237,9 +269,11 @@ const builtTitles = {
 export const portSchema = z.strictObject({
   id,
   name: short('Port', 'As printed beside it.', { alsoCalled: ['Socket', 'Interface', 'Jack'] }),
-  built: choice('Can be', 'What the port can be, as its data sheet says.', builtTitles, 'unknown', {
-    alsoCalled: ['Configurable port', 'WAN/LAN port', 'Convertible port'],
-  }),
+  built: cosmetic(
+    choice('Can be', 'What the port can be, as its data sheet says.', builtTitles, 'unknown', {
+      alsoCalled: ['Configurable port', 'WAN/LAN port', 'Convertible port'],
+    }),
+  ),
   role: choice('Use', 'What the port is for.', portTitles, 'lan', { alsoCalled: ['Port mode', 'Zone'] }),
   uplink: refersTo('/uplinks', 'Uplink', 'The line that is plugged in, for a WAN port.', {
     emptyMeans: 'none',
@@ -248,58 +282,66 @@ export const portSchema = z.strictObject({
     emptyMeans: 'none',
     alsoCalled: ['PVID', 'Native VLAN', 'Access VLAN'],
   }),
-  rateMbps: number('Port rate', 'Largest rate of the port, as on the data sheet.', {
-    unit: 'Mb/s',
-    most: 400_000,
-    alsoCalled: ['Link speed', 'Port speed'],
-  }),
+  rateMbps: rate(
+    number('Port rate', 'Largest rate of the port, as on the data sheet.', {
+      unit: 'Mb/s',
+      most: 400_000,
+      alsoCalled: ['Link speed', 'Port speed'],
+    }),
+  ),
 });
 
 const upTo = (term: string, says: string, more: { unit?: string; alsoCalled?: readonly string[] } = {}) =>
   whole(term, says, { least: 0, most: 100_000_000, emptyMeans: 'not looked up', ...more });
 
 /** What the router can take at most, from its data sheet. */
-const limitsSchema = z
-  .strictObject({
-    vlans: upTo('VLANs at most', 'Inside networks with a tag.'),
-    scopes: upTo('DHCP pools at most', 'Networks in which it gives addresses.', {
-      alsoCalled: ['DHCP scopes'],
-    }),
-    tunnels: upTo('Tunnels at most', 'Clients and sites that are connected at once.', {
-      alsoCalled: ['VPN sessions', 'Peers'],
-    }),
-    connections: upTo('Connections at most', 'Size of its table of open flows.', {
-      alsoCalled: ['NAT table', 'Concurrent sessions', 'conntrack'],
-    }),
-    forwards: upTo('Port forwards at most', 'Rows of its table.', { alsoCalled: ['Virtual servers'] }),
-    rules: upTo('Rules at most', 'Rows of its firewall.'),
-    devices: upTo('Reservations at most', 'Addresses that it keeps for a device.'),
-    routedMbps: number('Throughput', 'Without NAT, as on its data sheet.', {
-      unit: 'Mb/s',
-      most: 400_000,
-      emptyMeans: 'not looked up',
-      alsoCalled: ['Routing throughput', 'Forwarding rate'],
-    }),
-    natMbps: number('Throughput with NAT', 'With address translation and rules.', {
-      unit: 'Mb/s',
-      most: 400_000,
-      emptyMeans: 'not looked up',
-      alsoCalled: ['NAT throughput', 'Firewall throughput'],
-    }),
-  })
-  .prefault({});
+const limitsSchema = cosmetic(
+  z
+    .strictObject({
+      vlans: upTo('VLANs at most', 'Inside networks with a tag.'),
+      scopes: upTo('DHCP pools at most', 'Networks in which it gives addresses.', {
+        alsoCalled: ['DHCP scopes'],
+      }),
+      tunnels: upTo('Tunnels at most', 'Clients and sites that are connected at once.', {
+        alsoCalled: ['VPN sessions', 'Peers'],
+      }),
+      connections: upTo('Connections at most', 'Size of its table of open flows.', {
+        alsoCalled: ['NAT table', 'Concurrent sessions', 'conntrack'],
+      }),
+      forwards: upTo('Port forwards at most', 'Rows of its table.', { alsoCalled: ['Virtual servers'] }),
+      rules: upTo('Rules at most', 'Rows of its firewall.'),
+      devices: upTo('Reservations at most', 'Addresses that it keeps for a device.'),
+      routedMbps: number('Throughput', 'Without NAT, as on its data sheet.', {
+        unit: 'Mb/s',
+        most: 400_000,
+        emptyMeans: 'not looked up',
+        alsoCalled: ['Routing throughput', 'Forwarding rate'],
+      }),
+      natMbps: number('Throughput with NAT', 'With address translation and rules.', {
+        unit: 'Mb/s',
+        most: 400_000,
+        emptyMeans: 'not looked up',
+        alsoCalled: ['NAT throughput', 'Firewall throughput'],
+      }),
+    })
+    .prefault({}),
+);
 
 export const routerSchema = z
   .strictObject({
-    factoryAddress: typed(
-      'Factory address',
-      'Address and prefix length of the router when it is new, from its label or manual.',
-      parseInterface,
-      { example: '192.168.1.1/24', alsoCalled: ['Default IP', 'Default login'] },
+    factoryAddress: cosmetic(
+      typed(
+        'Factory address',
+        'Address and prefix length of the router when it is new, from its label or manual.',
+        parseInterface,
+        { example: '192.168.1.1/24', alsoCalled: ['Default IP', 'Default login'] },
+      ),
     ),
-    factoryDhcp: yesNo('DHCP server when new', 'The new router gives a laptop on it an address.', true, {
-      off: 'no, the laptop needs a fixed address',
-    }),
+    factoryDhcp: cosmetic(
+      yesNo('DHCP server when new', 'The new router gives a laptop on it an address.', true, {
+        off: 'no, the laptop needs a fixed address',
+      }),
+    ),
     adminNetwork: refersTo('/networks', 'Managed from', 'The network from which the router is managed.', {
       emptyMeans: 'the first network',
       alsoCalled: ['Management VLAN', 'Admin access'],
@@ -309,6 +351,7 @@ export const routerSchema = z
       'What the router itself answers: its pages, its DNS server, its shell.',
       routerServiceSchema,
       50,
+      'service of the router',
     ),
     hairpin: choice(
       'Hairpin NAT',
@@ -336,6 +379,15 @@ export const routerSchema = z
     }),
     bothProtocols,
     limits: limitsSchema,
-    ports: rows('Ports of the router', 'The ports of the router and the use of each.', portSchema, 64),
+    ports: onSheet(
+      'uplinks',
+      rows(
+        'Ports of the router',
+        'The ports of the router and the use of each.',
+        portSchema,
+        64,
+        'port of the router',
+      ),
+    ),
   })
   .prefault({});

@@ -6,14 +6,18 @@ import { practice } from '../../worked/worked.ts';
 import {
   choice,
   choices,
+  cosmetic,
   id,
   number,
+  onSheet,
+  rate,
   rows,
   short,
+  switching,
   text,
   typed,
-  usualNumber,
   usually,
+  usualNumber,
   whole,
   yesNo,
 } from '../field.ts';
@@ -60,7 +64,7 @@ const handoff = z.strictObject({
       alsoCalled: ['Modem', 'Provider router', 'Bridge mode'],
     },
   ),
-  name: text('Name of the device', 'As people here call it.'),
+  name: cosmetic(text('Name of the device', 'As people here call it.')),
   insidePrefix: typed('Subnet behind the device', 'Subnet between the device and the router.', parsePrefix, {
     needed: routes,
     example: '192.168.8.0/24',
@@ -86,45 +90,55 @@ const handoff = z.strictObject({
     200,
   ),
   bothProtocols,
-  canBridge: choice(
-    'Can be bridged',
-    'Whether its owner can and will bridge it.',
-    { unknown: 'not asked yet', yes: 'yes', no: 'no' },
-    'unknown',
-    { alsoCalled: ['Bridge mode', 'Modem only', 'Passthrough'] },
+  canBridge: cosmetic(
+    choice(
+      'Can be bridged',
+      'Whether its owner can and will bridge it.',
+      { unknown: 'not asked yet', yes: 'yes', no: 'no' },
+      'unknown',
+      { alsoCalled: ['Bridge mode', 'Modem only', 'Passthrough'] },
+    ),
   ),
 });
 
-const answerSchema = z.strictObject({
-  id: short('Question', 'Which question of the call sheet.'),
-  answer: text('Answer', 'What the provider said.'),
-  who: text('Who', 'Who said it.'),
-  when: short('When', 'Day of the call.'),
-});
+const answerSchema = cosmetic(
+  z.strictObject({
+    id: short('Question', 'Which question of the call sheet.'),
+    answer: text('Answer', 'What the provider said.'),
+    who: text('Who', 'Who said it.'),
+    when: short('When', 'Day of the call.'),
+  }),
+);
 
-export const rateRunSchema = z.strictObject({
-  id,
-  direction: choice('Direction', 'Seen from the site.', { down: 'down', up: 'up' }, 'down'),
-  mbps: number('Measured rate', 'As the throughput test says.', { unit: 'Mb/s', most: 400_000 }),
-  wired: yesNo('By cable', 'Measured by cable, not over Wi-Fi.', true, { on: 'cable', off: 'Wi-Fi' }),
-  hour: whole('Hour', 'Hour of the day, local time.', { most: 23 }),
-});
+export const rateRunSchema = cosmetic(
+  z.strictObject({
+    id,
+    direction: choice('Direction', 'Seen from the site.', { down: 'down', up: 'up' }, 'down'),
+    mbps: number('Measured rate', 'As the throughput test says.', { unit: 'Mb/s', most: 400_000 }),
+    wired: yesNo('By cable', 'Measured by cable, not over Wi-Fi.', true, { on: 'cable', off: 'Wi-Fi' }),
+    hour: whole('Hour', 'Hour of the day, local time.', { most: 23 }),
+  }),
+);
 
 export const uplinkSchema = z.strictObject({
   id,
-  name: text('Name', 'Its name in findings and on the record: Fibre, Backup.', {
-    alsoCalled: ['WAN', 'Interface name'],
-  }),
+  name: cosmetic(
+    text('Name', 'Its name in findings and on the record: Fibre, Backup.', {
+      alsoCalled: ['WAN', 'Interface name'],
+    }),
+  ),
   medium: choice('Medium', 'What the line is made of.', mediumTitles, 'unknown', {
     alsoCalled: ['Access technology'],
   }),
   media: mediaSettings,
-  papers: choices('Paperwork', "What the provider's paperwork has.", paperTitles),
-  activation: choice(
-    'Activated',
-    'Whether the provider has switched the line on.',
-    { unknown: 'not asked yet', 'not-yet': 'not yet', active: 'yes' },
-    'unknown',
+  papers: cosmetic(choices('Paperwork', "What the provider's paperwork has.", paperTitles)),
+  activation: cosmetic(
+    choice(
+      'Activated',
+      'Whether the provider has switched the line on.',
+      { unknown: 'not asked yet', 'not-yet': 'not yet', active: 'yes' },
+      'unknown',
+    ),
   ),
   answers: z
     .array(answerSchema)
@@ -157,50 +171,69 @@ export const uplinkSchema = z.strictObject({
     emptyMeans: 'what the WAN type carries',
     alsoCalled: ['Largest packet', 'Maximum transmission unit'],
   }),
-  rateDownMbps: number('Contract rate, download', 'As the contract says.', {
-    unit: 'Mb/s',
-    most: 400_000,
-    alsoCalled: ['Download'],
-  }),
-  rateUpMbps: number('Contract rate, upload', 'As the contract says.', {
-    unit: 'Mb/s',
-    most: 400_000,
-    alsoCalled: ['Upload'],
-  }),
-  shapeDownMbps: number(
-    'Shaped rate, download',
-    'What the router lets in, a little under the measured rate.',
-    {
+  rateDownMbps: cosmetic(
+    number('Contract rate, download', 'As the contract says.', {
+      unit: 'Mb/s',
+      most: 400_000,
+      alsoCalled: ['Download'],
+    }),
+  ),
+  rateUpMbps: cosmetic(
+    number('Contract rate, upload', 'As the contract says.', {
+      unit: 'Mb/s',
+      most: 400_000,
+      alsoCalled: ['Upload'],
+    }),
+  ),
+  shapeDownMbps: rate(
+    number('Shaped rate, download', 'What the router lets in, a little under the measured rate.', {
       unit: 'Mb/s',
       most: 400_000,
       emptyMeans: 'not shaped',
       alsoCalled: ['QoS bandwidth', 'Smart queue', 'Traffic shaping'],
-    },
+    }),
   ),
-  shapeUpMbps: number('Shaped rate, upload', 'What the router sends, a little under the measured rate.', {
-    unit: 'Mb/s',
-    most: 400_000,
-    emptyMeans: 'not shaped',
-    alsoCalled: ['QoS bandwidth', 'Smart queue', 'Traffic shaping'],
-  }),
+  shapeUpMbps: rate(
+    number('Shaped rate, upload', 'What the router sends, a little under the measured rate.', {
+      unit: 'Mb/s',
+      most: 400_000,
+      emptyMeans: 'not shaped',
+      alsoCalled: ['QoS bandwidth', 'Smart queue', 'Traffic shaping'],
+    }),
+  ),
   runs: rows('Measured rates', 'Runs of a throughput test.', rateRunSchema, 500),
-  label: short('Cable label', 'Written on the plug and the device, so that the right one is pulled.', {
-    mono: false,
-    emptyMeans: 'no label yet',
-  }),
-  standby: choice(
-    'Standby',
-    'As a backup: kept connected, or dialled when it is needed.',
-    { up: 'kept up', dialled: 'dialled when needed' },
-    'up',
-    { alsoCalled: ['Hot standby', 'Cold standby', 'On demand'] },
+  label: onSheet(
+    'failover',
+    cosmetic(
+      short('Cable label', 'Written on the plug and the device, so that the right one is pulled.', {
+        mono: false,
+        emptyMeans: 'no label yet',
+      }),
+    ),
   ),
-  weight: usualNumber('Weight', 'Share of new sessions where lines share the load.', {
-    most: 1000,
-    usual: usually(1, practice),
-    alsoCalled: ['Load balancing', 'Ratio'],
-  }),
-  watch: watchSettings.prefault({}),
-  failures: lineFailures.prefault({}),
-  notes: text('Notes', 'Anything worth knowing about this line.'),
+  standby: onSheet(
+    'failover',
+    switching(
+      choice(
+        'Standby',
+        'As a backup: kept connected, or dialled when it is needed.',
+        { up: 'kept up', dialled: 'dialled when needed' },
+        'up',
+        { alsoCalled: ['Hot standby', 'Cold standby', 'On demand'] },
+      ),
+    ),
+  ),
+  weight: onSheet(
+    'failover',
+    switching(
+      usualNumber('Weight', 'Share of new sessions where lines share the load.', {
+        most: 1000,
+        usual: usually(1, practice),
+        alsoCalled: ['Load balancing', 'Ratio'],
+      }),
+    ),
+  ),
+  watch: onSheet('failover', switching(watchSettings.prefault({}))),
+  failures: onSheet('failover', cosmetic(lineFailures.prefault({}))),
+  notes: cosmetic(text('Notes', 'Anything worth knowing about this line.')),
 });

@@ -6,6 +6,7 @@ import { practice } from '../../worked/worked.ts';
 import {
   choice,
   choices,
+  cosmetic,
   formed,
   id,
   notes,
@@ -15,12 +16,13 @@ import {
   rows,
   secret,
   short,
+  switching,
   text,
   typed,
   typedList,
+  usually,
   usualNumber,
   usualWhole,
-  usually,
   whole,
   yesNo,
 } from '../field.ts';
@@ -64,7 +66,7 @@ export const vpnGrantSchema = z.strictObject({
 
 export const vpnGroupSchema = z.strictObject({
   id,
-  name: text('Group', 'People who may reach the same things.'),
+  name: cosmetic(text('Group', 'People who may reach the same things.')),
   tunnel: choice(
     'Traffic in the tunnel',
     'What the client sends through the tunnel.',
@@ -83,27 +85,31 @@ export const vpnGroupSchema = z.strictObject({
 /** One device of one person: a key of its own, an address of its own. */
 export const vpnPeerSchema = z.strictObject({
   id,
-  name: text('Device', 'What it is: telephone, office laptop.'),
-  person: text('Person', 'Whose device it is.'),
+  name: cosmetic(text('Device', 'What it is: telephone, office laptop.')),
+  person: cosmetic(text('Person', 'Whose device it is.')),
   group: refersTo('/vpn/groups', 'Group', 'What the device may reach.'),
-  system: choice(
-    'Kind of device',
-    'What the client runs on.',
-    {
-      telephone: 'telephone',
-      tablet: 'tablet',
-      laptop: 'laptop',
-      desktop: 'desktop',
-      router: 'router',
-      other: 'other',
-    },
-    'laptop',
+  system: cosmetic(
+    choice(
+      'Kind of device',
+      'What the client runs on.',
+      {
+        telephone: 'telephone',
+        tablet: 'tablet',
+        laptop: 'laptop',
+        desktop: 'desktop',
+        router: 'router',
+        other: 'other',
+      },
+      'laptop',
+    ),
   ),
-  software: choice(
-    'Software allowed',
-    'What may be installed on the device.',
-    { any: 'any app', 'built-in': 'only what it came with', browser: 'only a browser' },
-    'any',
+  software: cosmetic(
+    choice(
+      'Software allowed',
+      'What may be installed on the device.',
+      { any: 'any app', 'built-in': 'only what it came with', browser: 'only a browser' },
+      'any',
+    ),
   ),
   address: typed('Tunnel address', "The client's address in the tunnel.", parseAddress, {
     alsoCalled: ['Client IP', 'Interface address', 'Allowed IPs'],
@@ -112,29 +118,37 @@ export const vpnPeerSchema = z.strictObject({
     emptyMeans: 'none',
   }),
   publicKey: short('Public key', "The client's public key, in base64.", { longest: 100 }),
-  ownKey: yesNo('Own key pair', 'The person made the key pair and keeps the private half.', false, {
-    on: 'yes, the private key stays with the person',
-    off: 'no, made here',
-  }),
+  ownKey: cosmetic(
+    yesNo('Own key pair', 'The person made the key pair and keeps the private half.', false, {
+      on: 'yes, the private key stays with the person',
+      off: 'no, made here',
+    }),
+  ),
   secret: secret('Private key', 'Name of the private key in the vault.'),
   preshared: secret('Pre-shared key', 'A further secret that both ends hold.', {
     emptyMeans: 'none',
     alsoCalled: ['PSK', 'Preshared key'],
   }),
-  created: short('Created', 'Day it was set up (ISO 8601).'),
-  expires: short('Expires', 'Last day of access (ISO 8601).', { emptyMeans: 'no end' }),
+  created: cosmetic(short('Created', 'Day it was set up (ISO 8601).')),
+  expires: cosmetic(short('Expires', 'Last day of access (ISO 8601).', { emptyMeans: 'no end' })),
   revoked: short('Revoked', 'Day on which access was ended (ISO 8601).', { emptyMeans: 'not revoked' }),
-  lastSeen: short('Last handshake', 'Day on which the router last heard it (ISO 8601).', {
-    emptyMeans: 'never',
-    alsoCalled: ['Latest handshake', 'Last seen'],
-  }),
-  oldKey: short('Previous key', 'Public key before a rotation; it works until the overlap ends.', {
-    longest: 100,
-    emptyMeans: 'none',
-  }),
-  oldKeyUntil: short('Previous key until', 'Last day of the overlap (ISO 8601).', {
-    emptyMeans: 'no overlap',
-  }),
+  lastSeen: cosmetic(
+    short('Last handshake', 'Day on which the router last heard it (ISO 8601).', {
+      emptyMeans: 'never',
+      alsoCalled: ['Latest handshake', 'Last seen'],
+    }),
+  ),
+  oldKey: cosmetic(
+    short('Previous key', 'Public key before a rotation; it works until the overlap ends.', {
+      longest: 100,
+      emptyMeans: 'none',
+    }),
+  ),
+  oldKeyUntil: cosmetic(
+    short('Previous key until', 'Last day of the overlap (ISO 8601).', {
+      emptyMeans: 'no overlap',
+    }),
+  ),
 });
 
 export const vpnEndpointSchema = z.strictObject({
@@ -146,16 +160,18 @@ export const vpnEndpointSchema = z.strictObject({
   }),
 });
 
-export const vpnRunSchema = z.strictObject({
-  id,
-  direction: choice(
-    'Direction',
-    'Seen from the client.',
-    { down: 'to the client', up: 'from the client' },
-    'down',
-  ),
-  mbps: number('Measured rate', 'As the throughput test says.', { unit: 'Mb/s', most: 400_000 }),
-});
+export const vpnRunSchema = cosmetic(
+  z.strictObject({
+    id,
+    direction: choice(
+      'Direction',
+      'Seen from the client.',
+      { down: 'to the client', up: 'from the client' },
+      'down',
+    ),
+    mbps: number('Measured rate', 'As the throughput test says.', { unit: 'Mb/s', most: 400_000 }),
+  }),
+);
 
 /** A network whose subnet is in use at the other end too, and the subnet under which the other end sees it. */
 export const translationSchema = z.strictObject({
@@ -166,7 +182,7 @@ export const translationSchema = z.strictObject({
     { here: 'this site', there: 'the other site' },
     'there',
   ),
-  network: text('Network', 'Its name.'),
+  network: cosmetic(text('Network', 'Its name.')),
   real: typed('Real subnet', 'The subnet that the devices have.', parsePrefix, { needed: true }),
   seen: typed('Translated subnet', 'The subnet under which the other end sees it.', parsePrefix, {
     needed: true,
@@ -177,7 +193,7 @@ export const translationSchema = z.strictObject({
 /** Another site of the same customer, connected by a site-to-site tunnel. */
 export const farSiteSchema = z.strictObject({
   id,
-  name: text('Site', 'Name of the other site.'),
+  name: cosmetic(text('Site', 'Name of the other site.')),
   prefixes: typedList(
     'Remote subnets',
     'Subnets that are routed to the other site, separated by commas.',
@@ -191,26 +207,27 @@ export const farSiteSchema = z.strictObject({
     emptyMeans: 'connects outward only',
     alsoCalled: ['Remote gateway', 'Peer address'],
   }),
-  failsOver: yesNo('Second line there', 'The other site has a second line.', false),
-  backupEndpoint: formed(
-    'Endpoint on its second line',
-    'Name or address over its second line.',
-    parseEndpoint,
-    {
+  failsOver: switching(yesNo('Second line there', 'The other site has a second line.', false)),
+  backupEndpoint: switching(
+    formed('Endpoint on its second line', 'Name or address over its second line.', parseEndpoint, {
       longest: 200,
       mono: true,
       emptyMeans: 'not reached over it',
-    },
+    }),
   ),
-  backSeconds: number('Failover time there', 'Until its second line carries, at worst.', {
-    unit: 's',
-    most: 86_400,
-  }),
-  nameSeconds: usualNumber('DNS change there', 'Until its name leads to the second line.', {
-    unit: 's',
-    most: 691_200,
-    usual: usually(3600, practice),
-  }),
+  backSeconds: switching(
+    number('Failover time there', 'Until its second line carries, at worst.', {
+      unit: 's',
+      most: 86_400,
+    }),
+  ),
+  nameSeconds: switching(
+    usualNumber('DNS change there', 'Until its name leads to the second line.', {
+      unit: 's',
+      most: 691_200,
+      usual: usually(3600, practice),
+    }),
+  ),
   port: usualWhole('UDP port', 'Port at which it listens.', {
     least: 1,
     most: 65_535,
@@ -244,8 +261,8 @@ export const certificateSchema = z.strictObject({
     alsoCalled: ['Extended key usage'],
   }),
   serial: short('Serial number', 'As in the certificate (RFC 5280 section 4.1.2.2).'),
-  from: short('Valid from', 'ISO 8601 date.', { alsoCalled: ['Not before'] }),
-  until: short('Valid until', 'ISO 8601 date.', { alsoCalled: ['Not after'] }),
+  from: cosmetic(short('Valid from', 'ISO 8601 date.', { alsoCalled: ['Not before'] })),
+  until: cosmetic(short('Valid until', 'ISO 8601 date.', { alsoCalled: ['Not after'] })),
   revoked: short('Revoked', 'ISO 8601 date.', { emptyMeans: 'not revoked' }),
   secret: secret('Private key', 'Name of its private key in the vault.'),
   pem: notes('Certificate', 'PEM (RFC 7468).', 8000),
@@ -261,16 +278,20 @@ export const vpnSettings = z.strictObject({
     { unknown: 'not asked yet', allowed: 'allowed', refused: 'not allowed' },
     'unknown',
   ),
-  encryptionMbps: number('Encryption throughput', 'What the router encrypts, by its data sheet.', {
-    unit: 'Mb/s',
-    most: 400_000,
-    alsoCalled: ['VPN throughput'],
-  }),
-  protocols: choices('VPN protocols of the router', 'What the router can speak.', {
-    wireguard: 'WireGuard',
-    ikev2: 'IKEv2',
-    tls: 'TLS',
-  }),
+  encryptionMbps: cosmetic(
+    number('Encryption throughput', 'What the router encrypts, by its data sheet.', {
+      unit: 'Mb/s',
+      most: 400_000,
+      alsoCalled: ['VPN throughput'],
+    }),
+  ),
+  protocols: cosmetic(
+    choices('VPN protocols of the router', 'What the router can speak.', {
+      wireguard: 'WireGuard',
+      ikev2: 'IKEv2',
+      tls: 'TLS',
+    }),
+  ),
   pool: typed('Tunnel subnet', 'Addresses that clients get in the tunnel.', parsePrefix, {
     needed: (vpn) => vpn.way === 'wireguard',
     example: '10.24.60.0/24',
@@ -312,23 +333,29 @@ export const vpnSettings = z.strictObject({
   }),
   groups: rows('Groups', 'Groups of remote users, and what each may reach.', vpnGroupSchema, 50),
   peers: rows('Clients', 'One row for each device of a remote user.', vpnPeerSchema, 1000),
-  clientDownMbps: number("Remote user's download rate", 'What the line of a remote user gives.', {
-    unit: 'Mb/s',
-    most: 400_000,
-  }),
-  roundTripMs: number('Round-trip time', 'Between remote user and site.', { unit: 'ms', most: 60_000 }),
+  clientDownMbps: cosmetic(
+    number("Remote user's download rate", 'What the line of a remote user gives.', {
+      unit: 'Mb/s',
+      most: 400_000,
+    }),
+  ),
+  roundTripMs: cosmetic(
+    number('Round-trip time', 'Between remote user and site.', { unit: 'ms', most: 60_000 }),
+  ),
   runs: rows('Measured through the tunnel', 'Runs of a throughput test.', vpnRunSchema, 200),
-  sites: rows('Site-to-site', 'Other sites, connected by tunnels.', farSiteSchema, 50),
+  sites: rows('Site-to-site', 'Other sites, connected by tunnels.', farSiteSchema, 50, 'site'),
   hub: yesNo('Hub', 'The other sites reach one another through this one.', false, {
     on: 'forwards between the other sites',
     off: 'forwards nothing between them',
     alsoCalled: ['Spoke to spoke', 'Hub and spoke'],
   }),
-  authority: z
-    .strictObject({
-      pem: notes('Certificate of the authority', 'PEM (RFC 7468).', 8000),
-      secret: secret('Private key of the authority', 'Name of its private key in the vault.'),
-    })
-    .prefault({}),
+  authority: cosmetic(
+    z
+      .strictObject({
+        pem: notes('Certificate of the authority', 'PEM (RFC 7468).', 8000),
+        secret: secret('Private key of the authority', 'Name of its private key in the vault.'),
+      })
+      .prefault({}),
+  ),
   certificates: rows('Certificates', 'Certificates that the authority issued.', certificateSchema, 1000),
 });

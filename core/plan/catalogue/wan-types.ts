@@ -6,6 +6,7 @@ import { parseLength, parsePrefix } from '../../net/prefix.ts';
 import { practice } from '../../worked/worked.ts';
 import {
   choice,
+  cosmetic,
   formed,
   number,
   oneInUse,
@@ -13,9 +14,9 @@ import {
   text,
   typed,
   typedList,
+  usually,
   usualNumber,
   usualWhole,
-  usually,
   whole,
   yesNo,
 } from '../field.ts';
@@ -177,25 +178,31 @@ const cellular = z.strictObject({
     emptyMeans: 'the PIN is off',
     alsoCalled: ['CHV1', 'PIN1'],
   }),
-  pinTriesLeft: whole('PIN tries left', 'As the card shows, before a PIN is typed.', {
-    unit: 'of 3',
-    most: 3,
-  }),
+  pinTriesLeft: cosmetic(
+    whole('PIN tries left', 'As the card shows, before a PIN is typed.', {
+      unit: 'of 3',
+      most: 3,
+    }),
+  ),
   roaming: yesNo('Roaming', 'The card may use foreign networks.', false, {
     on: 'on',
     off: 'off',
     alsoCalled: ['Data roaming'],
   }),
-  capGigabytes: number('Data allowance', 'Data that the contract includes.', {
-    unit: 'GB a month',
-    most: 1_000_000,
-    emptyMeans: 'no limit',
-    alsoCalled: ['Data cap', 'Volume'],
-  }),
-  pricePerGigabyte: number('Price above the allowance', 'In the currency of the contract.', {
-    unit: 'per GB',
-    most: 100_000,
-  }),
+  capGigabytes: cosmetic(
+    number('Data allowance', 'Data that the contract includes.', {
+      unit: 'GB a month',
+      most: 1_000_000,
+      emptyMeans: 'no limit',
+      alsoCalled: ['Data cap', 'Volume'],
+    }),
+  ),
+  pricePerGigabyte: cosmetic(
+    number('Price above the allowance', 'In the currency of the contract.', {
+      unit: 'per GB',
+      most: 100_000,
+    }),
+  ),
   carrierNat: yesNo(
     'Carrier-grade NAT',
     'The provider translates addresses: expected on almost every card without a public address.',

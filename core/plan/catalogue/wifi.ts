@@ -3,8 +3,10 @@ import { wifiBands } from '../../worked/wifi.ts';
 import { bad, ok, type Result } from '../../result.ts';
 import {
   choice,
+  cosmetic,
   id,
   number,
+  rate,
   refersTo,
   refersToSome,
   rows,
@@ -47,20 +49,28 @@ function parseSignal(typed: string): Result<number> {
 /** A room in which Wi-Fi is promised, what is expected there, and what was read there. */
 export const roomSchema = z.strictObject({
   id,
-  name: text('Room', 'As people here call it.', { longest: 80 }),
+  name: cosmetic(text('Room', 'As people here call it.', { longest: 80 })),
   wifi: refersTo('/wifi/networks', 'Wi-Fi network', 'The name that is used there.', { emptyMeans: 'any' }),
   radio: refersTo('/wifi/radios', 'Served by', 'The radio that serves it.', { emptyMeans: 'not chosen' }),
-  metres: number('Distance', 'From the access point, through the walls.', { unit: 'm', most: 1000 }),
-  floors: whole('Floors between', 'Ceilings that the signal passes.', { most: 10, emptyMeans: 'none' }),
-  wantedMbps: number('Promised rate', 'What a device gets there at least, download.', {
-    unit: 'Mb/s',
-    most: 10_000,
-    emptyMeans: 'nothing promised',
-  }),
-  readings: typedList('Signal readings', 'Signal at several spots of the room, in dBm.', parseSignal, 20, {
-    emptyMeans: 'not measured',
-    example: '-61, -64, -70',
-  }),
+  metres: cosmetic(
+    number('Distance', 'From the access point, through the walls.', { unit: 'm', most: 1000 }),
+  ),
+  floors: cosmetic(
+    whole('Floors between', 'Ceilings that the signal passes.', { most: 10, emptyMeans: 'none' }),
+  ),
+  wantedMbps: rate(
+    number('Promised rate', 'What a device gets there at least, download.', {
+      unit: 'Mb/s',
+      most: 10_000,
+      emptyMeans: 'nothing promised',
+    }),
+  ),
+  readings: cosmetic(
+    typedList('Signal readings', 'Signal at several spots of the room, in dBm.', parseSignal, 20, {
+      emptyMeans: 'not measured',
+      example: '-61, -64, -70',
+    }),
+  ),
 });
 
 /** A Wi-Fi network: what devices see and join. */
@@ -94,50 +104,64 @@ export const wifiNetworkSchema = z.strictObject({
   terms: yesNo('Page of terms', 'Guests accept a page before they get on.', false, {
     alsoCalled: ['Captive portal', 'Hotspot', 'Splash page'],
   }),
-  sessionMinutes: whole('Session limit', 'How long a guest stays on before accepting again.', {
-    unit: 'min',
-    least: 1,
-    most: 525_600,
-    emptyMeans: 'no limit',
-    alsoCalled: ['Session timeout', 'Voucher time'],
-  }),
-  until: short('Ends on', 'Last day of this Wi-Fi network, such as 2026-09-30.', { emptyMeans: 'stays' }),
+  sessionMinutes: cosmetic(
+    whole('Session limit', 'How long a guest stays on before accepting again.', {
+      unit: 'min',
+      least: 1,
+      most: 525_600,
+      emptyMeans: 'no limit',
+      alsoCalled: ['Session timeout', 'Voucher time'],
+    }),
+  ),
+  until: cosmetic(
+    short('Ends on', 'Last day of this Wi-Fi network, such as 2026-09-30.', { emptyMeans: 'stays' }),
+  ),
 });
 
 /** A radio of a box. */
 export const radioSchema = z.strictObject({
   id,
   box: refersTo('/kit', 'Access point', 'The box that has it.', { emptyMeans: 'not chosen' }),
-  band: choice('Band', 'The band in which it works.', wifiBands, '2.4'),
-  channel: whole('Channel', 'The primary channel of 20 MHz.', {
-    least: 1,
-    most: 233,
-    emptyMeans: 'chosen by itself',
-  }),
-  width: choice('Channel width', 'What it uses at once.', widthTitles, '20', { alsoCalled: ['Bandwidth'] }),
-  modes: choice('Wi-Fi generations', 'The oldest generation that may join.', modeTitles, 'any', {
-    alsoCalled: ['Wireless mode', '802.11 mode', 'Legacy rates'],
-  }),
+  band: rate(choice('Band', 'The band in which it works.', wifiBands, '2.4')),
+  channel: rate(
+    whole('Channel', 'The primary channel of 20 MHz.', {
+      least: 1,
+      most: 233,
+      emptyMeans: 'chosen by itself',
+    }),
+  ),
+  width: rate(
+    choice('Channel width', 'What it uses at once.', widthTitles, '20', { alsoCalled: ['Bandwidth'] }),
+  ),
+  modes: rate(
+    choice('Wi-Fi generations', 'The oldest generation that may join.', modeTitles, 'any', {
+      alsoCalled: ['Wireless mode', '802.11 mode', 'Legacy rates'],
+    }),
+  ),
   networks: refersToSome('/wifi/networks', 'Wi-Fi networks on it', 'Which names it serves.', 16, {
     emptyMeans: 'all',
   }),
-  power: number('Transmit power', 'EIRP, as its settings say.', {
-    unit: 'dBm',
-    least: -10,
-    most: 40,
-    emptyMeans: 'as it comes',
-  }),
+  power: rate(
+    number('Transmit power', 'EIRP, as its settings say.', {
+      unit: 'dBm',
+      least: -10,
+      most: 40,
+      emptyMeans: 'as it comes',
+    }),
+  ),
 });
 
 /** A foreign network that was heard on the site. */
-export const heardSchema = z.strictObject({
-  id,
-  ssid: text('SSID', 'Its name; empty where it hides it.', { longest: 32 }),
-  band: choice('Band', 'The band in which it was heard.', wifiBands, '2.4'),
-  channel: whole('Channel', 'Its primary channel.', { least: 1, most: 233 }),
-  width: choice('Channel width', 'What it uses at once.', widthTitles, '20'),
-  signal: number('Signal', 'As strong as it was heard.', { unit: 'dBm', least: -120, most: 0 }),
-});
+export const heardSchema = cosmetic(
+  z.strictObject({
+    id,
+    ssid: text('SSID', 'Its name; empty where it hides it.', { longest: 32 }),
+    band: choice('Band', 'The band in which it was heard.', wifiBands, '2.4'),
+    channel: whole('Channel', 'Its primary channel.', { least: 1, most: 233 }),
+    width: choice('Channel width', 'What it uses at once.', widthTitles, '20'),
+    signal: number('Signal', 'As strong as it was heard.', { unit: 'dBm', least: -120, most: 0 }),
+  }),
+);
 
 export const wifiSchema = z
   .strictObject({

@@ -3,14 +3,17 @@ import { parseVlans } from '../../net/vlan.ts';
 import type { CableCategory } from '../../worked/cabling.ts';
 import {
   choice,
+  cosmetic,
   id,
   number,
+  onSheet,
+  rate,
   refersTo,
   rows,
   short,
   typedList,
-  usualWhole,
   usually,
+  usualWhole,
   whole,
   yesNo,
 } from '../field.ts';
@@ -43,12 +46,14 @@ const vlanBounds = { least: 1, most: 4094 } as const;
 export const switchPortSchema = z.strictObject({
   id,
   name: short('Port', 'As printed beside it.', { alsoCalled: ['Socket', 'Interface', 'Jack'] }),
-  rateMbps: number('Port rate', 'Largest rate of the port, as on the data sheet.', {
-    unit: 'Mb/s',
-    most: 400_000,
-    emptyMeans: 'not looked up',
-    alsoCalled: ['Link speed', 'Port speed'],
-  }),
+  rateMbps: rate(
+    number('Port rate', 'Largest rate of the port, as on the data sheet.', {
+      unit: 'Mb/s',
+      most: 400_000,
+      emptyMeans: 'not looked up',
+      alsoCalled: ['Link speed', 'Port speed'],
+    }),
+  ),
   untagged: usualWhole('Untagged VLAN', 'The VLAN of frames without a tag (IEEE 802.1Q: PVID).', {
     ...vlanBounds,
     usual: usually(1, 'IEEE 802.1Q: the default PVID'),
@@ -71,7 +76,7 @@ export const switchPortSchema = z.strictObject({
 /** A cable from a port to another one. */
 export const runSchema = z.strictObject({
   id,
-  label: short('Label', 'On both ends of the cable.', { alsoCalled: ['Cable number', 'Tag'] }),
+  label: cosmetic(short('Label', 'On both ends of the cable.', { alsoCalled: ['Cable number', 'Tag'] })),
   fromBox: refersTo('/kit', 'From', 'The box at one end.', { emptyMeans: 'not known' }),
   fromPort: short('From port', 'As printed beside it.'),
   toBox: refersTo('/kit', 'To', 'The box at the other end.', { emptyMeans: 'a device or an outlet' }),
@@ -79,22 +84,22 @@ export const runSchema = z.strictObject({
     emptyMeans: 'none',
   }),
   toPort: short('To port', 'As printed beside it, or the number of the outlet.'),
-  category: choice(
-    'Category',
-    'What the run is made of, as printed on its jacket.',
-    categoryTitles,
-    'unknown',
-    {
+  category: rate(
+    choice('Category', 'What the run is made of, as printed on its jacket.', categoryTitles, 'unknown', {
       alsoCalled: ['Cable type', 'Class'],
-    },
+    }),
   ),
-  metres: number('Length', 'From plug to plug, with the patch cords.', { unit: 'm', most: 100_000 }),
-  pairs: usualWhole('Pairs', 'Pairs of wires that are connected at both ends.', {
-    least: 1,
-    most: 4,
-    usual: usually(4, 'IEEE 802.3ab'),
-  }),
-  shielded: yesNo('Shielded', 'The screen is connected at both ends.', false),
+  metres: cosmetic(
+    number('Length', 'From plug to plug, with the patch cords.', { unit: 'm', most: 100_000 }),
+  ),
+  pairs: rate(
+    usualWhole('Pairs', 'Pairs of wires that are connected at both ends.', {
+      least: 1,
+      most: 4,
+      usual: usually(4, 'IEEE 802.3ab'),
+    }),
+  ),
+  shielded: rate(yesNo('Shielded', 'The screen is connected at both ends.', false)),
 });
 
 /** A line whose provider side goes over the cabling of the site in a VLAN of its own. */
@@ -114,22 +119,37 @@ export const wiringSchema = z
       'Lines whose box and router are apart: the provider side goes over a VLAN of its own.',
       transitSchema,
       8,
+      'line carried over the cabling',
     ),
   })
   .prefault({});
 
 /** What a box in the cabling is, and its ports. */
 export const boxWiring = {
-  ports: rows('Switch ports', 'Ports of the box, and the VLANs of each.', switchPortSchema, 64),
-  vlanSupport: choice('VLAN support', 'Whether the box looks at VLAN tags.', vlanSupportTitles, 'unknown', {
-    alsoCalled: ['Managed', 'Smart switch', '802.1Q'],
-  }),
-  spanningTree: yesNo('Spanning tree', 'The box blocks a port that closes a loop (IEEE 802.1D).', false, {
-    alsoCalled: ['STP', 'RSTP', 'Loop protection'],
-  }),
-  poeWatts: number('PoE budget', 'Power for all ports together.', {
-    unit: 'W',
-    most: 100_000,
-    emptyMeans: 'not known',
-  }),
+  ports: onSheet(
+    'wiring',
+    rows('Switch ports', 'Ports of the box, and the VLANs of each.', switchPortSchema, 64),
+  ),
+  vlanSupport: onSheet(
+    'wiring',
+    choice('VLAN support', 'Whether the box looks at VLAN tags.', vlanSupportTitles, 'unknown', {
+      alsoCalled: ['Managed', 'Smart switch', '802.1Q'],
+    }),
+  ),
+  spanningTree: onSheet(
+    'wiring',
+    yesNo('Spanning tree', 'The box blocks a port that closes a loop (IEEE 802.1D).', false, {
+      alsoCalled: ['STP', 'RSTP', 'Loop protection'],
+    }),
+  ),
+  poeWatts: onSheet(
+    'wiring',
+    cosmetic(
+      number('PoE budget', 'Power for all ports together.', {
+        unit: 'W',
+        most: 100_000,
+        emptyMeans: 'not known',
+      }),
+    ),
+  ),
 } as const;
