@@ -1,6 +1,7 @@
 import { createBrowserRouter, Navigate, Outlet, type RouteObject } from 'react-router';
 import { Broken } from './broken.tsx';
 import { SignInPage } from './sign-in.tsx';
+import { sitePages } from './sheets.ts';
 import { SitesPage } from './sites-page.tsx';
 import { UpkeepNote } from './upkeep-note.tsx';
 
@@ -25,24 +26,7 @@ const pages: RouteObject[] = [
     ErrorBoundary: Broken,
     children: [
       { index: true, element: <Navigate to="picture" replace /> },
-      { path: 'picture', lazy: () => import('../sheets/picture.tsx') },
-      { path: 'site', lazy: () => import('../sheets/site.tsx') },
-      { path: 'uplinks', lazy: () => import('../sheets/uplinks.tsx') },
-      { path: 'addresses', lazy: () => import('../sheets/addresses.tsx') },
-      { path: 'wiring', lazy: () => import('../sheets/wiring.tsx') },
-      { path: 'wifi', lazy: () => import('../sheets/wifi.tsx') },
-      { path: 'second', lazy: () => import('../sheets/second.tsx') },
-      { path: 'failover', lazy: () => import('../sheets/failover.tsx') },
-      { path: 'rules', lazy: () => import('../sheets/rules.tsx') },
-      { path: 'remote-access', lazy: () => import('../sheets/remote-access.tsx') },
-      { path: 'bench', lazy: () => import('../sheets/bench.tsx') },
-      { path: 'run-sheet', lazy: () => import('../sheets/run-sheet.tsx') },
-      { path: 'found', lazy: () => import('../sheets/found.tsx') },
-      { path: 'cabinet', lazy: () => import('../sheets/cabinet.tsx') },
-      { path: 'acceptance', lazy: () => import('../sheets/acceptance.tsx') },
-      { path: 'handover', lazy: () => import('../sheets/handover.tsx') },
-      { path: 'ask', lazy: () => import('../sheets/ask.tsx') },
-      { path: 'history', lazy: () => import('../sheets/history.tsx') },
+      ...sitePages.map(({ key, load }): RouteObject => ({ path: key, lazy: load })),
     ],
   },
   { path: '*', Component: Broken },

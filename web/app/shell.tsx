@@ -20,7 +20,7 @@ import { RecordsContext, useRecordsOf } from './records.ts';
 import { usePlanPiece, useSession, useSnapshot, type Snapshot } from './session.ts';
 import { MiniPicture } from '../picture/mini-picture.tsx';
 import { SecretsNote } from './secrets-note.tsx';
-import { sheetOf, sheets, type SheetKey } from './sheets.ts';
+import { pageNamed, sheetOf, sheets, type SheetKey } from './sheets.ts';
 import { Signal } from './signal.ts';
 import { useSources } from './sources.ts';
 import { useVaultDialog, VaultContext } from './vault.ts';
@@ -28,25 +28,6 @@ import { useVaultDialog, VaultContext } from './vault.ts';
 const ShortcutsDialog = lazy(async () => ({ default: (await import('./shortcuts.tsx')).ShortcutsDialog }));
 const VaultDialog = lazy(async () => ({ default: (await import('./vault-dialog.tsx')).VaultDialog }));
 const ConflictDialog = lazy(async () => ({ default: (await import('./conflict.tsx')).ConflictDialog }));
-
-/** The keys of the sheets, as they stand on the keyboard: 1 to 9, 0, the two beside it, the two below these. */
-const sheetKeys = [
-  '1',
-  '2',
-  '3',
-  '4',
-  '5',
-  '6',
-  '7',
-  '8',
-  '9',
-  '0',
-  'minus',
-  'equal',
-  'bracketleft',
-  'bracketright',
-];
-const sheetKeyNames = ['1', '2', '3', '4', '5', '6', '7', '8', '9', '0', '-', '=', '[', ']'];
 
 /** The binder: the sheets in working order, the sheet that is open, and the Workings beside it. */
 export function Shell() {
@@ -63,10 +44,9 @@ export function Shell() {
   const openVault = useCallback((name = '') => setVaultFor(name), []);
   const pending = useRef('');
   const sheet = location.pathname.split('/')[3] ?? 'site';
-  // Sheets without fields to work out get the whole width.
-  const wide = ['bench', 'handover', 'history', 'found', 'ask', 'acceptance', 'picture'].includes(sheet);
-  // One step at a time, for one hand: nothing else is on the page.
-  const bare = sheet === 'cabinet';
+  const width = pageNamed(sheet)?.width;
+  const wide = width === 'wide';
+  const bare = width === 'bare';
 
   const goTo = useCallback(
     (wantedPlace: string) => {
@@ -148,9 +128,10 @@ export function Shell() {
   useHotkeys('f1', () => setHelp(true), keys);
   useHotkeys('f7', () => toggleFigures(figures), keys, [figures]);
   useHotkeys(
-    sheetKeys.map((key) => `alt+${key}`),
+    sheets.map(({ shortcut: [, code] }) => `alt+${code}`),
     (event) => {
-      const chosen = sheets[sheetKeys.indexOf(event.code.replace(/^(?:Digit|Numpad)/, '').toLowerCase())];
+      const pressed = event.code.replace(/^(?:Digit|Numpad)/, '').toLowerCase();
+      const chosen = sheets.find(({ shortcut: [, code] }) => code === pressed);
       if (chosen) void navigate(`/sites/${session.id}/${chosen.key}`);
     },
     keys,
@@ -315,12 +296,12 @@ function SheetRail({ sheet: sheetKey }: { sheet: string }) {
   return (
     <nav className="rail" aria-label="Sheets">
       <ol>
-        {sheets.map(({ key, title, holds }, index) => {
-          const blockers = holds ? count(key, 'blocker') : 0;
-          const warnings = holds ? count(key, 'warning') : 0;
+        {sheets.map(({ key, title, shortcut }, index) => {
+          const blockers = count(key, 'blocker');
+          const warnings = count(key, 'warning');
           return (
             <li key={key}>
-              <NavLink to={key} {...(sheetKeyNames[index] && { title: `Alt ${sheetKeyNames[index]}` })}>
+              <NavLink to={key} title={`Alt ${shortcut[0]}`}>
                 <span className="rail-number">{index + 1}</span>
                 <span className="rail-title">{title}</span>
                 {blockers > 0 ? (

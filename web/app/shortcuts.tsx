@@ -7,9 +7,13 @@ import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableRow from '@mui/material/TableRow';
+import { sheets } from './sheets.ts';
 
 const keys: readonly (readonly [string, string])[] = [
-  ['Alt 1 … Alt 9, Alt 0, Alt -, Alt =, Alt [, Alt ]', 'open a sheet'],
+  [
+    sheets.map(({ shortcut: [printed] }) => `Alt ${printed}`).join(', '),
+    'open a sheet, in the order of the rail',
+  ],
   ['Ctrl K', 'find anything: a packet, a field, a device, a finding, a command, a site'],
   ['F7', 'open or fold all figures'],
   ['F8, Shift F8', 'next or previous finding'],
