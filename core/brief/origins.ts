@@ -1,3 +1,4 @@
+import { asAt, type At } from '../plan/at.ts';
 import type { Patch } from '../plan/patch.ts';
 import { valueAt } from '../plan/pointer.ts';
 import type { Plan } from '../plan/schema.ts';
@@ -5,7 +6,7 @@ import type { Plan } from '../plan/schema.ts';
 /** A value of the plan that nobody confirmed yet, and where it came from. */
 export interface Origin {
   /** JSON Pointer of the field as the plan stands. */
-  readonly at: string;
+  readonly at: At;
   readonly says: string;
   readonly id: string;
 }
@@ -36,7 +37,7 @@ export const keptValue = (value: unknown): string => JSON.stringify(value ?? nul
 export function openOrigins(plan: Plan): Origin[] {
   return plan.origins.flatMap(({ id, place, value, says }) => {
     const at = placeToday(plan, place);
-    return at !== undefined && keptValue(valueAt(plan, at)) === value ? [{ at, says, id }] : [];
+    return at !== undefined && keptValue(valueAt(plan, at)) === value ? [{ at: asAt(at), says, id }] : [];
   });
 }
 

@@ -105,7 +105,7 @@ function networkOf(
   { space, used, newId, tell }: { space: Prefix; used: Prefix[]; newId: () => string; tell: Told },
 ): NetworkPlan {
   const id = newId();
-  const at = `/networks/${id}`;
+  const at = `/networks/${id}` as const;
   const said = <T>(fact: Said<T> | undefined, place: string, usual: string): T | undefined => {
     tell(`${at}/${place}`, fact?.from ?? usual);
     return fact?.value;

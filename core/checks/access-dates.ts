@@ -30,7 +30,15 @@ const daysWorked = (from: string, to: string) =>
 
 function unreadable(site: Site): Finding[] {
   return site.vpn.peers.flatMap(({ at, name, created, expires, revokedOn, lastSeen, oldKeyUntil }) =>
-    Object.entries({ created, expires, revoked: revokedOn, lastSeen, oldKeyUntil })
+    (
+      [
+        ['created', created],
+        ['expires', expires],
+        ['revoked', revokedOn],
+        ['lastSeen', lastSeen],
+        ['oldKeyUntil', oldKeyUntil],
+      ] as const
+    )
       .filter(([, day]) => day.trim() !== '' && !isDay(day.trim()))
       .map(([field, day]) =>
         note(

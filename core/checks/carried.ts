@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import { cellRateWorked } from '../media/radio-link.ts';
 import type { Check, Finding } from '../terms/finding.ts';
 import type { Line, Site } from '../site/model.ts';
@@ -14,7 +15,7 @@ interface Limit {
   readonly by: string;
   readonly downMbps: number | null;
   readonly upMbps: number | null;
-  readonly at: string;
+  readonly at: At;
   readonly means: string;
   readonly source: string;
   readonly why?: Worked;

@@ -118,11 +118,19 @@ function ofRouterResolvers({ lines, networks, failover }: Site): Finding[] {
     lines.some(({ address, addressKnown }) => addressKnown && sameAddress(address, server)) ||
     noHost.includes(classify(server).class);
   const asked = [
-    ...lines.flatMap(({ resolvers, at, type, name }) =>
-      resolvers.map((server) => ({ server, at: `${at}/settings/${type}/resolvers`, of: `of ${name}` })),
+    ...lines.flatMap(({ resolvers, at, name }) =>
+      resolvers.map((server) => ({
+        server,
+        at: `${at}/settings/static/resolvers` as const,
+        of: `of ${name}`,
+      })),
     ),
     ...(failover.resolvers === 'own'
-      ? failover.ownResolvers.map((server) => ({ server, at: '/failover/ownResolvers', of: 'of its own' }))
+      ? failover.ownResolvers.map((server) => ({
+          server,
+          at: '/failover/ownResolvers' as const,
+          of: 'of its own',
+        }))
       : []),
   ];
   return asked.flatMap(({ server, at, of }) =>

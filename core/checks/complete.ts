@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import type { Check, Finding } from '../terms/finding.ts';
 import { practice, step, worked } from '../worked/worked.ts';
 
@@ -6,7 +7,7 @@ export const complete: Check = {
   name: 'complete',
   run: ({ about, lines, networks, router }) => {
     const found: Finding[] = [];
-    const lacking = (rule: string, at: string, what: string, says: string): void => {
+    const lacking = (rule: string, at: At, what: string, says: string): void => {
       found.push({
         rule,
         severity: 'blocker',

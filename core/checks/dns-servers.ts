@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import { formatAddress, type Address } from '../net/address.ts';
 import { hasPort } from '../net/ports.ts';
 import { contains } from '../net/prefix.ts';
@@ -81,7 +82,7 @@ function gone(site: Site, server: Address): Network | undefined {
   return held ? undefined : holder;
 }
 
-const unknown = (at: string, who: string, server: Address, holder: Network): Finding =>
+const unknown = (at: At, who: string, server: Address, holder: Network): Finding =>
   note(
     'resolver-unknown',
     'warning',

@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import { isDay } from '../days.ts';
 import { unexpected, type Unexpected } from '../exposure/unexpected.ts';
 import { formatPorts } from '../net/ports.ts';
@@ -150,7 +151,7 @@ function unexpectedFinding(site: Site, group: readonly Unexpected[]): Finding {
 }
 
 /** Where to change it: the rule that opens it, or what the network is for. */
-const placeOf = ({ passing, of, to }: Unexpected): string =>
+const placeOf = ({ passing, of, to }: Unexpected): At =>
   to.id === 'equipment' || passing.at === undefined ? `${of.at}/purpose` : passing.at;
 
 function fixOf(site: Site, group: readonly Unexpected[]): Pick<Finding, 'fix'> {
@@ -159,9 +160,15 @@ function fixOf(site: Site, group: readonly Unexpected[]): Pick<Finding, 'fix'> {
   if (/^\/reach\/\d+$/.test(at) && by !== 'manages' && by !== 'toInternet')
     return { fix: { says: 'Remove the rule', patch: [{ op: 'remove', path: at }] } };
   // Where it answers there already, the network that the router is managed from is the wrong one.
-  if (by === 'manages' && site.services.some((service) => service.at === at && service.inside === 'all'))
+  const service =
+    by === 'manages' ? site.services.find((each) => each.at === at && each.inside === 'all') : undefined;
+  if (service && service.at !== '/vpn/port')
     return {
-      fix: replacing('Let it answer only where the router is managed from', `${at}/inside`, 'managed'),
+      fix: replacing(
+        'Let it answer only where the router is managed from',
+        `${service.at}/inside`,
+        'managed',
+      ),
     };
   if (to.id !== 'equipment') return {};
   const from = [...new Set(group.map((each) => each.of))];
@@ -270,7 +277,7 @@ function exceptions(site: Site, open: readonly Unexpected[], today: string): Fin
 
 /** Services of the router that the internet may open. */
 function answersOutside({ at, name, ports, protocol, outside, role }: RouterService): Finding[] {
-  if (!outside || role === 'tunnel') return [];
+  if (!outside || role === 'tunnel' || at === '/vpn/port') return [];
   return [
     {
       rule: 'router-outside',

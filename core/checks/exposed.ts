@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import { formatPorts, portCount } from '../net/ports.ts';
 import { protocolsOf } from '../net/packet-set.ts';
 import { joinRanges, rangeOf, rangeSize } from '../net/range.ts';
@@ -157,7 +158,7 @@ function bothProtocols(forward: Forward, services: readonly KnownService[]): Fin
   const [known] = services;
   const only =
     known && new Set(services.flatMap(({ protocols }) => protocols)).size === 1 ? known : undefined;
-  const field = service ? `${service.at}/protocol` : `${at}/protocol`;
+  const field: At = service ? `${service.at}/protocol` : `${at}/protocol`;
   return [
     note(
       'both-protocols',

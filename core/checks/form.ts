@@ -7,7 +7,7 @@ import type { FormProblem } from '../site/model.ts';
 export const form: Check = {
   name: 'form',
   run: ({ problems }) =>
-    problems.map((problem) => ({
+    problems.map((problem): Finding => ({
       rule: problem.code === 'empty' ? 'missing' : problem.code,
       severity: problem.needed ? 'blocker' : 'warning',
       at: problem.at,

@@ -17,7 +17,7 @@ function ended({ until, at, name, acceptedBy }: Forward, today: string): Finding
   const day = lastDay(until, today);
   if (!day) return [];
   const { kind, left, why } = day;
-  const field = `${at}/until`;
+  const field = `${at}/until` as const;
   const who = acceptedBy === '' ? 'Nobody is named who wanted it.' : `${acceptedBy} wanted it.`;
   if (kind === 'unread')
     return [

@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import { formatAddress, parseAddress, sameAddress, type Address } from '../net/address.ts';
 import { parseCardNumber } from '../net/identifiers.ts';
 import { parseMac } from '../net/mac.ts';
@@ -22,7 +23,7 @@ export interface Holder {
   readonly thing: string;
   readonly name: string;
   /** Pointer of the field. */
-  readonly at: string;
+  readonly at: At;
   /** Who gives way, where something has to: the router stays, a client of the tunnel moves. */
   readonly kind: 'router' | 'in-front' | 'kit' | 'device' | 'network' | 'line' | 'peer' | 'site';
   readonly device?: Device;
@@ -94,7 +95,7 @@ function ofLine(line: Line, before: readonly Line[]): Holder[] {
       scope,
       at: line.addressAt,
     }),
-    ...nameOf(!line.unnamed, { thing: at, name, at: `${at}/name`, kind: 'line' }),
+    ...nameOf(!line.unnamed, { thing: at, name, at: `${at}/name` as const, kind: 'line' }),
     ...simOf(line),
   ];
 }
@@ -167,7 +168,7 @@ function pagesOf({ kit, router: { kit: main }, networks, lines, devices }: Site)
 
 function ofKit({ kit, router: { kit: main } }: Site): Holder[] {
   return kit.flatMap((item, index): Holder[] => {
-    const at = `/kit/${index}`;
+    const at = `/kit/${index}` as const;
     const own = {
       scope: inside,
       thing: item === main ? 'router' : at,

@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import { titleAt } from '../plan/places.ts';
 import { medium } from '../media/index.ts';
 import { formatAddress } from '../net/address.ts';
@@ -53,7 +54,7 @@ function account(line: Line): Finding[] {
 
 function kindOfAddress(site: Site, line: Line): Finding[] {
   const { box } = line;
-  const at = box?.routes ? `${line.at}/handoff/outsideAddress` : line.addressAt;
+  const at: At = box?.routes ? `${line.at}/handoff/outsideAddress` : line.addressAt;
   const source = addressWorked(line.lineAddress).source;
   const base = { at, why: addressWorked(line.lineAddress), source };
   switch (line.lineClass) {
@@ -117,7 +118,7 @@ function handoff(line: Line): Finding[] {
   if (!box?.routes || !box.prefix) return [];
   const found: Finding[] = [];
   for (const [what, host, at] of [
-    [`${box.name}'s own address`, box.address, `${line.at}/handoff/insideAddress`],
+    [`${box.name}'s own address`, box.address, `${line.at}/handoff/insideAddress` as const],
     ["the router's address there", line.addressKnown ? line.address : undefined, line.addressAt],
   ] as const) {
     if (!host || roleIn(box.prefix, host) === 'host') continue;
@@ -199,7 +200,9 @@ function largestPacket(line: Line): Finding[] {
 function rates(line: Line): Finding[] {
   return (['down', 'up'] as const).flatMap((direction): Finding[] => {
     const [contract, field] =
-      direction === 'down' ? [line.rateDownMbps, 'rateDownMbps'] : [line.rateUpMbps, 'rateUpMbps'];
+      direction === 'down'
+        ? ([line.rateDownMbps, 'rateDownMbps'] as const)
+        : ([line.rateUpMbps, 'rateUpMbps'] as const);
     const judged =
       contract === null
         ? undefined
@@ -209,7 +212,7 @@ function rates(line: Line): Finding[] {
       {
         rule: 'rate-apart',
         severity: 'advice',
-        at: `${line.at}/${field}`,
+        at: `${line.at}/${field}` as const,
         says: `${line.name} gives ${figure(judged.value.value, 0)} % of what was sold, ${direction}. ${judged.value.means}`,
         why: judged.value,
         source: judged.value.source,

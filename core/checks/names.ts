@@ -10,7 +10,7 @@ export const names: Check = {
   run: ({ networks, devices, lines }) => {
     const found: Finding[] = [];
     for (const each of [...lines, ...networks, ...devices]) {
-      const at = `${each.at}/name`;
+      const at = `${each.at}/name` as const;
       const name = each.unnamed ? '' : each.name.trim();
       const base = { at, source: 'the plan itself' } as const;
       const why = worked(

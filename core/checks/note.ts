@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import type { Finding, Severity } from '../terms/finding.ts';
 import { practice, step, type Worked, worked } from '../worked/worked.ts';
 
@@ -5,7 +6,7 @@ import { practice, step, type Worked, worked } from '../worked/worked.ts';
 export const note = (
   rule: string,
   severity: Severity,
-  at: string,
+  at: At,
   says: string,
   why: Worked,
   fix?: Finding['fix'],

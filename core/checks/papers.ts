@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import { formatAddress, parseAddress } from '../net/address.ts';
 import { parseMac } from '../net/mac.ts';
 import { formatPrefix, parseLength } from '../net/prefix.ts';
@@ -19,11 +20,11 @@ export const papers: Check = {
 interface Announced {
   /** Whether what is entered uses it. */
   readonly used: (line: Line) => boolean;
-  readonly field: (line: Line) => string;
+  readonly field: (line: Line) => At;
   readonly says: string;
 }
 
-const typeOf = (line: Line): string => `${line.at}/type`;
+const typeOf = (line: Line): At => `${line.at}/type`;
 
 /** Where each thing goes that paperwork can hold (common practice, no source). */
 const uses: Readonly<Record<Paper, Announced>> = {
@@ -94,7 +95,7 @@ interface Statement {
 /** One thing that can be stated about a line, and what is entered for it. */
 interface Subject {
   readonly term: string;
-  readonly field: (line: Line) => string;
+  readonly field: (line: Line) => At;
   /** What is entered; empty where nothing is. */
   readonly entered: (line: Line) => readonly string[];
   /** Questions of the call sheet whose answers are about it. */

@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import { address, formatAddress, type Address } from '../net/address.ts';
 import { contains, formatPrefix, hostsOf } from '../net/prefix.ts';
 import {
@@ -27,8 +28,8 @@ export const pool: Check = {
 
 function checkPool(site: Site, network: Network, range: AddressRange): Finding[] {
   const prefix = network.prefix!;
-  const at = `${network.at}/dhcp/from`;
-  const to = `${network.at}/dhcp/to`;
+  const at = `${network.at}/dhcp/from` as const;
+  const to = `${network.at}/dhcp/to` as const;
   const first = address(range.family, range.first);
   const last = address(range.family, range.last);
   const fix = (): Pick<Finding, 'fix'> => {
@@ -172,7 +173,7 @@ const poolPatch = (network: Network, range: AddressRange): Patch => [
 interface Fixed {
   readonly name: string;
   readonly host: Address;
-  readonly at: string;
+  readonly at: At;
   /** By the DHCP server; undefined where the plan has no device of that address. */
   readonly reserved: boolean | undefined;
 }
@@ -192,14 +193,21 @@ function fixedIn(site: Site, network: Network, range: AddressRange): Fixed[] {
   const named: Fixed[] = [
     ...site.staticRoutes.flatMap(({ via, at }) =>
       via
-        ? [{ name: `the next hop ${formatAddress(via)}`, host: via, at: `${at}/via`, reserved: undefined }]
+        ? [
+            {
+              name: `the next hop ${formatAddress(via)}`,
+              host: via,
+              at: `${at}/via` as const,
+              reserved: undefined,
+            },
+          ]
         : [],
     ),
     ...site.networks.flatMap(({ resolvers, at }) =>
       resolvers.map((host) => ({
         name: `the DNS server ${formatAddress(host)}`,
         host,
-        at: `${at}/resolvers`,
+        at: `${at}/resolvers` as const,
         reserved: undefined,
       })),
     ),

@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import type { Check, Finding } from '../terms/finding.ts';
 import type { RouterPort, Site } from '../site/model.ts';
 import { practice, step, worked } from '../worked/worked.ts';
@@ -18,7 +19,7 @@ export const ports: Check = {
     const found: Finding[] = [];
     const note = (
       rule: string,
-      at: string,
+      at: At,
       says: string,
       value: string,
       severity: Finding['severity'] = 'blocker',

@@ -139,7 +139,7 @@ function address(site: Site, second: Second): Finding[] {
   if (!network || way === 'undecided') return [];
   const free = freeHost(site, network);
   const fix = free && replacing(`Give it ${formatAddress(free)}`, `${at}/address`, formatAddress(free));
-  const place = `${at}/address`;
+  const place = `${at}/address` as const;
   if (!own)
     return [
       note(

@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import type { Check, Finding } from '../terms/finding.ts';
 import type { Site } from '../site/model.ts';
 import { practice } from '../worked/worked.ts';
@@ -24,7 +25,7 @@ export const secretsInNotes: Check = {
 };
 
 interface FreeText {
-  readonly at: string;
+  readonly at: At;
   readonly of: string;
   readonly text: string;
 }
@@ -33,16 +34,20 @@ interface FreeText {
 const textsOf = ({ about, lines, devices, kit }: Site): FreeText[] => [
   { at: '/site/notes', of: 'The notes of the site', text: about.notes },
   ...lines.flatMap(({ at, name, notes, answers }) => [
-    { at: `${at}/notes`, of: `The notes of ${name}`, text: notes },
+    { at: `${at}/notes` as const, of: `The notes of ${name}`, text: notes },
     ...answers.map(({ answer }) => ({
-      at: `${at}/answers`,
+      at: `${at}/answers` as const,
       of: `The answers of the provider of ${name}`,
       text: answer,
     })),
   ]),
-  ...devices.map(({ at, name, notes }) => ({ at: `${at}/notes`, of: `The notes of ${name}`, text: notes })),
+  ...devices.map(({ at, name, notes }) => ({
+    at: `${at}/notes` as const,
+    of: `The notes of ${name}`,
+    text: notes,
+  })),
   ...kit.map(({ at, model, role, notes }) => ({
-    at: `${at}/notes`,
+    at: `${at}/notes` as const,
     of: `The notes of ${model || `the ${role}`}`,
     text: notes,
   })),

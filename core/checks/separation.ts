@@ -5,10 +5,10 @@ import { step, worked } from '../worked/worked.ts';
 export const separation: Check = {
   name: 'separation',
   run: (site) => [
-    ...site.contradictions.map(({ at, own, with: service }): Finding => ({
+    ...site.contradictions.map(({ own, with: service }): Finding => ({
       rule: 'row-contradicts',
       severity: 'blocker',
-      at: `${at}/${Object.keys(own)[0]}`,
+      at: own[0]![0],
       says: `The row names the service ${service} and another protocol or other ports beside it. It does nothing until one of the two is gone. Remove the protocol and the ports, or the service.`,
       why: worked(
         'Meaning of the row',
@@ -19,11 +19,7 @@ export const separation: Check = {
       ),
       fix: {
         says: 'Keep the service, and clear what stands beside it',
-        patch: Object.entries(own).map(([field, value]) => ({
-          op: 'replace' as const,
-          path: `${at}/${field}`,
-          value,
-        })),
+        patch: own.map(([path, value]) => ({ op: 'replace' as const, path, value })),
       },
       source: 'the plan itself',
     })),

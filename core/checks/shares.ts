@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import { replacing, type Check, type Finding } from '../terms/finding.ts';
 import type { Line, Network, Site } from '../site/model.ts';
 import { carriedMbps, shapedWorked, shareWorked, type Direction } from '../worked/shares.ts';
@@ -28,7 +29,7 @@ function limits({ lines }: Site, network: Network): Finding[] {
     const carried = lines.flatMap((line) => carriedMbps(line, direction) ?? []);
     if (limit === null || carried.length === 0) return [];
     const most = Math.max(...carried);
-    const at = `${network.at}/${direction === 'down' ? 'limitDownMbps' : 'limitUpMbps'}`;
+    const at = `${network.at}/${direction === 'down' ? 'limitDownMbps' : 'limitUpMbps'}` as const;
     const why = worked(
       `Rate limit of ${network.name}, ${words[direction]}`,
       limit,
@@ -109,7 +110,7 @@ function left(site: Site, direction: Direction): Finding[] {
           `On ${line.name} nothing is kept free for ${needy.map(({ name }) => name).join(' and ')} (${words[direction]}): ${free.length > 0 ? `${free.map(({ name }) => name).join(', ')} may take all of it` : `the limits of the others come to more than the ${figure(carried)} Mb/s that it carries`}. Calls break up and cards wait when the line is full.`,
           why,
         ),
-        also: others.map(({ at }) => `${at}/${direction === 'down' ? 'limitDownMbps' : 'limitUpMbps'}`),
+        also: others.map(({ at }): At => `${at}/${direction === 'down' ? 'limitDownMbps' : 'limitUpMbps'}`),
       },
     ];
   });

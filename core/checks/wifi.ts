@@ -132,7 +132,7 @@ const ends = ({ wifi: { networks: all } }: Site, today: string): Finding[] =>
   all.flatMap(({ at, ssid, until }): Finding[] => {
     const day = lastDay(until.trim(), today);
     const name = ssid || 'The unnamed Wi-Fi network';
-    const field = `${at}/until`;
+    const field = `${at}/until` as const;
     if (!day) return [];
     if (day.kind === 'unread')
       return [

@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import { formatVlans, holdsVlan } from '../net/vlan.ts';
 import type { Site } from '../site/model.ts';
 import { socketName, type Socket } from '../site/wiring.ts';
@@ -65,7 +66,7 @@ function rates(site: Site): Finding[] {
   return site.wiring.runs.flatMap((run): Finding[] => {
     const why = runRate(run);
     if (why.value === null) return [];
-    const at = `${run.at}/category`;
+    const at = `${run.at}/category` as const;
     if (why.value === 0)
       return [
         note(
@@ -206,7 +207,7 @@ function transits(site: Site): Finding[] {
             note(
               'transit',
               'warning',
-              `${end.at}/tagged`,
+              fieldOfSocket(end, 'tagged'),
               `${socketName(end)} sends VLAN ${vlan}, which carries ${line.name}, with its tag to ${other.box.name}: it is to be on the runs between switches only.`,
               said('Tagged VLANs', formatVlans(end.vlans.tagged)),
             ),
@@ -218,7 +219,7 @@ function transits(site: Site): Finding[] {
           note(
             'transit',
             'blocker',
-            `${socket.at}/untagged`,
+            fieldOfSocket(socket, 'untagged'),
             `${socketName(socket)} is in VLAN ${vlan}, which carries ${line.name}: whatever is plugged in there stands before the router, unprotected, and may take the address that the provider gives one device.`,
             worked(
               'Untagged ports of the VLAN',
@@ -292,7 +293,7 @@ function served(site: Site): Finding[] {
         note(
           'wifi-vlan',
           'blocker',
-          stop?.at ?? `${box.at}/ports`,
+          stop?.at ?? box.at,
           `${box.name} serves the Wi-Fi of ${network.name}, and ${network.name} does not get to it over the cabling: who joins there gets no address.${stop ? ` ${stop.says}` : ''}`,
           path ? wayWorked(path) : said('Way', 'none'),
         ),
@@ -303,7 +304,7 @@ function served(site: Site): Finding[] {
 
 /** Power over Ethernet: what a switch is to give beside what it has. */
 function power({ wiring: { boxes } }: Site): Finding[] {
-  return boxes.flatMap(({ at, name, kit, sockets: all }): Finding[] => {
+  return boxes.flatMap(({ name, kit, sockets: all }): Finding[] => {
     const classes = all.flatMap(({ poe, poeClass }) =>
       poe === 'gives' && poeClass !== null ? [poeClass] : [],
     );
@@ -315,7 +316,7 @@ function power({ wiring: { boxes } }: Site): Finding[] {
           note(
             'poe-budget',
             'blocker',
-            `${at}/poeWatts`,
+            `${kit.at}/poeWatts`,
             `${name} is to give ${kit.poeWatts - why.value} W over its ports and has ${kit.poeWatts} W: some stay without power.`,
             why,
           ),
@@ -339,3 +340,8 @@ function loads(site: Site): Finding[] {
     ];
   });
 }
+
+/** Where a VLAN of a socket is set: in its row of a box; a port that nobody listed, or one of the router, is pointed to itself. */
+const fieldOfSocket = ({ at }: Socket, field: 'tagged' | 'untagged'): At =>
+  isListed(at) ? `${at}/${field}` : at;
+const isListed = (at: Socket['at']): at is `/kit/${number}/ports/${number}` => at.startsWith('/kit/');

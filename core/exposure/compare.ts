@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import { address, addressKey } from '../net/address.ts';
 import { difference, intersection, joinBoxes, type PacketBox } from '../net/packet-set.ts';
 import type { AddressRange } from '../net/range.ts';
@@ -14,7 +15,7 @@ export interface ReachChange {
   /** "opens tcp 9100 from Visitors to Tills" */
   readonly says: string;
   /** The rule that lets it through, in the plan that does. */
-  readonly at: string | undefined;
+  readonly at: At | undefined;
   /** A question that Ask answers with one of these packets, on the plan that lets it through. */
   readonly witness: string;
 }

@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import { address, type Address } from '../net/address.ts';
 import { hasPort, type PortRange } from '../net/ports.ts';
 import {
@@ -20,7 +21,7 @@ export interface Passing {
   readonly sender: Sender;
   readonly reached: Reached;
   /** Pointer of the rule that opens it; undefined where it is the router's own habit. */
-  readonly at: string | undefined;
+  readonly at: At | undefined;
   /** The rule in words. */
   readonly rule: () => string;
   /** The packets as they are sent, exactly; boxes do not meet. */

@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import { everyAddress, type PacketBox } from '../net/packet-set.ts';
 import { joinRanges } from '../net/range.ts';
 import type { Site } from '../site/model.ts';
@@ -14,7 +15,7 @@ export interface Opening {
   /** Who may, where it is not everybody of the sender. */
   readonly only: string;
   /** Pointer of the rule; undefined where it is the habit of the router. */
-  readonly at: string | undefined;
+  readonly at: At | undefined;
   readonly rule: string;
   /** A question for Ask. */
   readonly witness: string;

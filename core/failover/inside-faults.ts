@@ -195,7 +195,7 @@ function loop(site: Site, box: Box): InsideOutcome | undefined {
     };
   const run: Run = {
     ...emptyRun,
-    at: 'loop',
+    at: '/wiring/runs/0',
     name: 'the cable',
     ends: pair,
   };

@@ -9,7 +9,7 @@ import { cellRateWorked, freeSpaceLossWorked, noiseWorked, resourceBlocks } from
 import { antennaCables, antennaWorked, cableLossWorked, pairProblem, parsePairs } from './antenna.ts';
 import { delayWorked, satelliteFloorWorked } from './copper.ts';
 import type { MediaSettings, SurveyReading } from '../plan/schema.ts';
-import type { Medium } from './type.ts';
+import type { MediaAt, Medium } from './type.ts';
 import { numberReading, textReading } from '../terms/reading.ts';
 
 const roofs =
@@ -37,7 +37,12 @@ function alignmentWorked(settings: Aligned): Worked<number> | undefined {
   );
 }
 
-function checkAir(rule: string, settings: Aligned, line: Line, at: string): Finding[] {
+function checkAir(
+  rule: string,
+  settings: Aligned,
+  line: Line,
+  at: MediaAt<'wireless' | 'satellite'>,
+): Finding[] {
   const found: Finding[] = [];
   const aligned = alignmentWorked(settings);
   if (aligned && aligned.value < 0)
@@ -121,7 +126,7 @@ export const satellite: Medium<'satellite'> = {
             {
               rule: 'faster-than-light',
               severity: 'warning' as const,
-              at: `${at}/roundTripMs`,
+              at: `${at}/roundTripMs` as const,
               says: `${settings.roundTripMs} ms is less than light needs over that satellite: the ping was answered nearer, or went over another line.`,
               why: floor,
               source: floor.source,
@@ -170,9 +175,15 @@ function readingWorked(reading: SurveyReading, field: string, widthMHz: number |
   return rate.ok ? [rate.value] : [];
 }
 
-function checkCellular(settings: MediaSettings['cellular'], line: Line, at: string): Finding[] {
+function checkCellular(settings: MediaSettings['cellular'], line: Line, at: MediaAt<'cellular'>): Finding[] {
   const found: Finding[] = [];
-  const add = (key: string, rule: string, says: string, typed: string, source: string): void => {
+  const add = (
+    key: 'bands' | 'pairs' | 'together',
+    rule: string,
+    says: string,
+    typed: string,
+    source: string,
+  ): void => {
     found.push({
       rule,
       severity: 'warning',

@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import type { Finding } from '../terms/finding.ts';
 import type { Line } from '../site/model.ts';
 import { figure, practice, step, worked } from '../worked/worked.ts';
@@ -6,7 +7,7 @@ import type { Medium } from './type.ts';
 import { numberReading } from '../terms/reading.ts';
 
 /** A judged reading as a finding; nothing where it is good. */
-function judged(rule: string, line: Line, at: string, { verdict, worked }: Judged): Finding[] {
+function judged(rule: string, line: Line, at: At, { verdict, worked }: Judged): Finding[] {
   if (verdict === 'good') return [];
   return [
     {
@@ -33,7 +34,7 @@ export const dsl: Medium<'dsl'> = {
           {
             rule: 'dsl-filters',
             severity: 'advice' as const,
-            at: `${at}/filters`,
+            at: `${at}/filters` as const,
             says: `Telephones without a filter disturb ${line.name} whenever one is lifted. Look at every outlet, alarm and franking machine too.`,
             why: worked('Filters', 'not seen', '', [step('filters on every outlet', 'not seen')], practice),
             source: practice,
@@ -44,7 +45,7 @@ export const dsl: Medium<'dsl'> = {
           {
             rule: 'dsl-errors',
             severity: 'warning' as const,
-            at: `${at}/errorsPerHour`,
+            at: `${at}/errorsPerHour` as const,
             says: `${settings.errorsPerHour} errors an hour on ${line.name}: calls crackle and pages stall. Try the test socket with everything else unplugged.`,
             why: worked(
               'Errors an hour',

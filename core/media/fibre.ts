@@ -3,7 +3,7 @@ import type { Finding } from '../terms/finding.ts';
 import { step, type Worked, worked } from '../worked/worked.ts';
 import { judgeOptical, opticalBudget, splittersOf, type OpticalBudget } from './optical.ts';
 import type { MediaSettings } from '../plan/schema.ts';
-import type { Medium } from './type.ts';
+import type { MediaAt, Medium } from './type.ts';
 import { entry, fieldEntry } from '../terms/step.ts';
 import { numberReading } from '../terms/reading.ts';
 
@@ -50,7 +50,7 @@ const windowWorked = (budget: OpticalBudget, measuredDbm: number): Worked =>
   );
 
 /** A route that loses more, or less, than its class is made for. */
-const routeFinding = (budget: OpticalBudget, line: Line, at: string): Finding[] =>
+const routeFinding = (budget: OpticalBudget, line: Line, at: MediaAt<'fibre'>): Finding[] =>
   budget.standing === 'fits'
     ? []
     : [

@@ -4,13 +4,16 @@ import type { StepDraft } from '../terms/step.ts';
 import type { Worked } from '../worked/worked.ts';
 import type { MediaSettings, MediumName } from '../plan/schema.ts';
 
+/** The pointer of the settings of a medium. */
+export type MediaAt<Name extends MediumName> = `/uplinks/${number}/media/${Name}`;
+
 /** A medium: what a line is made of, whatever WAN type runs over it. One file each. */
 export interface Medium<Name extends MediumName = MediumName> {
   readonly name: Name;
   /** What the lowest rung of evidence is on this medium: the light, and what it says at most. */
   readonly light: string;
   /** What is wrong, beyond fields that cannot be read. `at` is the pointer of the settings. */
-  readonly check: (settings: MediaSettings[Name], line: Line, at: string) => Finding[];
+  readonly check: (settings: MediaSettings[Name], line: Line, at: MediaAt<Name>) => Finding[];
   /** The arithmetic behind a field. */
   readonly workings: (settings: MediaSettings[Name], line: Line, key: string) => Worked[];
   /** What is measured on the medium before the line is brought up. */

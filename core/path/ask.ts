@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import { formatAddress } from '../net/address.ts';
 import { ok, type Result } from '../result.ts';
 import type { Site } from '../site/model.ts';
@@ -11,7 +12,7 @@ export interface HopText {
   readonly kind: NodeKind;
   readonly node: string;
   readonly stage: string;
-  readonly at?: string;
+  readonly at?: At;
   readonly looked: string;
   readonly decided: string;
   readonly before: string;

@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import { formatAddress, sameAddress, type Address } from '../net/address.ts';
 import { classify, reachableFromOutside } from '../net/classify.ts';
 import { formatPorts, hasPort, protocolsMeet } from '../net/ports.ts';
@@ -120,7 +121,7 @@ function fromInside(
 }
 
 /** Whether a link carries a packet of this size; a hop says so where it does not (RFC 1191, RFC 8201). */
-function carries(run: Run, node: string, bytes: number, link: string, at: string | undefined): boolean {
+function carries(run: Run, node: string, bytes: number, link: string, at: At | undefined): boolean {
   const { header } = run.flow;
   if (header.sizeBytes <= bytes) return true;
   hop(
@@ -190,7 +191,7 @@ function fromClient(run: Run, peer: Peer): Trace {
 function fromNeighbour(run: Run, line: Line, name: string): Trace {
   const { header, down } = run.flow;
   const { box, prefix } = line;
-  const at = `${line.at}/${box?.routes ? 'handoff/insidePrefix' : 'settings'}`;
+  const at = `${line.at}/${box?.routes ? 'handoff/insidePrefix' : 'settings'}` as const;
   const looked = (): string =>
     prefix ? `${formatAddress(header.destination)} and ${formatPrefix(prefix)}` : 'the way to the router';
   const sent = (says: () => string, stop = false): void =>
@@ -230,7 +231,7 @@ function fromRouter(run: Run): Trace {
     return tunnelCarries(run, 'router')
       ? toFarSite(run, way.far, { ...header, source: sourceTowards(run, way.far) })
       : stopped(run, 'dropped');
-  const looked = (sent: Header, decided: () => string, at: string | undefined, stop = false): void =>
+  const looked = (sent: Header, decided: () => string, at: At | undefined, stop = false): void =>
     hop(
       run,
       'router',

@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import { formatAddress, type Address } from '../net/address.ts';
 import { createRouter, type Router } from '../router/router.ts';
 import { devicesOn } from '../site/lookups.ts';
@@ -10,7 +11,7 @@ import { sampleHost } from './query.ts';
 /** Something that must not answer, as it is tried from a device on a network. */
 export interface MustNot {
   /** Whose it is: a network, or the router's own page. */
-  readonly to: { readonly name: string; readonly at: string };
+  readonly to: { readonly name: string; readonly at: At };
   readonly host: Address;
   readonly port: number;
   /** "10.24.10.20 tcp 443". */

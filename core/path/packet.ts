@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import type { Header } from '../net/packet.ts';
 import type { Line, Network } from '../site/model.ts';
 import type { ChainedRouter } from '../site/second.ts';
@@ -14,7 +15,7 @@ export interface Hop {
   readonly node: string;
   readonly stage: string;
   /** Pointer of the plan's row or field that decided, where there is one. */
-  readonly at: string | undefined;
+  readonly at: At | undefined;
   readonly looked: () => string;
   readonly decided: () => string;
   readonly before: Header;

@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import { formatAddress, sameAddress } from '../net/address.ts';
 import type { Site } from '../site/model.ts';
 import { noHost } from '../site/no-host.ts';
@@ -32,7 +33,7 @@ export function hop(
   after: Header,
   looked: () => string,
   decided: () => string,
-  at?: string,
+  at?: At,
   stops = false,
 ): void {
   run.hops.push({ kind, node, stage, at, looked, decided, before, after, stops });

@@ -1,10 +1,11 @@
+import type { At } from '../plan/at.ts';
 import { bitsOf } from '../net/address.ts';
 import { containsPrefix, firstOf, overlaps, prefixAround, samePrefix, type Prefix } from '../net/prefix.ts';
 import type { Site } from '../site/model.ts';
 
 /** A subnet on the map. */
 export interface AddressPart {
-  readonly at: string;
+  readonly at: At;
   readonly name: string;
   readonly role: 'network' | 'box' | 'tunnel' | 'far' | 'second';
   readonly prefix: Prefix;

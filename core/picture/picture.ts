@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import { formatAddress, sameAddress } from '../net/address.ts';
 import { formatPrefix } from '../net/prefix.ts';
 import { titleAt } from '../plan/places.ts';
@@ -27,7 +28,7 @@ export interface PictureNode {
   /** What stands below the title, a line each. */
   readonly says: readonly string[];
   /** Pointer of what it stands for; empty where the plan has nothing of it. */
-  readonly at: string;
+  readonly at: At | '';
   /** What is folded into it, by id of their nodes. */
   readonly holds: readonly string[];
 }

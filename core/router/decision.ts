@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import type { Header } from '../net/packet.ts';
 import type { FailoverRule } from '../site/failover.ts';
 import type { Forward, Line, Network, Reach, Route, RouterService } from '../site/model.ts';
@@ -107,7 +108,7 @@ export type Reason =
 export interface Decision {
   readonly stage: StageName;
   /** Pointer of the plan's row or field that decided, where there is one. */
-  readonly at: string | undefined;
+  readonly at: At | undefined;
   readonly reason: Reason;
   readonly before: Passage;
   readonly after: Passage;
@@ -147,7 +148,7 @@ export const goesOn = (
   stage: StageName,
   before: Passage,
   reason: Reason,
-  at: string | undefined,
+  at: At | undefined,
   after: Passage = before,
 ): Decision => ({ stage, at, reason, before, after, stop: undefined });
 
@@ -156,6 +157,6 @@ export const stops = (
   stage: StageName,
   before: Passage,
   reason: Reason,
-  at: string | undefined,
+  at: At | undefined,
   stop: Stop,
 ): Decision => ({ stage, at, reason, before, after: before, stop });

@@ -72,7 +72,7 @@ export const itself = (table: OwnTable): Stage<OwnTable> => ({
         'router itself',
         passage,
         { kind: 'service-managed', service: managed, from: site.router.adminNetwork },
-        `${managed.at}/inside`,
+        managed.at === '/vpn/port' ? managed.at : `${managed.at}/inside`,
         'refused',
       );
     if (service)

@@ -1,9 +1,10 @@
+import type { At } from '../plan/at.ts';
 import type { Site } from '../site/model.ts';
 import { arithmetic, figure, grouped, practice, step, worked, type Worked } from '../worked/worked.ts';
 
 /** How much of what the router can take this plan uses. */
 export interface Limit {
-  readonly at: string;
+  readonly at: At;
   readonly title: string;
   readonly used: number;
   readonly most: number;
@@ -42,7 +43,7 @@ export function limitsOf(site: Site): Limit[] {
     if (most === null) return [];
     return [
       {
-        at: `/router/limits/${key}`,
+        at: `/router/limits/${key}` as const,
         title,
         used,
         most,
@@ -64,7 +65,7 @@ export function limitsOf(site: Site): Limit[] {
       ? []
       : [
           {
-            at: '/vpn/encryptionMbps',
+            at: '/vpn/encryptionMbps' as const,
             title: 'encryption',
             used: up,
             most: vpn.encryptionMbps,

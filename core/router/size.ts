@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import { goesOn, stops, type Side, type Stage } from './decision.ts';
 
 export interface SizeTable {
@@ -8,7 +9,7 @@ export interface SizeTable {
 /** Inside, Ethernet carries 1500 bytes (IEEE 802.3). */
 export const insideBytes = 1500;
 
-const limitOf = (table: SizeTable, egress: Side | undefined): [bytes: number, at: string | undefined] =>
+const limitOf = (table: SizeTable, egress: Side | undefined): [bytes: number, at: At | undefined] =>
   egress?.kind === 'line'
     ? [egress.line.mtuBytes, `${egress.line.at}/mtuBytes`]
     : egress?.kind === 'tunnel' || egress?.kind === 'client'

@@ -26,7 +26,7 @@ export const sourceNat: Stage<null> = {
     }
     if (egress?.kind === 'line' && ingress.kind !== 'line') {
       const { line } = egress;
-      const at = `${line.at}/sourceNat`;
+      const at = `${line.at}/sourceNat` as const;
       return line.sourceNat
         ? goesOn('source NAT', passage, { kind: 'masked', line }, at, withSource(passage, line.address))
         : goesOn('source NAT', passage, { kind: 'unmasked', line }, at);

@@ -14,7 +14,7 @@ describe('the route table', () => {
     .tuple(fc.nat({ max: 255 }), fc.integer({ min: 24, max: 32 }))
     .map(([host, length]): Route => {
       const prefix = prefixAround(addressOf(base + BigInt(host)), length);
-      return { at: '', says: '', prefix, target: { kind: 'via' } as Route['target'] };
+      return { at: '/routes/0', says: '', prefix, target: { kind: 'via' } as Route['target'] };
     });
   const longestFirst = (routes: Route[]): Route[] =>
     [...routes].sort((a, b) => b.prefix.length - a.prefix.length);
@@ -33,16 +33,20 @@ describe('the route table', () => {
   });
 
   test('keeps the families apart, and of equal subnets takes the row that was written first', () => {
-    const everything = (family: 4 | 6, at: string): Route => ({
+    const everything = (family: 4 | 6, at: Route['at']): Route => ({
       at,
       says: '',
       prefix: prefixAround({ family, value: 0n }, 0),
       target: { kind: 'via' } as Route['target'],
     });
-    const { find } = routeTable([everything(4, 'first'), everything(4, 'second'), everything(6, 'six')]);
-    expect(find(addressOf(base))?.at).toBe('first');
-    expect(find({ family: 6, value: 1n })?.at).toBe('six');
-    expect(find({ family: 6, value: (1n << 128n) - 1n })?.at).toBe('six');
+    const { find } = routeTable([
+      everything(4, '/routes/0'),
+      everything(4, '/routes/1'),
+      everything(6, '/routes/2'),
+    ]);
+    expect(find(addressOf(base))?.at).toBe('/routes/0');
+    expect(find({ family: 6, value: 1n })?.at).toBe('/routes/2');
+    expect(find({ family: 6, value: (1n << 128n) - 1n })?.at).toBe('/routes/2');
     expect(routeTable([]).find(addressOf(base))).toBeUndefined();
   });
 });

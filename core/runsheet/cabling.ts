@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import { formatVlans } from '../net/vlan.ts';
 import type { Site } from '../site/model.ts';
 import { socketName, type Box, type Run } from '../site/wiring.ts';
@@ -104,7 +105,7 @@ function vlans(site: Site, box: Box, farther: Box | undefined): StepDraft {
             socket.at,
           ),
         ),
-      fieldEntry(`${box.at}/spanningTree`, box.spanningTree ? 'on' : 'off'),
+      ...(box.kit ? [fieldEntry(`${box.kit.at}/spanningTree`, box.spanningTree ? 'on' : 'off')] : []),
     ],
     why: `The farthest switch comes first, and VLANs are added before any is taken away: what a near switch stops carrying cuts off the ones behind it.${untagged ? '' : ' The untagged VLAN of a port is set together with its membership, or the port falls silent.'}`,
     lowSeconds: 60 + 15 * box.sockets.length,
@@ -255,7 +256,7 @@ function links(box: Box, runs: readonly Run[]): StepDraft[] {
 /** A page on every network that is untagged at some free port of a switch. */
 function pages(site: Site, box: Box): StepDraft[] {
   const used = new Set(site.wiring.runs.flatMap(({ ends }) => ends));
-  const seen = new Map<string, { name: string; port: string; at: string; id: string }>();
+  const seen = new Map<string, { name: string; port: string; at: At; id: string }>();
   // A free port of each network, or one in use where none is free.
   for (const socket of [...box.sockets].sort((a, b) => Number(used.has(a)) - Number(used.has(b)))) {
     const network = socket.name === '' ? undefined : networkOfVlan(site, box, socket.vlans.untagged);
@@ -269,9 +270,7 @@ function pages(site: Site, box: Box): StepDraft[] {
       phase: 'proof',
       title: `Open a page on every VLAN of ${box.name}`,
       needs: ['save', `switch:${box.id}`, 'router-moves', ...site.lines.map(({ id }) => `uplink:${id}`)],
-      entries: [...seen.values()].map(({ name, port, at }) =>
-        entry(name, port, ['Access port', 'PVID'], `${at}/untagged`),
-      ),
+      entries: [...seen.values()].map(({ name, port, at }) => entry(name, port, ['Access port', 'PVID'], at)),
       why: 'A port on the wrong VLAN works too: with an address of the wrong network.',
       lowSeconds: 60 * seen.size,
       highSeconds: 180 * seen.size,

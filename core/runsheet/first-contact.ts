@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import type { Site } from '../site/model.ts';
 import type { AdminPlace } from './admin-place.ts';
 import { entry, fieldEntry, secretEntry, type StepDraft } from '../terms/step.ts';
@@ -6,7 +7,8 @@ import { addressReading, choiceReading, hashReading, numberReading, textReading 
 /** From a box as it comes to a box that is ours: secret first, backup before firmware, firmware by cable. */
 export function firstContact(site: Site, place: AdminPlace): StepDraft[] {
   const { kit, factoryDhcp: automatic } = site.router;
-  const kitAt = kit?.at ?? '/kit';
+  const kitField = (key: 'adminAddress' | 'card/login' | 'card/holdSeconds' | 'firmware'): At =>
+    kit ? `${kit.at}/${key}` : '/kit';
   const factory = place.factory ?? 'the address on its label';
   return [
     {
@@ -46,12 +48,19 @@ export function firstContact(site: Site, place: AdminPlace): StepDraft[] {
           '/router/factoryAddress',
         ),
         ...(kit?.adminAddress && kit.adminAddress !== place.factory
-          ? [entry('If nothing opens there', kit.adminAddress, ['Address as found'], `${kitAt}/adminAddress`)]
+          ? [
+              entry(
+                'If nothing opens there',
+                kit.adminAddress,
+                ['Address as found'],
+                kitField('adminAddress'),
+              ),
+            ]
           : []),
         ...(kit?.card.login
           ? [
               fieldEntry(
-                `${kitAt}/card/login`,
+                kitField('card/login'),
                 kit.card.login,
                 kit.card.source === '' ? [] : [`from: ${kit.card.source}`],
               ),
@@ -81,7 +90,7 @@ export function firstContact(site: Site, place: AdminPlace): StepDraft[] {
       optional: true,
       entries: [
         ...(kit?.card.holdSeconds !== null && kit?.card.holdSeconds !== undefined
-          ? [fieldEntry(`${kitAt}/card/holdSeconds`, `${kit.card.holdSeconds} s`)]
+          ? [fieldEntry(kitField('card/holdSeconds'), `${kit.card.holdSeconds} s`)]
           : [entry('Hold the button', 'as its manual says; 10 to 20 s on most', ['Factory reset'])]),
       ],
       why: 'A reset wipes what nobody wrote down: settings, and on a box of the provider the line itself.',
@@ -141,7 +150,7 @@ export function firstContact(site: Site, place: AdminPlace): StepDraft[] {
           'Version wanted',
           kit?.firmware || 'the newest of the maker, downloaded before the visit',
           ['Firmware', 'Software', 'System upgrade'],
-          `${kitAt}/firmware`,
+          kitField('firmware'),
         ),
       ],
       why: 'Known holes are closed before the router is connected to the internet. A file with a wrong checksum can make the router unusable.',
@@ -154,7 +163,7 @@ export function firstContact(site: Site, place: AdminPlace): StepDraft[] {
       cautions: ['Power and cable stay in until it has restarted by itself.'],
       fields: [
         textReading('found', 'Version found before', { optional: true }),
-        textReading('version', 'Version shown after the restart', { at: `${kitAt}/firmware` }),
+        textReading('version', 'Version shown after the restart', { at: kitField('firmware') }),
         hashReading('published', 'SHA-256 as published', { optional: true }),
         hashReading('computed', 'SHA-256 of the file', { optional: true }),
       ],

@@ -12,7 +12,7 @@ const oldName = (site: Site): string => site.visit.oldRouter.trim() || 'the old 
 /** What the old router does today is taken down before anything is touched. */
 function takenDown(site: Site): StepDraft {
   const [line] = site.lines;
-  const at = line?.type === 'pppoe' ? `${line.at}/settings/pppoe/userName` : undefined;
+  const at = line?.type === 'pppoe' ? (`${line.at}/settings/pppoe/userName` as const) : undefined;
   return {
     id: 'old-read',
     phase: 'prepare',

@@ -86,9 +86,7 @@ export function proofSteps(site: Site): StepDraft[] {
             phase: 'proof',
             title: `Try from ${network.name} what must not answer`,
             needs: ['save'],
-            entries: pairs.map(({ to, text }) =>
-              entry(`On ${to.name}`, text, ['Port check'], `${to.at}/name`),
-            ),
+            entries: pairs.map(({ to, text }) => entry(`On ${to.name}`, text, ['Port check'], to.at)),
             why: 'A rule that is listed may stand below one that allows more.',
             lowSeconds: 60,
             highSeconds: 180,

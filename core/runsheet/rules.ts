@@ -164,7 +164,7 @@ function habits(site: Site): StepDraft[] {
                   { value: 'yes', title: 'answers', good: true },
                   { value: 'no', title: 'does not answer', good: true },
                 ],
-                at: '/router/hairpin',
+                at: '/router/hairpin' as const,
               },
             ]
           : []),

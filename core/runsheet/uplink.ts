@@ -1,3 +1,4 @@
+import { asAt } from '../plan/at.ts';
 import { figure } from '../worked/worked.ts';
 import { titleAt } from '../plan/places.ts';
 import { internetPromiseId, linePromiseId } from '../terms/promise.ts';
@@ -111,7 +112,7 @@ const delayField = (line: Line): ReadingField[] =>
   'roundTripMs' in line.media[line.medium]
     ? [
         numberReading('delay', 'Round-trip time, median of ten', 'ms', {
-          at: `${line.at}/media/${line.medium}/roundTripMs`,
+          at: asAt(`${line.at}/media/${line.medium}/roundTripMs`),
         }),
       ]
     : [];
@@ -119,7 +120,7 @@ const delayField = (line: Line): ReadingField[] =>
 const rateReading = (direction: 'down' | 'up', run: number): ReadingField =>
   numberReading(`${direction}${run}`, `Run ${run} ${direction}, by cable`, 'Mb/s');
 
-const rateEntry = (line: Line, direction: string, mbps: number, key: string): Entry =>
+const rateEntry = (line: Line, direction: string, mbps: number, key: 'rateDownMbps' | 'rateUpMbps'): Entry =>
   entry(
     `At best ${direction}`,
     `${figure(tcpCeilingWorked(mbps, line).value)} of ${mbps} Mb/s`,

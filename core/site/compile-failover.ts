@@ -29,7 +29,7 @@ function reachOf(
 /** How a line is watched. */
 function compileWatch(line: Line, networks: readonly Network[]): Watch {
   const { windowProbes, windowLossPercent, windowDelayMs, targets, ...figures } = line.watch;
-  const at = `${line.at}/watch`;
+  const at = `${line.at}/watch` as const;
   return {
     ...figures,
     at,

@@ -2,6 +2,7 @@ import { parseAddress, sameAddress, type Address } from '../net/address.ts';
 import { classify, reachableFromOutside } from '../net/classify.ts';
 import { hostsOf, roleIn, type Prefix } from '../net/prefix.ts';
 import { firstFreeAddress, rangeBetween } from '../net/range.ts';
+import { asAt } from '../plan/at.ts';
 import type { UplinkValues } from '../plan/schema.ts';
 import type { Inbound, Line, Translator } from './model.ts';
 import { wanPort } from './wan-port.ts';
@@ -19,7 +20,7 @@ const isOtherHost = (host: Address, own: Address | undefined, prefix: Prefix | u
 
 /** What follows from the values of an uplink: its addresses, who translates, and how far a packet from outside comes. */
 export function compileLine(uplink: UplinkValues, index: number): Line {
-  const at = `/uplinks/${index}`;
+  const at = `/uplinks/${index}` as const;
   const unknown = unknownLineAddress(index);
   const port = wanPort(uplink.type, uplink.settings);
   const { handoff } = uplink;
@@ -69,7 +70,8 @@ export function compileLine(uplink: UplinkValues, index: number): Line {
     unnamed: uplink.name.trim() === '',
     address: port.address ?? behindBox ?? unknown,
     addressKnown: port.address !== undefined,
-    addressAt: `${at}/settings/${uplink.type}/${port.addressKey}`,
+    addressAt:
+      port.addressKey === '' ? `${at}/type` : asAt(`${at}/settings/${uplink.type}/${port.addressKey}`),
     prefix,
     gateway,
     gatewayUsable: !gateway || isOtherHost(gateway, port.address, prefix),

@@ -55,13 +55,13 @@ function compileGroup(
   networks: readonly Network[],
   devices: readonly Device[],
 ): Group {
-  const at = `/vpn/groups/${index}`;
+  const at = `/vpn/groups/${index}` as const;
   const brokenGrants: string[] = [];
   const grants = group.grants.flatMap((grant, place): Grant[] => {
     const device = devices.find(({ id }) => id === grant.device);
     const network = device?.network ?? networks.find(({ id }) => id === grant.network);
     const service = device?.services.find(({ id }) => id === grant.service);
-    const to = `${at}/grants/${place}`;
+    const to = `${at}/grants/${place}` as const;
     if (!network || (grant.device !== '' && !device) || (grant.service !== '' && !service?.ports)) {
       brokenGrants.push(to);
       return [];
@@ -81,7 +81,7 @@ function compileFarSite(
   index: number,
   networks: readonly Network[],
 ): FarSite {
-  const at = `/vpn/sites/${index}`;
+  const at = `/vpn/sites/${index}` as const;
   return {
     ...site,
     at,

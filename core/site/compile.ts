@@ -1,3 +1,4 @@
+import { asAt } from '../plan/at.ts';
 import { addressKey, formatAddress, parseAddress, type Address } from '../net/address.ts';
 import { formatPorts, type PortRange } from '../net/ports.ts';
 import { contains, containsPrefix, formatPrefix, prefixAround, type Prefix } from '../net/prefix.ts';
@@ -58,7 +59,7 @@ export function compile(plan: Plan): Site {
   const unclear = new Set(problems.map(({ at }) => at));
   const { reach, brokenReach, contradictions } = compileReach(values, networkById, deviceById, unclear);
   const forwards = values.forwards.map((forward, index): Forward => {
-    const at = `/forwards/${index}`;
+    const at = `/forwards/${index}` as const;
     const device = deviceById.get(forward.device);
     const service = device?.services.find((candidate) => candidate.id === forward.service);
     const named = forward.service === '' ? forward.insidePorts : service?.ports;
@@ -66,7 +67,14 @@ export function compile(plan: Plan): Site {
       service !== undefined &&
       contradicts(service, { protocol: forward.protocol, ports: forward.insidePorts }, 'tcp');
     if (unclearMeaning)
-      contradictions.push({ at, own: { protocol: 'tcp', insidePorts: '' }, with: service!.name });
+      contradictions.push({
+        at,
+        own: [
+          [`${at}/protocol`, 'tcp'],
+          [`${at}/insidePorts`, ''],
+        ],
+        with: service!.name,
+      });
     const inside = unclearMeaning ? undefined : named;
     return {
       at,
@@ -88,7 +96,7 @@ export function compile(plan: Plan): Site {
     };
   });
   const services = values.router.services.flatMap((service, index): RouterService[] => {
-    const at = `/router/services/${index}`;
+    const at = `/router/services/${index}` as const;
     const { protocol, ports, outside } = service;
     const name = service.name || 'unnamed service';
     return ports
@@ -111,11 +119,11 @@ export function compile(plan: Plan): Site {
     prefix: to,
     via,
   }));
-  const kit = values.kit.map((item, index) => ({ ...item, at: `/kit/${index}` }));
+  const kit = values.kit.map((item, index) => ({ ...item, at: `/kit/${index}` as const }));
   const second = compileSecond(values.second, kit, networks);
   const prefixes = namedPrefixes(lines, networks, staticRoutes, second);
   const ports = values.router.ports.map((port, index) => ({
-    at: `/router/ports/${index}`,
+    at: `/router/ports/${index}` as const,
     id: port.id,
     name: port.name,
     role: port.role,
@@ -143,7 +151,7 @@ export function compile(plan: Plan): Site {
     brokenReach,
     contradictions,
     reachIds: new Set(values.reach.map(({ id }) => id)),
-    exceptions: values.exceptions.map((row, index) => ({ ...row, at: `/exceptions/${index}` })),
+    exceptions: values.exceptions.map((row, index) => ({ ...row, at: `/exceptions/${index}` as const })),
     equipment: equipmentOf(
       lines,
       // What stands behind the router is not in front of it, whatever address it was found with.
@@ -164,7 +172,11 @@ export function compile(plan: Plan): Site {
     second,
     wiring: compileWiring(values.wiring, { kit, ports, lines, devices, second }),
     facts: factsOf(values),
-    problems: problems.map((problem) => ({ ...problem, owner: ownerAt(plan, problem.at) })),
+    problems: problems.map((problem) => ({
+      ...problem,
+      at: asAt(problem.at),
+      owner: ownerAt(plan, problem.at),
+    })),
     router: {
       kit: kit.find(({ role }) => role === 'router'),
       factory: values.router.factoryAddress,
@@ -183,7 +195,7 @@ function compileNetwork(network: PlanValues['networks'][number], index: number):
   const { enabled, from, to } = network.dhcp;
   return {
     ...network,
-    at: `/networks/${index}`,
+    at: `/networks/${index}` as const,
     name: network.name || 'unnamed network',
     unnamed: network.name.trim() === '',
     pool: enabled && from && to && from.family === to.family ? rangeBetween(from, to) : undefined,
@@ -195,7 +207,7 @@ function compileDevice(
   index: number,
   networkById: ReadonlyMap<string, Network>,
 ): Device {
-  const at = `/devices/${index}`;
+  const at = `/devices/${index}` as const;
   return {
     ...device,
     at,
@@ -253,12 +265,12 @@ function compileReach(
   networkById: ReadonlyMap<string, Network>,
   deviceById: ReadonlyMap<string, Device>,
   unclear: ReadonlySet<string>,
-): { reach: Reach[]; brokenReach: string[]; contradictions: Contradiction[] } {
+): { reach: Reach[]; brokenReach: `/reach/${number}`[]; contradictions: Contradiction[] } {
   const reach: Reach[] = [];
   const contradictions: Contradiction[] = [];
-  const brokenReach: string[] = [];
+  const brokenReach: `/reach/${number}`[] = [];
   for (const [index, row] of values.reach.entries()) {
-    const at = `/reach/${index}`;
+    const at = `/reach/${index}` as const;
     const from = networkById.get(row.from);
     const inside = row.destination === 'network';
     const device = inside ? deviceById.get(row.device) : undefined;
@@ -276,7 +288,14 @@ function compileReach(
     // A row means what all that stands in it says together. Where that is nothing, it allows nothing and refuses both.
     const meanings = service ? (contradicts(service, row) ? [service, row] : [service]) : [row];
     if (meanings.length > 1) {
-      contradictions.push({ at, own: { protocol: 'any', ports: '' }, with: service!.name });
+      contradictions.push({
+        at,
+        own: [
+          [`${at}/protocol`, 'any'],
+          [`${at}/ports`, ''],
+        ],
+        with: service!.name,
+      });
       if (row.action === 'allow') continue;
     }
     for (const what of meanings) {
@@ -394,7 +413,7 @@ const unusedRoutes = (networks: readonly Network[], lines: readonly Line[]): Rou
     if (!prefix || networks.some((each) => each.prefix && containsPrefix(each.prefix, prefix))) return [];
     return [
       {
-        at: `${line.at}/settings/${line.type}/routedBlock`,
+        at: `${line.at}/settings/static/routedBlock`,
         prefix,
         target: { kind: 'unused', line },
         says: `${formatPrefix(prefix)} is routed to this site over ${line.name}`,
@@ -460,7 +479,7 @@ function namedPrefixes(
   }
   for (const { at, name, inside } of second.filter(isChained))
     found.push({
-      at: `${at}/inside`,
+      at: `${at}/inside` as const,
       role: 'second',
       name: `Subnet of ${name}`,
       prefix: inside.prefix,
@@ -469,7 +488,7 @@ function namedPrefixes(
   for (const [index, { at, prefix: to }] of staticRoutes.entries())
     if (to && to.length > 0)
       found.push({
-        at: `${at}/prefix`,
+        at: `${at}/prefix` as const,
         role: 'route',
         name: `static route ${index + 1}`,
         prefix: to,

@@ -7,7 +7,7 @@ import type { Line, Network } from './parts.ts';
 export type TargetReach = 'unset' | 'inside' | 'box' | 'first-hop' | 'provider' | 'beyond';
 
 export interface WatchTarget {
-  readonly at: string;
+  readonly at: `/uplinks/${number}/watch/targets/${number}`;
   readonly method: 'ping' | 'name' | 'tcp' | 'http';
   readonly name: string;
   readonly host: Address | undefined;
@@ -22,7 +22,7 @@ type WatchFigures = Pick<
 
 /** How a line is watched, with every figure filled in. */
 export interface Watch extends WatchFigures {
-  readonly at: string;
+  readonly at: `/uplinks/${number}/watch`;
   readonly line: Line;
   readonly targets: readonly WatchTarget[];
   readonly window:
@@ -35,7 +35,7 @@ export interface Watch extends WatchFigures {
 }
 
 export interface FailoverRule {
-  readonly at: string;
+  readonly at: `/failover/rules/${number}`;
   /** Undefined: all networks. */
   readonly network: Network | undefined;
   readonly protocol: 'any' | 'tcp' | 'udp' | 'both';
@@ -46,7 +46,7 @@ export interface FailoverRule {
 }
 
 export interface FailoverPromise {
-  readonly at: string;
+  readonly at: `/failover/promises/${number}`;
   readonly id: string;
   readonly says: string;
   readonly network: Network;
@@ -57,7 +57,7 @@ export interface FailoverPromise {
 type CauseValues = FailoverValues['causes'][number];
 
 export interface SharedCause extends Pick<CauseValues, 'kind' | 'perYear' | 'repairHours'> {
-  readonly at: string;
+  readonly at: `/failover/causes/${number}`;
   readonly name: string;
   readonly lines: readonly Line[];
   /** Both figures are the user's own, not usual ones. */
@@ -72,12 +72,16 @@ export interface Failover extends Omit<FailoverValues, Resolved> {
   readonly rules: readonly FailoverRule[];
   readonly promises: readonly FailoverPromise[];
   /** Promises without a number of seconds: nothing can be computed for them. */
-  readonly unfigured: readonly { readonly at: string; readonly says: string }[];
+  readonly unfigured: readonly { readonly at: `/failover/promises/${number}`; readonly says: string }[];
   readonly causes: readonly SharedCause[];
   /** Traffic on the backup, in Mb/s by network. */
-  readonly loads: readonly { readonly at: string; readonly network: Network; readonly mbps: number }[];
+  readonly loads: readonly {
+    readonly at: `/failover/loads/${number}`;
+    readonly network: Network;
+    readonly mbps: number;
+  }[];
   readonly fixed: readonly {
-    readonly at: string;
+    readonly at: `/failover/fixedServices/${number}`;
     readonly name: string;
     readonly network: Network | undefined;
     readonly ports: PortRange | undefined;

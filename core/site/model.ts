@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import type { Address } from '../net/address.ts';
 import type { Prefix } from '../net/prefix.ts';
 import type { Facts } from '../plan/facts.ts';
@@ -27,9 +28,9 @@ export type * from './parts.ts';
 
 /** A row whose words say two things: a service, and a protocol or ports that are not the service's. */
 export interface Contradiction {
-  readonly at: string;
+  readonly at: `/reach/${number}` | `/forwards/${number}`;
   /** Fields of the row that say the other thing, and the value by which each says nothing. */
-  readonly own: Readonly<Record<string, string>>;
+  readonly own: readonly (readonly [field: At, nothing: string])[];
   /** Name of the service. */
   readonly with: string;
 }
@@ -51,7 +52,7 @@ export interface Site {
   readonly services: readonly RouterService[];
   readonly reach: readonly Reach[];
   /** Pointers of rules that name what is gone or cannot be read: they allow nothing and refuse nothing. */
-  readonly brokenReach: readonly string[];
+  readonly brokenReach: readonly `/reach/${number}`[];
   /** Rows that name a service and, beside it, something that the service is not. */
   readonly contradictions: readonly Contradiction[];
   /** Ids of all rules, those among them that do nothing too: a new one needs another. */

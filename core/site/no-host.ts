@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import { addressKey, type Address } from '../net/address.ts';
 import { contains, roleIn, type Prefix } from '../net/prefix.ts';
 import type { Site } from './model.ts';
@@ -5,7 +6,7 @@ import type { Site } from './model.ts';
 /** A subnet that this site knows of, wherever it lies. */
 interface Block {
   readonly name: string;
-  readonly at: string;
+  readonly at: At;
   readonly prefix: Prefix;
 }
 
@@ -14,7 +15,7 @@ export interface NoHost {
   readonly role: 'network' | 'broadcast';
   /** Whose subnet it is. */
   readonly name: string;
-  readonly at: string;
+  readonly at: At;
   /** "that is the broadcast address of Office: no host has it". */
   readonly says: string;
 }
@@ -36,10 +37,10 @@ function blocksOf(site: Site): Blocks {
   const all: Block[] = [
     ...site.prefixes.map(({ name, at, prefix }) => ({ name, at, prefix })),
     ...vpn.sites.flatMap(({ name, at, prefixes }) =>
-      prefixes.map((prefix) => ({ name, at: `${at}/prefixes`, prefix })),
+      prefixes.map((prefix) => ({ name, at: `${at}/prefixes` as const, prefix })),
     ),
     ...(vpn.way === 'none' ? [] : [vpn.pool, vpn.pool6]).flatMap((prefix) =>
-      prefix ? [{ name: 'remote access', at: '/vpn/pool', prefix }] : [],
+      prefix ? [{ name: 'remote access', at: '/vpn/pool' as const, prefix }] : [],
     ),
   ].sort((a, b) => b.prefix.length - a.prefix.length);
   const edges = all.flatMap(({ prefix: { family, first, last } }) =>

@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import type { Address } from '../net/address.ts';
 import type { AddressClass } from '../net/classify.ts';
 import type { PortRange, Protocol } from '../net/ports.ts';
@@ -7,7 +8,8 @@ import type { PlanValues, UplinkValues } from '../plan/schema.ts';
 import type { FieldProblem } from '../plan/values.ts';
 
 /** A field of the plan that cannot be used as it stands, and whose it is: "Office". */
-export interface FormProblem extends FieldProblem {
+export interface FormProblem extends Omit<FieldProblem, 'at'> {
+  readonly at: At;
   readonly owner: string;
 }
 
@@ -23,7 +25,7 @@ export type Inbound = 'direct' | 'by-box' | 'impossible' | 'unknown';
 
 /** A line: the values of its uplink, and what follows from them. */
 export interface Line extends Omit<UplinkValues, 'name' | 'mtuBytes'> {
-  readonly at: string;
+  readonly at: `/uplinks/${number}`;
   readonly name: string;
   /** No name was typed: `name` is a stand-in. */
   readonly unnamed: boolean;
@@ -31,7 +33,7 @@ export interface Line extends Omit<UplinkValues, 'name' | 'mtuBytes'> {
   readonly address: Address;
   readonly addressKnown: boolean;
   /** Where in the plan the address stands. */
-  readonly addressAt: string;
+  readonly addressAt: At;
   readonly prefix: Prefix | undefined;
   readonly gateway: Address | undefined;
   /** False where the gateway can be no other host: the router's own address, or that of the network or broadcast. */
@@ -73,7 +75,7 @@ export interface Line extends Omit<UplinkValues, 'name' | 'mtuBytes'> {
 }
 
 export interface Network extends Omit<NetworkValues, 'name'> {
-  readonly at: string;
+  readonly at: `/networks/${number}`;
   readonly name: string;
   /** No name was typed: `name` is a stand-in. */
   readonly unnamed: boolean;
@@ -82,14 +84,14 @@ export interface Network extends Omit<NetworkValues, 'name'> {
 
 export interface Service {
   readonly id: string;
-  readonly at: string;
+  readonly at: `/devices/${number}/services/${number}`;
   readonly name: string;
   readonly protocol: 'tcp' | 'udp' | 'both';
   readonly ports: PortRange | undefined;
 }
 
 export interface Device extends Omit<DeviceValues, 'name' | 'network' | 'address' | 'services'> {
-  readonly at: string;
+  readonly at: `/devices/${number}`;
   readonly name: string;
   /** No name was typed: `name` is a stand-in. */
   readonly unnamed: boolean;
@@ -102,7 +104,7 @@ export interface Device extends Omit<DeviceValues, 'name' | 'network' | 'address
 }
 
 export interface Forward {
-  readonly at: string;
+  readonly at: `/forwards/${number}`;
   readonly id: string;
   readonly name: string;
   readonly line: Line | undefined;
@@ -138,9 +140,9 @@ export type AllowedSources =
 export type AnswersInside = 'all' | 'managed';
 
 export interface RouterService {
-  readonly at: string;
+  readonly at: `/router/services/${number}` | '/vpn/port';
   /** Where its port stands in the plan. */
-  readonly portsAt: string;
+  readonly portsAt: At;
   readonly name: string;
   readonly protocol: 'tcp' | 'udp' | 'both';
   readonly ports: PortRange;
@@ -162,7 +164,7 @@ export type ReachTarget =
  * is refused, and what goes out is allowed.
  */
 export interface Reach {
-  readonly at: string;
+  readonly at: `/reach/${number}`;
   readonly id: string;
   readonly action: 'allow' | 'refuse';
   readonly from: Network;
@@ -177,7 +179,7 @@ export interface Reach {
 
 /** Who let something be that a network is not for, and until when. */
 export interface Exception {
-  readonly at: string;
+  readonly at: `/exceptions/${number}`;
   readonly id: string;
   /** "internet", or the id of a network, a group or a joined site. */
   readonly from: string;
@@ -190,14 +192,14 @@ export interface Exception {
 
 /** A static route as it was typed; only a complete one whose next hop is known is in the table. */
 export interface StaticRoute {
-  readonly at: string;
+  readonly at: `/routes/${number}`;
   readonly prefix: Prefix | undefined;
   readonly via: Address | undefined;
 }
 
 /** A port of the router and its one use. */
 export interface RouterPort {
-  readonly at: string;
+  readonly at: `/router/ports/${number}`;
   readonly id: string;
   readonly name: string;
   readonly role: PlanValues['router']['ports'][number]['role'];
@@ -208,7 +210,7 @@ export interface RouterPort {
 }
 
 export interface Kit extends KitValues {
-  readonly at: string;
+  readonly at: `/kit/${number}`;
 }
 
 export type RouteTarget =
@@ -220,7 +222,7 @@ export type RouteTarget =
 
 /** One row of the router's table. The table is sorted so that the first match is the longest (RFC 1812 5.2.4.3). */
 export interface Route {
-  readonly at: string;
+  readonly at: At;
   readonly prefix: Prefix;
   readonly target: RouteTarget;
   readonly says: string;
@@ -228,7 +230,7 @@ export interface Route {
 
 /** A block and the role it plays, for everything that compares blocks. */
 export interface NamedPrefix {
-  readonly at: string;
+  readonly at: At;
   readonly role: 'network' | 'line' | 'box' | 'route' | 'second';
   readonly name: string;
   readonly prefix: Prefix;

@@ -8,7 +8,7 @@ type SecondValues = PlanValues['second'][number];
 
 /** A forward of a second router; only what can be read is one. */
 export interface SecondForward {
-  readonly at: string;
+  readonly at: `/second/${number}/forwards/${number}`;
   readonly name: string;
   readonly protocol: 'tcp' | 'udp' | 'both';
   readonly outside: PortRange;
@@ -18,7 +18,7 @@ export interface SecondForward {
 
 /** A box behind the router that could route itself. */
 export interface Second extends Omit<SecondValues, 'box' | 'network' | 'forwards'> {
-  readonly at: string;
+  readonly at: `/second/${number}`;
   readonly name: string;
   readonly box: Kit | undefined;
   readonly network: Network | undefined;
@@ -40,7 +40,7 @@ export const compileSecond = (
 ): Second[] =>
   values.map((row, index) => {
     const box = kit.find(({ id }) => id === row.box);
-    const at = `/second/${index}`;
+    const at = `/second/${index}` as const;
     return {
       ...row,
       at,

@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import { formatAddress } from '../net/address.ts';
 import { formatPrefix } from '../net/prefix.ts';
 import { titleAt } from '../plan/places.ts';
@@ -10,14 +11,14 @@ export interface Station {
   /** Empty where nobody knows it. */
   readonly value: string;
   readonly note: string;
-  readonly at: string;
+  readonly at: At;
 }
 
 /** The stations of a line, from the provider to the inside. */
 export function stationsOf(line: Line): Station[] {
   const { at, box } = line;
   const stations: Station[] = [];
-  const outsideAt = box?.routes ? `${at}/handoff/outsideAddress` : line.addressAt;
+  const outsideAt: At = box?.routes ? `${at}/handoff/outsideAddress` : line.addressAt;
   const carrier = line.translators.includes('carrier');
   stations.push(
     carrier
@@ -83,7 +84,7 @@ export function stationsOf(line: Line): Station[] {
     name: 'Inside',
     value: `up to ${line.mtuBytes} bytes`,
     note: line.sourceNat ? 'leaves with the WAN address' : 'leaves untranslated',
-    at: `${at}/mtuBytes`,
+    at: `${at}/mtuBytes` as const,
   });
   return stations;
 }

@@ -10,7 +10,7 @@ type FarSiteValues = VpnValues['sites'][number];
 
 /** What a group may reach: a network, a device of it, or one service. */
 export interface Grant {
-  readonly at: string;
+  readonly at: `/vpn/groups/${number}/grants/${number}`;
   readonly network: Network;
   readonly device: Device | undefined;
   readonly service: Service | undefined;
@@ -20,14 +20,14 @@ export interface Grant {
 }
 
 export interface Group extends Omit<GroupValues, 'grants'> {
-  readonly at: string;
+  readonly at: `/vpn/groups/${number}`;
   readonly grants: readonly Grant[];
   /** Grants that name what is gone: they grant nothing. */
   readonly brokenGrants: readonly string[];
 }
 
 export interface Peer extends Omit<PeerValues, 'group' | 'name' | 'revoked'> {
-  readonly at: string;
+  readonly at: `/vpn/peers/${number}`;
   /** "Maren Holt, telephone". */
   readonly name: string;
   /** "telephone". */
@@ -39,7 +39,7 @@ export interface Peer extends Omit<PeerValues, 'group' | 'name' | 'revoked'> {
 }
 
 export interface Endpoint {
-  readonly at: string;
+  readonly at: `/vpn/endpoints/${number}`;
   readonly line: Line | undefined;
   readonly host: string;
   /** Where the host is an address. */
@@ -47,7 +47,7 @@ export interface Endpoint {
 }
 
 export interface FarSite extends Omit<FarSiteValues, 'networks' | 'translations'> {
-  readonly at: string;
+  readonly at: `/vpn/sites/${number}`;
   /** Networks of this site that are connected with it. */
   readonly networks: readonly Network[];
   readonly translations: readonly Translation[];
@@ -55,7 +55,7 @@ export interface FarSite extends Omit<FarSiteValues, 'networks' | 'translations'
 
 /** A network whose subnet is in use at the other end too, and the subnet under which the other end sees it. */
 export interface Translation {
-  readonly at: string;
+  readonly at: `/vpn/sites/${number}/translations/${number}`;
   readonly of: 'here' | 'there';
   readonly network: string;
   readonly real: Prefix;

@@ -5,12 +5,12 @@ import type { Kit, Network } from './parts.ts';
 type WifiValues = PlanValues['wifi'];
 
 export interface WifiNetwork extends Omit<WifiValues['networks'][number], 'network'> {
-  readonly at: string;
+  readonly at: `/wifi/networks/${number}`;
   readonly network: Network | undefined;
 }
 
 export interface WifiRadio extends Omit<WifiValues['radios'][number], 'box' | 'width' | 'networks'> {
-  readonly at: string;
+  readonly at: `/wifi/radios/${number}`;
   readonly box: Kit | undefined;
   /** What it is called where it is spoken of. */
   readonly name: string;
@@ -22,13 +22,13 @@ export interface WifiRadio extends Omit<WifiValues['radios'][number], 'box' | 'w
 
 /** A room in which Wi-Fi is promised. */
 export interface WifiRoom extends Omit<WifiValues['rooms'][number], 'wifi' | 'radio'> {
-  readonly at: string;
+  readonly at: `/wifi/rooms/${number}`;
   readonly wifi: WifiNetwork | undefined;
   readonly radio: WifiRadio | undefined;
 }
 
 export interface WifiHeard extends Omit<WifiValues['heard'][number], 'width'> {
-  readonly at: string;
+  readonly at: `/wifi/heard/${number}`;
   readonly width: number;
 }
 

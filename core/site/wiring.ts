@@ -11,9 +11,14 @@ export interface SocketVlans {
   readonly tagged: readonly VlanRange[];
 }
 
+/** A port of the router or of a box; where nobody listed it, the run that ends there. */
+export type SocketAt =
+  `/router/ports/${number}` | `/kit/${number}/ports/${number}` | `/wiring/runs/${number}`;
+type BoxAt = `/kit/${number}` | `/devices/${number}`;
+
 /** A port of a box, into which a cable is plugged: here a socket, since a port is a number of TCP elsewhere. */
 export interface Socket {
-  readonly at: string;
+  readonly at: SocketAt;
   /** Id of its row; empty where nobody listed it. */
   readonly id: string;
   readonly box: Box;
@@ -31,7 +36,7 @@ export interface Socket {
  * a line's box has the provider behind it; an end has nothing behind it.
  */
 export interface Box {
-  readonly at: string;
+  readonly at: BoxAt;
   readonly id: string;
   readonly name: string;
   readonly kind: 'router' | 'bridge' | 'plain' | 'line' | 'end';
@@ -42,14 +47,14 @@ export interface Box {
 }
 
 export interface Run extends RunValues {
-  readonly at: string;
+  readonly at: `/wiring/runs/${number}`;
   /** What it is called where it is spoken of: its label, or its ends. */
   readonly name: string;
   readonly ends: readonly [Socket, Socket];
 }
 
 export interface Transit {
-  readonly at: string;
+  readonly at: `/wiring/transits/${number}`;
   readonly id: string;
   readonly line: Line | undefined;
   readonly vlan: number | null;
@@ -146,7 +151,7 @@ export function compileWiring(
   const deviceById = new Map(devices.map((device) => [device.id, device]));
   const loose: string[] = [];
   const runs = values.runs.flatMap((row, index): Run[] => {
-    const at = `/wiring/runs/${index}`;
+    const at = `/wiring/runs/${index}` as const;
     const device = deviceById.get(row.toDevice);
     const from = boxById.get(row.fromBox);
     const to = boxById.get(row.toBox) ?? (device && endOf(device));
@@ -177,7 +182,7 @@ export function compileWiring(
   };
 }
 
-const bare = (box: Box, name: string, at: string): Socket => ({
+const bare = (box: Box, name: string, at: SocketAt): Socket => ({
   at,
   id: '',
   box,
@@ -189,7 +194,7 @@ const bare = (box: Box, name: string, at: string): Socket => ({
 });
 
 /** The socket of a box by its name; one that nobody listed is there all the same, without settings. */
-function socketOf(box: Box, name: string, at: string): Socket {
+function socketOf(box: Box, name: string, at: SocketAt): Socket {
   const wanted = name.trim();
   const known = wanted === '' ? undefined : box.sockets.find((socket) => socket.name.trim() === wanted);
   if (known) return known;

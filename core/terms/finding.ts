@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import type { Patch } from '../plan/patch.ts';
 import type { Worked } from '../worked/worked.ts';
 import type { Site } from '../site/model.ts';
@@ -9,9 +10,9 @@ export interface Finding {
   readonly rule: string;
   readonly severity: Severity;
   /** JSON Pointer of the field the finding is about. */
-  readonly at: string;
+  readonly at: At;
   /** Other fields it is about as well. */
-  readonly also?: readonly string[];
+  readonly also?: readonly At[];
   /** What happens to whom, in plain words. */
   readonly says: string;
   readonly why: Worked;
@@ -24,7 +25,7 @@ export interface Finding {
 }
 
 /** The fix that sets one value. */
-export const replacing = (says: string, path: string, value: unknown): NonNullable<Finding['fix']> => ({
+export const replacing = (says: string, path: At, value: unknown): NonNullable<Finding['fix']> => ({
   says,
   patch: [{ op: 'replace', path, value }],
 });

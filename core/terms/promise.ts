@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import type { RungId } from './rungs.ts';
 
 /** What a rung of the ladder means on this very line. */
@@ -10,7 +11,7 @@ export interface LadderRung {
 export interface SitePromise {
   readonly id: string;
   readonly kind: 'line' | 'internet' | 'apart' | 'forward' | 'failover' | 'peer' | 'site' | 'wifi' | 'second';
-  readonly at: string;
+  readonly at: At;
   readonly says: string;
   /** Each of these must have been seen, and count. */
   readonly needs: readonly RungId[];

@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 /** What the figure of a field is. */
 export type ReadingKind = 'text' | 'address' | 'number' | 'choice' | 'sha256';
 
@@ -23,7 +24,7 @@ export interface ReadingField {
   /** Subnets in which an address has to be, and what it means where it is not. */
   readonly within?: { readonly prefixes: readonly string[]; readonly says: string };
   /** Field of the plan that holds this figure: it is offered there, and typed nowhere twice. */
-  readonly at?: string;
+  readonly at?: At;
   /** Added to a number before it goes into the plan. */
   readonly plus?: number;
 }

@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import { fieldAt, termAt } from '../plan/places.ts';
 import type { ReadingField } from './reading.ts';
 import type { RungId } from './rungs.ts';
@@ -8,13 +9,13 @@ export interface Entry {
   readonly value: string;
   readonly alsoCalled: readonly string[];
   /** Pointer into the plan of where the value comes from. */
-  readonly at?: string;
+  readonly at?: At;
   /** The value is a secret: the name under which the vault keeps it. */
   readonly secret?: string;
 }
 
 /** An entry; `at` is the pointer into the plan of where the value comes from. */
-export const entry = (label: string, value: string, alsoCalled: readonly string[], at?: string): Entry => ({
+export const entry = (label: string, value: string, alsoCalled: readonly string[], at?: At): Entry => ({
   label,
   value,
   alsoCalled,
@@ -27,20 +28,20 @@ export const secretEntry = (
   secret: string,
   without: string,
   alsoCalled: readonly string[],
-  at?: string,
+  at?: At,
 ): Entry =>
   secret.trim() === ''
     ? entry(label, without, alsoCalled, at)
     : { ...entry(label, `in the vault: ${secret}`, alsoCalled, at), secret };
 
 /** A field of the plan to be typed into a box: its term and the words under which boxes hide it are the catalogue's. */
-export function fieldEntry(at: string, value: string, more: readonly string[] = []): Entry {
+export function fieldEntry(at: At, value: string, more: readonly string[] = []): Entry {
   const field = fieldAt(at);
   return entry(field?.term ?? termAt(at), value, [...(field?.alsoCalled ?? []), ...more], at);
 }
 
 /** The same of a secret, which the vault keeps under the name that stands in the field. */
-export function secretFieldEntry(at: string, secret: string, without: string): Entry {
+export function secretFieldEntry(at: At, secret: string, without: string): Entry {
   const field = fieldAt(at);
   return secretEntry(field?.term ?? termAt(at), secret, without, field?.alsoCalled ?? [], at);
 }

@@ -1,3 +1,4 @@
+import { asAt, type At } from '../plan/at.ts';
 import { titleAt } from '../plan/places.ts';
 import type { MediumName } from '../plan/schema.ts';
 import type { Line } from '../site/model.ts';
@@ -176,7 +177,7 @@ export interface Question {
   readonly asks: string;
   readonly why: string;
   /** Field of the plan that the answer goes into, where there is one. */
-  readonly at?: string;
+  readonly at?: At;
   /** Already known: the plan has it. */
   readonly known: boolean;
 }
@@ -196,14 +197,14 @@ export function callSheet(line: Line, problems: readonly FormProblem[]): Questio
   };
   const field = (key: string, asks: string, why: string): Question[] =>
     key in settings
-      ? [{ id: `${line.type}-${key}`, asks, why, at: `${settingsAt}/${key}`, known: filled(key) }]
+      ? [{ id: `${line.type}-${key}`, asks, why, at: asAt(`${settingsAt}/${key}`), known: filled(key) }]
       : [];
   const questions: Question[] = [
     {
       id: 'activation',
       asks: 'Is this line active now? If not, on which day and at which hour?',
       why: 'Before activation nothing the router does brings up a session.',
-      at: `${at}/activation`,
+      at: `${at}/activation` as const,
       known: line.activation === 'active',
     },
     {
@@ -220,7 +221,7 @@ export function callSheet(line: Line, problems: readonly FormProblem[]): Questio
             id: 'vlan',
             asks: 'Is the data on a VLAN? Which number, and with which priority?',
             why: 'With the wrong tag the line is silent: no answer at all, not a refusal.',
-            at: `${at}/vlan`,
+            at: `${at}/vlan` as const,
             known: line.vlan !== null,
           },
         ]),
@@ -268,14 +269,14 @@ export function callSheet(line: Line, problems: readonly FormProblem[]): Questio
       id: 'box',
       asks: 'Does your device route, or is it bridged? Can it be bridged, and who switches it?',
       why: 'A router in front translates a second time.',
-      at: `${at}/handoff/mode`,
+      at: `${at}/handoff/mode` as const,
       known: line.handoff.mode !== 'none' && !problems.some((each) => each.at.startsWith(`${at}/handoff`)),
     },
     {
       id: 'rate',
       asks: 'Which rates are sold, down and up?',
       why: 'A measured rate is judged against what was sold.',
-      at: `${at}/rateDownMbps`,
+      at: `${at}/rateDownMbps` as const,
       known: line.rateDownMbps !== null && line.rateUpMbps !== null,
     },
     {

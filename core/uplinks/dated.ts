@@ -29,7 +29,7 @@ export function datedType<Name extends 'l2tp' | 'pptp'>(
     },
     entries: (line) => {
       const settings = line.settings[name];
-      const at = `${line.at}/settings/${name}`;
+      const at = `${line.at}/settings/${name}` as const;
       return [
         fieldEntry(`${line.at}/type`, label, [`${label} client`]),
         fieldEntry(`${at}/server`, settings.server || 'as on the paperwork'),

@@ -4,13 +4,16 @@ import type { Entry, StepDraft } from '../terms/step.ts';
 import type { Worked } from '../worked/worked.ts';
 import type { UplinkTypeName } from '../plan/schema.ts';
 
+/** The pointer of the settings of a WAN type. */
+export type SettingsAt<Name extends UplinkTypeName> = `/uplinks/${number}/settings/${Name}`;
+
 /** A WAN type: everything Netter knows about one way of getting a line. One folder each. */
 export interface UplinkType<Name extends UplinkTypeName = UplinkTypeName> {
   readonly name: Name;
   /** When this is the type, in one sentence. */
   readonly says: string;
   /** What is wrong with this line, beyond fields that cannot be read. `at` is the pointer of the settings. */
-  readonly check: (line: Line, at: string) => Finding[];
+  readonly check: (line: Line, at: SettingsAt<Name>) => Finding[];
   /** The arithmetic behind a field. */
   readonly workings: (line: Line, key: string) => Worked[];
   /** What to enter on the router, and what to look at afterwards. */

@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import { addressKey, sameAddress, type Address } from '../net/address.ts';
 import { hasPort, protocolsMeet, type Protocol } from '../net/ports.ts';
 import type { Header } from '../net/packet.ts';
@@ -14,7 +15,7 @@ export interface Aim {
 
 export interface PeerVerdict {
   readonly allowed: boolean;
-  readonly at: string;
+  readonly at: At;
   readonly says: string;
 }
 
@@ -50,8 +51,8 @@ function routerAddresses(site: Site): ReadonlySet<bigint> {
  * only for groups that manage it, the internet only where everything goes through the tunnel. All else is refused.
  */
 export function peerVerdict(site: Site, peer: Peer, aim: Aim): PeerVerdict {
-  const no = (at: string, says: string): PeerVerdict => ({ allowed: false, at, says });
-  const yes = (at: string, says: string): PeerVerdict => ({ allowed: true, at, says });
+  const no = (at: At, says: string): PeerVerdict => ({ allowed: false, at, says });
+  const yes = (at: At, says: string): PeerVerdict => ({ allowed: true, at, says });
   const { destination, protocol, port } = aim;
   if (peer.revoked)
     return no(`${peer.at}/revoked`, `${peer.name} is revoked: the router no longer knows its key`);

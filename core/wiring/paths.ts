@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import { onOneLink } from '../site/link.ts';
 import type { Line, Network, Site } from '../site/model.ts';
 import { routerNetwork, socketName, type Box, type Run, type Socket } from '../site/wiring.ts';
@@ -44,7 +45,7 @@ export interface PathTo {
   readonly way: readonly Hop[];
   readonly arrives: boolean;
   /** The socket at which it ends, and why. */
-  readonly stop?: { readonly at: string; readonly says: string };
+  readonly stop?: { readonly at: At; readonly says: string };
 }
 
 /** A way as a working: each hop with its tag, and whether it arrives. */

@@ -1,3 +1,4 @@
+import type { At } from '../plan/at.ts';
 import { addressKey, parseAddress, type Address } from '../net/address.ts';
 import { contains } from '../net/prefix.ts';
 import { valueOf } from '../result.ts';
@@ -13,7 +14,7 @@ export interface Misplaced {
   readonly network: Network | undefined;
   /** The way of its own network, as far as it gets. */
   readonly path: PathTo;
-  readonly at: string;
+  readonly at: At;
   readonly says: string;
 }
 

@@ -11,6 +11,7 @@ import {
   type ReferenceField,
   type SwitchField,
   type TextField,
+  type At,
 } from '../../core/index.ts';
 import { useMark } from '../app/analysis.ts';
 import { useFocus, useIsFocused } from '../app/focus.ts';
@@ -28,7 +29,7 @@ const longList = 12;
 
 interface FieldProps {
   /** JSON Pointer of the field: term, sentence, unit and bounds stand in the catalogue. */
-  readonly at: string;
+  readonly at: At;
   /** In a table the column heading is the visible label. */
   readonly bare?: boolean;
   /** Whose field it is, where several of one name stand beside each other. */

@@ -1,6 +1,6 @@
 import Collapse from '@mui/material/Collapse';
 import { createContext, useContext, useEffect, useId, useState, type ReactNode } from 'react';
-import { figuresText } from '../../core/index.ts';
+import { figuresText, type At } from '../../core/index.ts';
 import { useGravest } from '../app/analysis.ts';
 import { usePlace } from '../app/focus.ts';
 import { usePlanPiece } from '../app/session.ts';
@@ -37,7 +37,7 @@ export function Figures({
   /** Whose figures they are, where several stand on one sheet. */
   of?: string;
   /** Pointers of what stands in it; what lies below one of them is in it too. */
-  at: readonly string[];
+  at: readonly At[];
   /** In place of what the fields themselves say. */
   says?: string;
   children: ReactNode;

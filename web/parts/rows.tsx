@@ -6,7 +6,7 @@ import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { useMemo, useState, type ClipboardEvent, type ReactNode } from 'react';
-import { fieldAt, termAt, valueAt } from '../../core/index.ts';
+import { asAt, fieldAt, termAt, valueAt } from '../../core/index.ts';
 import { elementAt, useFocus } from '../app/focus.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
 import type { Choices } from './choices.ts';
@@ -32,7 +32,7 @@ export function useRows<T extends { id: string }>(at: string) {
     return {
       ids: joined === '' ? [] : joined.split(' '),
       add: (row: T, field: string) => {
-        const wanted = `${at}/${rows().length}/${field}`;
+        const wanted = `${at}/${rows().length}/${field}` as const;
         put([...rows(), row]);
         place.set(wanted);
         // The new row is there after the next paint; typing goes on in it.
@@ -160,7 +160,7 @@ export function PlanTable<Row extends { id: string }>({
       {ids.map((id, index) => (
         <TableRow key={id} data-at={`${at}/${index}`} tabIndex={-1}>
           {columns.map(([key]) => {
-            const place = `${at}/${index}/${key}`;
+            const place = asAt(`${at}/${index}/${key}`);
             return (
               <TableCell key={key}>
                 {fieldAt(place) && !cell?.(key, index) ? (

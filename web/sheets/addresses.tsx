@@ -4,6 +4,7 @@ import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
 import { memo } from 'react';
 import {
+  type At,
   deviceSchema,
   devicesFromRows,
   newNetwork,
@@ -63,16 +64,18 @@ const NetworkCard = memo(function NetworkCard({
 }) {
   const network = usePlanPiece((plan) => plan.networks[index]);
   if (!network) return null;
-  const at = `/networks/${index}`;
+  const at = `/networks/${index}` as const;
   const name = network.name || 'Unnamed network';
-  const figures = [
-    'dhcp/enabled',
-    ...(network.dhcp.enabled ? ['dhcp/from', 'dhcp/to', 'dhcp/leaseMinutes'] : []),
-    'stayMinutes',
-    'resolvers',
-    'limitDownMbps',
-    'limitUpMbps',
-  ].map((key) => `${at}/${key}`);
+  const figures = (
+    [
+      'dhcp/enabled',
+      ...(network.dhcp.enabled ? (['dhcp/from', 'dhcp/to', 'dhcp/leaseMinutes'] as const) : []),
+      'stayMinutes',
+      'resolvers',
+      'limitDownMbps',
+      'limitUpMbps',
+    ] as const
+  ).map((key): At => `${at}/${key}`);
   return (
     <fieldset className="card" aria-label={name} data-at={at} tabIndex={-1}>
       <div className="card-head">
@@ -171,7 +174,7 @@ const DeviceRows = memo(function DeviceRows({
   networks: Choices;
   remove: (index: number) => void;
 }) {
-  const at = `/devices/${index}`;
+  const at = `/devices/${index}` as const;
   const name = usePlanPiece((plan) => plan.devices[index]?.name ?? '');
   return (
     <>
@@ -204,7 +207,7 @@ const DeviceRows = memo(function DeviceRows({
   );
 });
 
-function Services({ at, of }: { at: string; of: string }) {
+function Services({ at, of }: { at: `/devices/${number}/services`; of: string }) {
   const { ids, add, remove } = useRows<ServicePlan>(at);
   return (
     <div className="services">

@@ -1,5 +1,5 @@
 import Typography from '@mui/material/Typography';
-import { watchTargetSchema, watchText } from '../../core/index.ts';
+import { type At, watchTargetSchema, watchText } from '../../core/index.ts';
 import { newId } from '../app/api.ts';
 import { useSite } from '../app/analysis.ts';
 import { usePlanPiece } from '../app/session.ts';
@@ -21,15 +21,15 @@ export function FailoverLine({ index }: { index: number }) {
   const uplink = usePlanPiece((plan) => plan.uplinks[index]);
   const weights = usePlanPiece((plan) => plan.failover.sharing === 'weights');
   const site = useSite();
-  const at = `/uplinks/${index}/watch`;
+  const at = `/uplinks/${index}/watch` as const;
   if (!uplink) return null;
   const name = uplink.name || 'unnamed uplink';
-  const line = `/uplinks/${index}`;
+  const line = `/uplinks/${index}` as const;
   const targets = site.failover.watches[index]?.targets;
-  const failures = [
+  const failures: At[] = [
     `${line}/label`,
-    ...(index > 0 ? [`${line}/standby`] : []),
-    ...(weights ? [`${line}/weight`] : []),
+    ...(index > 0 ? [`${line}/standby` as const] : []),
+    ...(weights ? [`${line}/weight` as const] : []),
     `${line}/failures/measuredLossPercent`,
     `${line}/failures/measuredDelayMs`,
     `${line}/failures/perYear`,

@@ -2,6 +2,7 @@ import TableCell from '@mui/material/TableCell';
 import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
 import {
+  type At,
   backupLoadSchema,
   failoverPromiseSchema,
   failoverRuleSchema,
@@ -194,16 +195,18 @@ function Rules() {
 
 function Change() {
   const { resolvers, back, dynamicName } = usePlanPiece((plan) => plan.failover);
-  const places = [
-    'sessions',
-    'back',
-    back === 'quiet-hour' ? 'quietHour' : 'backHoldSeconds',
-    'resolvers',
-    ...(resolvers === 'own' ? ['ownResolvers'] : []),
-    'notification',
-    'dynamicName',
-    ...(dynamicName === '' ? [] : ['updateSeconds', 'ttlSeconds']),
-  ].map((key) => `/failover/${key}`);
+  const places = (
+    [
+      'sessions',
+      'back',
+      back === 'quiet-hour' ? 'quietHour' : 'backHoldSeconds',
+      'resolvers',
+      ...(resolvers === 'own' ? ['ownResolvers' as const] : []),
+      'notification',
+      'dynamicName',
+      ...(dynamicName === '' ? [] : (['updateSeconds', 'ttlSeconds'] as const)),
+    ] as const
+  ).map((key): At => `/failover/${key}`);
   return (
     <section aria-labelledby="change">
       <Typography variant="h3" id="change">
@@ -234,7 +237,7 @@ function Costs() {
     ({ network, mbps }) =>
       `${networks.find(([id]) => id === network)?.[1] ?? 'a network'} ${mbps ?? '?'} Mb/s`,
   );
-  const figures = ['/failover/backupGigabytes', '/failover/falsePerMonth'];
+  const figures = ['/failover/backupGigabytes', '/failover/falsePerMonth'] as const;
   return (
     <>
       <Figures
@@ -291,7 +294,7 @@ function Costs() {
 function Causes() {
   const plan = usePlan();
   const uplinks = useUplinkChoices();
-  const power = ['/failover/power/wattHours', '/failover/power/loadWatts'];
+  const power = ['/failover/power/wattHours', '/failover/power/loadWatts'] as const;
   return (
     <Figures
       title="Shared causes and power"

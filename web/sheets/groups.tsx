@@ -35,7 +35,7 @@ export function Groups() {
 }
 
 function GroupCard({ index, remove }: { index: number; remove: (index: number) => void }) {
-  const at = `/vpn/groups/${index}`;
+  const at = `/vpn/groups/${index}` as const;
   const name = usePlanPiece((plan) => plan.vpn.groups[index]?.name ?? '');
   const { ids, add, remove: removeGrant } = useRows<Grant>(`${at}/grants`);
   const networks = useNetworkChoices();

@@ -1,4 +1,4 @@
-import { stationsOf } from '../../core/index.ts';
+import { stationsOf, type Station } from '../../core/index.ts';
 import { useAnalysis, useSite } from '../app/analysis.ts';
 import { useFocus } from '../app/focus.ts';
 
@@ -9,7 +9,7 @@ export function LineChain({ index }: { index: number }) {
   const line = useSite().lines[index];
   if (!line) return null;
   const stations = stationsOf(line);
-  const wrong = (at: string): boolean =>
+  const wrong = (at: Station['at']): boolean =>
     findings.some(
       (finding) => finding.severity === 'blocker' && [finding.at, ...(finding.also ?? [])].includes(at),
     );

@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
 import { useState } from 'react';
-import { valueAt } from '../../core/index.ts';
+import { type At, valueAt } from '../../core/index.ts';
 import { postJson, sentence } from '../app/api.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
 import { useVault, useVaultDialog } from '../app/vault.ts';
@@ -14,7 +14,7 @@ export function MakeKey({
   bare = false,
 }: {
   publicAt: string;
-  secretAt: string;
+  secretAt: At;
   suggested: string;
   bare?: boolean;
 }) {

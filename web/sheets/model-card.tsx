@@ -20,7 +20,7 @@ export function ModelCard({ index }: { index: number }) {
   const [said, setSaid] = useState('');
   const [open, setOpen] = useState(false);
   if (!item) return null;
-  const at = `/kit/${index}/card`;
+  const at = `/kit/${index}/card` as const;
   const known = data?.cards.find(({ model }) => model.toLowerCase() === item.model.trim().toLowerCase());
   const differs = known && JSON.stringify(known.card) !== JSON.stringify(item.card);
   const empty =

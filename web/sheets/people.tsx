@@ -82,7 +82,7 @@ const PersonRow = memo(function PersonRow({
   setOpen: (id: string) => void;
   remove: (index: number) => void;
 }) {
-  const at = `/vpn/peers/${index}`;
+  const at = `/vpn/peers/${index}` as const;
   const peer = usePlanPiece((plan) => plan.vpn.peers[index]);
   const keyed = usePlanPiece((plan) => plan.vpn.way === 'wireguard');
   const focus = useFocus();

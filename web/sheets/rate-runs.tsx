@@ -12,7 +12,7 @@ const fewestDrawn = 4;
 
 /** Measured rates of a line: typed, or pasted as a throughput tester writes them. */
 export function RateRuns({ index }: { index: number }) {
-  const at = `/uplinks/${index}/runs`;
+  const at = `/uplinks/${index}/runs` as const;
   const { addAll } = useRows<RateRunPlan>(at);
   const name = usePlanPiece((plan) => plan.uplinks[index]?.name ?? '');
   const line = useSite().lines[index];

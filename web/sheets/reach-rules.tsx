@@ -50,7 +50,7 @@ interface RowProps {
 }
 
 const ReachRow = memo(function ReachRow({ index, count, networks, remove, move }: RowProps) {
-  const at = `/reach/${index}`;
+  const at = `/reach/${index}` as const;
   const row = usePlanPiece((plan) => plan.reach[index]);
   const [open, setOpen] = useState(false);
   if (!row) return null;
@@ -84,7 +84,7 @@ const ReachRow = memo(function ReachRow({ index, count, networks, remove, move }
 });
 
 /** To what of its destination a rule is limited: a device and its service, or addresses, protocol and port. */
-function Limits({ at, row, more }: { at: string; row: Reach; more: boolean }) {
+function Limits({ at, row, more }: { at: `/reach/${number}`; row: Reach; more: boolean }) {
   const all = usePlanPiece((plan) => plan.devices);
   const inside = row.destination === 'network';
   const devices = inside ? all.filter((device) => device.network === row.to) : [];

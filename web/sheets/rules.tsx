@@ -97,7 +97,7 @@ interface ForwardRowProps {
 }
 
 const ForwardRow = memo(function ForwardRow({ index, uplinks, devices, remove }: ForwardRowProps) {
-  const at = `/forwards/${index}`;
+  const at = `/forwards/${index}` as const;
   const forward = usePlanPiece((plan) => plan.forwards[index]);
   const services = usePlanPiece(
     (plan) => plan.devices.find((device) => device.id === plan.forwards[index]?.device)?.services,

@@ -9,6 +9,7 @@ import Typography from '@mui/material/Typography';
 import { memo, useMemo } from 'react';
 import { Link } from 'react-router';
 import {
+  type At,
   chainOf,
   compareWays,
   secondForwardSchema,
@@ -68,18 +69,18 @@ const SecondCard = memo(function SecondCard({
   index: number;
   remove: (index: number) => void;
 }) {
-  const at = `/second/${index}`;
+  const at = `/second/${index}` as const;
   const site = useSite();
   const second = site.second[index];
   const row = usePlanPiece((plan) => plan.second[index]);
   if (!second || !row) return null;
   const { way, cable } = row;
   const wireless = way === 'bridge' || cable === 'no';
-  const addresses = [
+  const addresses: At[] = [
     `${at}/address`,
-    ...(way === 'chained' ? [`${at}/inside`, `${at}/translates`] : []),
+    ...(way === 'chained' ? ([`${at}/inside`, `${at}/translates`] as const) : []),
     `${at}/dhcp`,
-    ...(way === 'bridge' ? [] : [`${at}/port`]),
+    ...(way === 'bridge' ? [] : [`${at}/port` as const]),
   ];
   return (
     <fieldset className="card" aria-label={second.name} data-at={at} tabIndex={-1}>
@@ -234,7 +235,7 @@ function WayHead({ option, second, choose }: { option: WayOption; second: Second
   );
 }
 
-function Forwards({ at, of }: { at: string; of: string }) {
+function Forwards({ at, of }: { at: `/second/${number}`; of: string }) {
   return (
     <div data-at={`${at}/forwards`} tabIndex={-1}>
       <Typography variant="h4" className="second-h4">

@@ -1,4 +1,4 @@
-import { fieldsBelow } from '../../core/index.ts';
+import { asAt, fieldsBelow } from '../../core/index.ts';
 import { Field } from '../parts/field.tsx';
 
 /** The fields right below a place of the plan: the settings of one WAN type, or of one medium. */
@@ -6,7 +6,7 @@ export function SettingFields({ at }: { at: string }) {
   return fieldsBelow(at)
     .filter(({ field }) => field.kind !== 'rows')
     .map((each) => {
-      const place = `${at}/${each.at.split('/').at(-1)}`;
+      const place = asAt(`${at}/${each.at.split('/').at(-1)}`);
       return <Field key={place} at={place} />;
     });
 }

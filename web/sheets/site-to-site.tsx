@@ -52,7 +52,7 @@ export default function JoinedSites() {
 }
 
 function FarSiteCard({ index, remove }: { index: number; remove: (index: number) => void }) {
-  const at = `/vpn/sites/${index}`;
+  const at = `/vpn/sites/${index}` as const;
   const site = useSite();
   const name = usePlanPiece((plan) => plan.vpn.sites[index]?.name ?? '');
   const failsOver = usePlanPiece((plan) => plan.vpn.sites[index]?.failsOver ?? false);
@@ -91,7 +91,7 @@ function FarSiteCard({ index, remove }: { index: number; remove: (index: number)
 }
 
 /** Which of this site's networks the other end reaches, and may be reached from. */
-function JoinedNetworks({ at, index }: { at: string; index: number }) {
+function JoinedNetworks({ at, index }: { at: `/vpn/sites/${number}/networks`; index: number }) {
   const session = useSession();
   const site = useSite();
   const joined = site.vpn.sites[index]?.networks ?? [];
@@ -123,7 +123,7 @@ function JoinedNetworks({ at, index }: { at: string; index: number }) {
 }
 
 /** Networks whose subnet is in use at the other end too. */
-function Translations({ at, name }: { at: string; name: string }) {
+function Translations({ at, name }: { at: `/vpn/sites/${number}/translations`; name: string }) {
   return (
     <PlanTable
       at={at}

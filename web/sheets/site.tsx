@@ -2,6 +2,7 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { ModelCard } from './model-card.tsx';
 import {
+  type At,
   batteryTime,
   bindingLimit,
   contactSchema,
@@ -56,11 +57,13 @@ export function Component() {
   );
 }
 
-const place = ['postcode', 'country', 'timeZone', 'rented', 'noDrilling', 'cupboardCelsius']
-  .map((key) => `/site/${key}`)
+const place = (['postcode', 'country', 'timeZone', 'rented', 'noDrilling', 'cupboardCelsius'] as const)
+  .map((key): At => `/site/${key}`)
   .concat('/demo');
 
-const visitFigures = ['begins', 'ends', 'outsideUrl', 'throughputHost'].map((key) => `/visit/${key}`);
+const visitFigures = (['begins', 'ends', 'outsideUrl', 'throughputHost'] as const).map(
+  (key): At => `/visit/${key}`,
+);
 
 /** What is done there next, and in which hours. */
 function Visit() {
@@ -143,7 +146,7 @@ function Kit() {
   );
 }
 
-const kitKeys = ['role', 'model', 'serial', 'mac', 'adminAddress', 'firmware', 'notes'];
+const kitKeys = ['role', 'model', 'serial', 'mac', 'adminAddress', 'firmware', 'notes'] as const;
 const powerKeys = [
   'needVolts',
   'needAmps',
@@ -153,12 +156,12 @@ const powerKeys = [
   'powerPlug',
   'warmestCelsius',
   'wattHours',
-];
+] as const;
 
 function KitCard({ index, remove }: { index: number; remove: (index: number) => void }) {
   const item = usePlanPiece((plan) => plan.kit[index]);
   if (!item) return null;
-  const at = `/kit/${index}`;
+  const at = `/kit/${index}` as const;
   const role = titleAt(`${at}/role`, item.role);
   const name = item.model || role;
   const label = [
@@ -181,7 +184,7 @@ function KitCard({ index, remove }: { index: number; remove: (index: number) => 
           <Field key={key} at={`${at}/${key}`} />
         ))}
       </div>
-      <Figures title="Power and heat" of={name} at={powerKeys.map((key) => `${at}/${key}`)}>
+      <Figures title="Power and heat" of={name} at={powerKeys.map((key): At => `${at}/${key}`)}>
         <div className="ledger">
           {powerKeys.map((key) => (
             <Field key={key} at={`${at}/${key}`} />
@@ -196,7 +199,9 @@ function KitCard({ index, remove }: { index: number; remove: (index: number) => 
   );
 }
 
-const newRouter = ['factoryAddress', 'factoryDhcp', 'adminNetwork'].map((key) => `/router/${key}`);
+const newRouter = (['factoryAddress', 'factoryDhcp', 'adminNetwork'] as const).map(
+  (key): At => `/router/${key}`,
+);
 
 function NewRouter() {
   return (
@@ -211,17 +216,19 @@ function NewRouter() {
   );
 }
 
-const limitKeys = [
-  'routedMbps',
-  'natMbps',
-  'connections',
-  'forwards',
-  'rules',
-  'devices',
-  'vlans',
-  'scopes',
-  'tunnels',
-].map((key) => `/router/limits/${key}`);
+const limitKeys = (
+  [
+    'routedMbps',
+    'natMbps',
+    'connections',
+    'forwards',
+    'rules',
+    'devices',
+    'vlans',
+    'scopes',
+    'tunnels',
+  ] as const
+).map((key): At => `/router/limits/${key}`);
 
 /** What the router can take at most, and what of it is used up first; how long the battery lasts. */
 function Limits() {

@@ -35,7 +35,7 @@ import './uplinks.css';
 
 /** The logbook of a cellular line: readings, what they say, and the order of an experiment. */
 export default function SurveySection({ index }: { index: number }) {
-  const at = `/uplinks/${index}/media/cellular/readings`;
+  const at = `/uplinks/${index}/media/cellular/readings` as const;
   const session = useSession();
   const settings = usePlanPiece((plan) => plan.uplinks[index]?.media.cellular);
   const { ids, add, addAll, remove } = useRows<SurveyReading>(at);
@@ -155,7 +155,7 @@ function ReadingRow({
   wrong,
   remove,
 }: {
-  at: string;
+  at: `/uplinks/${number}/media/cellular/readings/${number}`;
   row: number;
   wrong: string | undefined;
   remove: (row: number) => void;

@@ -10,7 +10,7 @@ import { Field } from '../parts/field.tsx';
 /** What the paperwork has, and which WAN types that makes likely. */
 export function WhichType({ index, uplink }: { index: number; uplink: UplinkPlan }) {
   const session = useSession();
-  const at = `/uplinks/${index}`;
+  const at = `/uplinks/${index}` as const;
   const likely = likelyTypes(uplink.medium, uplink.papers, uplink.handoff.mode === 'routes');
   return (
     <div className="which-type">
@@ -50,7 +50,7 @@ export function CallSheet({ index, uplink }: { index: number; uplink: UplinkPlan
   const site = useSite();
   const line = site.lines[index];
   if (!line) return null;
-  const at = `/uplinks/${index}/answers`;
+  const at = `/uplinks/${index}/answers` as const;
   const questions = callSheet(line, site.problems);
   const missing = missingFields(line, site.problems);
   const unknown = questions.filter(({ known }) => !known).length;

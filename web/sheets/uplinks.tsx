@@ -2,6 +2,8 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { lazy, Suspense, useState } from 'react';
 import {
+  asAt,
+  type At,
   boxForwardSchema,
   fieldsBelow,
   figuresText,
@@ -84,20 +86,20 @@ function UplinkCard({ index, count, remove, move }: CardProps) {
   const [asking, setAsking] = useState(false);
   const largest = useSite().lines[index]?.largestBytes;
   if (!uplink) return null;
-  const at = `/uplinks/${index}`;
+  const at = `/uplinks/${index}` as const;
   const medium = titleAt(`${at}/medium`, uplink.medium);
-  const ofMedium = `${at}/media/${uplink.medium}`;
+  const ofMedium = `${at}/media/${uplink.medium}` as const;
   const belowMedium = fieldsBelow(ofMedium)
     .filter(({ field }) => field.kind !== 'rows')
-    .map((each) => `${ofMedium}/${each.at.split('/').at(-1)}`);
-  const ofType = `${at}/settings/${uplink.type}`;
+    .map((each) => asAt(`${ofMedium}/${each.at.split('/').at(-1)}`));
+  const ofType = `${at}/settings/${uplink.type}` as const;
   const decided = decidedOf(ofType);
   const routes = uplink.handoff.mode === 'routes';
-  const settings = [
+  const settings: At[] = [
     ...fieldsBelow(ofType)
-      .map((each) => `${ofType}/${each.at.split('/').at(-1)}`)
+      .map((each) => asAt(`${ofType}/${each.at.split('/').at(-1)}`))
       .filter((place) => !decided.includes(place)),
-    ...(uplink.vlan === null ? [] : [`${at}/vlanPriority`]),
+    ...(uplink.vlan === null ? [] : [`${at}/vlanPriority` as const]),
     `${at}/mtuBytes`,
     `${at}/sourceNat`,
     `${at}/notes`,
@@ -136,7 +138,7 @@ function UplinkCard({ index, count, remove, move }: CardProps) {
         {routes && <Field at={`${at}/handoff/insidePrefix`} />}
       </div>
       <CallSheet index={index} uplink={uplink} />
-      <Figures title="Rates" of={what} at={rates.map((key) => `${at}/${key}`)} says={ratesText(uplink)}>
+      <Figures title="Rates" of={what} at={rates.map((key): At => `${at}/${key}`)} says={ratesText(uplink)}>
         <div className="ledger">
           {rates.map((key) => (
             <Field key={key} at={`${at}/${key}`} />
@@ -193,7 +195,7 @@ function ratesText({ rateDownMbps, rateUpMbps, shapeDownMbps, shapeUpMbps, runs 
 }
 
 /** Of the settings of a WAN type only the paperwork knows these; the others have usual values. */
-function decidedOf(at: string): string[] {
+function decidedOf(at: string): At[] {
   return fieldsBelow(at)
     .filter(
       ({ field }) =>
@@ -201,17 +203,19 @@ function decidedOf(at: string): string[] {
         ('needed' in field && field.needed !== false) ||
         field.term === 'DNS servers',
     )
-    .map((each) => `${at}/${each.at.split('/').at(-1)}`);
+    .map((each) => asAt(`${at}/${each.at.split('/').at(-1)}`));
 }
 
 /** The box in front of the router, as far as it matters to what passes it. */
 function Handoff({ index, uplink, of }: { index: number; uplink: UplinkPlan; of: string }) {
-  const at = `/uplinks/${index}/handoff`;
+  const at = `/uplinks/${index}/handoff` as const;
   const { mode, name } = uplink.handoff;
   const routes = mode === 'routes';
-  const keys = routes ? ['name', 'insideAddress', 'outsideAddress', 'canBridge', 'bothProtocols'] : ['name'];
+  const keys = routes
+    ? (['name', 'insideAddress', 'outsideAddress', 'canBridge', 'bothProtocols'] as const)
+    : (['name'] as const);
   return (
-    <Figures title="Hand-off" of={of} at={[...keys, 'forwards'].map((key) => `${at}/${key}`)}>
+    <Figures title="Hand-off" of={of} at={[...keys, 'forwards' as const].map((key): At => `${at}/${key}`)}>
       <div className="ledger">
         {keys.map((key) => (
           <Field key={key} at={`${at}/${key}`} />

@@ -2,6 +2,7 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { lazy, memo, Suspense } from 'react';
 import {
+  type At,
   channelRules,
   expectedSignal,
   heardSchema,
@@ -74,10 +75,10 @@ const NetworkCard = memo(function NetworkCard({
   index: number;
   remove: (index: number) => void;
 }) {
-  const at = `/wifi/networks/${index}`;
+  const at = `/wifi/networks/${index}` as const;
   const name = usePlanPiece((plan) => plan.wifi.networks[index]?.ssid ?? '') || 'Unnamed Wi-Fi network';
-  const rest = ['isolation', 'hidden', 'wps', 'terms', 'sessionMinutes', 'until'].map(
-    (key) => `${at}/${key}`,
+  const rest = (['isolation', 'hidden', 'wps', 'terms', 'sessionMinutes', 'until'] as const).map(
+    (key): At => `${at}/${key}`,
   );
   return (
     <fieldset className="card" aria-label={name} data-at={at} tabIndex={-1}>
@@ -146,7 +147,9 @@ function RadioRest() {
   return (
     <Figures
       title="Names and power"
-      at={radios.flatMap(({ at }) => ['networks', 'modes', 'power'].map((key) => `${at}/${key}`))}
+      at={radios.flatMap(({ at }) =>
+        (['networks', 'modes', 'power'] as const).map((key): At => `${at}/${key}`),
+      )}
       says={said.join(' · ')}
     >
       {radios.map(({ at, name }) => (
@@ -195,7 +198,7 @@ function Rooms() {
           ['Signal and rate', 'ml'],
         ]}
         cell={(key, index) => {
-          const at = `/wifi/rooms/${index}`;
+          const at = `/wifi/rooms/${index}` as const;
           if (key === 'Wi-Fi network, radio')
             return (
               <>

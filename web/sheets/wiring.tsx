@@ -4,6 +4,7 @@ import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
 import { memo, useMemo, useState } from 'react';
 import {
+  type At,
   rateText,
   runSchema,
   runsFromRows,
@@ -91,7 +92,7 @@ const RunRow = memo(function RunRow({
   mbps: number | null | undefined;
   remove: (index: number) => void;
 }) {
-  const at = `/wiring/runs/${index}`;
+  const at = `/wiring/runs/${index}` as const;
   const run = usePlanPiece((plan) => plan.wiring.runs[index]);
   const [open, setOpen] = useState(false);
   // A search for a field that is folded away opens the row.
@@ -162,11 +163,11 @@ function Boxes() {
 }
 
 function BoxCard({ index }: { index: number }) {
-  const at = `/kit/${index}`;
+  const at = `/kit/${index}` as const;
   const item = usePlanPiece((plan) => plan.kit[index]);
   if (!item) return null;
   const name = item.model || titleAt(`${at}/role`, item.role);
-  const places = ['vlanSupport', 'spanningTree', 'poeWatts'].map((key) => `${at}/${key}`);
+  const places = (['vlanSupport', 'spanningTree', 'poeWatts'] as const).map((key): At => `${at}/${key}`);
   const count = item.ports.length;
   return (
     <Figures
@@ -196,7 +197,7 @@ function BoxCard({ index }: { index: number }) {
   );
 }
 
-function SwitchPorts({ at, of }: { at: string; of: string }) {
+function SwitchPorts({ at, of }: { at: `/kit/${number}/ports`; of: string }) {
   const { ids, addAll } = useRows<SwitchPortPlan>(at);
   const made = (place: number): SwitchPortPlan =>
     switchPortSchema.parse({ id: newId(), name: String(ids.length + place), rateMbps: 1000 });

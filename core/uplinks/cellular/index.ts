@@ -5,7 +5,7 @@ import type { Line } from '../../site/model.ts';
 import { addressWorked } from '../../worked/addresses.ts';
 import { capCostWorked } from '../../worked/line.ts';
 import { figure, practice, step, type Worked, worked } from '../../worked/worked.ts';
-import type { UplinkType } from '../type.ts';
+import type { SettingsAt, UplinkType } from '../type.ts';
 import { fieldEntry, secretFieldEntry } from '../../terms/step.ts';
 import { numberReading, textReading } from '../../terms/reading.ts';
 
@@ -28,7 +28,7 @@ const dayOnCap = (line: Line): Worked<number> | undefined => {
     : capCostWorked(8, Math.min(line.rateDownMbps ?? 5, 5), capGigabytes, pricePerGigabyte ?? 0);
 };
 
-function check(line: Line, at: string): Finding[] {
+function check(line: Line, at: SettingsAt<'cellular'>): Finding[] {
   const settings = line.settings.cellular;
   const found: Finding[] = [];
   const tries = settings.pinTriesLeft;
@@ -91,7 +91,7 @@ export const cellular: UplinkType<'cellular'> = {
     return (key === 'capGigabytes' || key === 'pricePerGigabyte') && day ? [day] : [];
   },
   entries: (line) => {
-    const at = `${line.at}/settings/cellular`;
+    const at = `${line.at}/settings/cellular` as const;
     const settings = line.settings.cellular;
     return [
       fieldEntry(`${line.at}/type`, 'cellular', ['Mobile', 'LTE', '4G/5G', 'WWAN']),

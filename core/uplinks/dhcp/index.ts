@@ -5,11 +5,11 @@ import type { Line } from '../../site/model.ts';
 import { addressWorked } from '../../worked/addresses.ts';
 import { leaseWorked } from '../../worked/packets.ts';
 import { practice, step, worked } from '../../worked/worked.ts';
-import type { UplinkType } from '../type.ts';
+import type { SettingsAt, UplinkType } from '../type.ts';
 import { entry, fieldEntry } from '../../terms/step.ts';
 import { textReading } from '../../terms/reading.ts';
 
-function check(line: Line, at: string): Finding[] {
+function check(line: Line, at: SettingsAt<'dhcp'>): Finding[] {
   const { useRoute, tiedMac } = line.settings.dhcp;
   const found: Finding[] = [];
   if (!useRoute)

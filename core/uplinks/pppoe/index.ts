@@ -6,7 +6,7 @@ import { addressWorked } from '../../worked/addresses.ts';
 import { mssWorked } from '../../worked/packets.ts';
 import { stackWorked, type Link } from '../../worked/stack.ts';
 import { practice, step, type Worked, worked } from '../../worked/worked.ts';
-import type { UplinkType } from '../type.ts';
+import type { SettingsAt, UplinkType } from '../type.ts';
 import { entry, fieldEntry, secretFieldEntry } from '../../terms/step.ts';
 
 /** The Ethernet below a line: with 1500 bytes inside PPPoE it carries 1508 (RFC 4638). */
@@ -33,7 +33,7 @@ function backoffWorked(firstSeconds: number): Worked {
   );
 }
 
-function check(line: Line, at: string): Finding[] {
+function check(line: Line, at: SettingsAt<'pppoe'>): Finding[] {
   const settings = line.settings.pppoe;
   const found: Finding[] = [];
   const name = parseUserName(settings.userName);
@@ -105,7 +105,7 @@ export const pppoe: UplinkType<'pppoe'> = {
       : [];
   },
   entries: (line) => {
-    const at = `${line.at}/settings/pppoe`;
+    const at = `${line.at}/settings/pppoe` as const;
     const settings = line.settings.pppoe;
     return [
       fieldEntry(`${line.at}/type`, 'PPPoE', ['Dial-up', 'Broadband connection', 'PPP over Ethernet']),

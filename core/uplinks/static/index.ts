@@ -12,7 +12,7 @@ import { replacing, type Finding } from '../../terms/finding.ts';
 import type { Line } from '../../site/model.ts';
 import { addressWorked, placeWorked, subnetWorked } from '../../worked/addresses.ts';
 import { step, type Worked, worked } from '../../worked/worked.ts';
-import type { UplinkType } from '../type.ts';
+import type { SettingsAt, UplinkType } from '../type.ts';
 import { entry, fieldEntry } from '../../terms/step.ts';
 import { counted } from '../../text.ts';
 
@@ -41,7 +41,7 @@ export function routedWorked(prefix: Prefix): Worked {
   );
 }
 
-function check(line: Line, at: string): Finding[] {
+function check(line: Line, at: SettingsAt<'static'>): Finding[] {
   const { prefix, gateway, address } = line;
   if (!prefix || !line.addressKnown) return [];
   const findings: Finding[] = [];
@@ -128,7 +128,7 @@ export const fixed: UplinkType<'static'> = {
     return [];
   },
   entries: (line) => {
-    const at = `${line.at}/settings/static`;
+    const at = `${line.at}/settings/static` as const;
     return [
       fieldEntry(`${line.at}/type`, 'Static', ['Static IP', 'Fixed IP', 'Manual']),
       fieldEntry(`${at}/address`, formatAddress(line.address)),
