@@ -113,12 +113,12 @@ export const commands: Readonly<Record<string, Command>> = {
   ),
   diff: command(
     'diff A.json B.json',
-    'What plan B opens and closes beside plan A. Exit code 1 where it opens something.',
+    'Access that B opens or closes against A. Exit code 1 where it opens something.',
     [],
     diffCommand,
     2,
   ),
-  runsheet: command('runsheet PLAN.json', 'The steps of the day, in order.', [], (given) =>
+  runsheet: command('runsheet PLAN.json', 'The run sheet in order.', [], (given) =>
     onPlan(given, (plan) => ({ json: runSheet(compile(plan)) })),
   ),
   script: command(

@@ -57,7 +57,7 @@ function argumentsOf(command: Command<unknown>, args: readonly string[]): Return
   const extra = given.ok ? given.value.operands[command.operands] : undefined;
   return extra === undefined
     ? given
-    : bad('usage', `"${extra}" is one too many: netter ${command.usage}.`, extra);
+    : bad('usage', `Unexpected "${extra}". Usage: netter ${command.usage}.`, extra);
 }
 
 /** How commands are called, for people. */

@@ -28,6 +28,7 @@ export {
   usualAt,
   type PlacedField,
 } from './plan/places.ts';
+export { counted } from './text.ts';
 export { asAt, type At } from './plan/at.ts';
 export { describe as describeField, type FieldSheet } from './plan/field.ts';
 export type {

@@ -58,7 +58,7 @@ describe('from a letter to a plan', () => {
     for (;;) {
       const question = page.locator('.question');
       const title = (await question.locator('h2').textContent()) ?? '';
-      if (title === 'Nothing is left to ask') break;
+      if (title === 'No open questions') break;
       expect(asked).not.toContain(title);
       asked.push(title);
       await question.focus();
@@ -73,13 +73,13 @@ describe('from a letter to a plan', () => {
       );
     }
     expect(asked.length).toBeLessThanOrEqual(12);
-    expect(await page.getByRole('region', { name: 'What comes out' }).textContent()).not.toMatch(/stop/);
+    expect(await page.getByRole('region', { name: 'Resulting plan' }).textContent()).not.toMatch(/blocker/);
     expect(await axeFindings(page)).toEqual([]);
     gestures += 1;
     await page.getByRole('button', { name: 'Make the site' }).click();
     await page.getByRole('heading', { name: 'Picture', exact: true }).waitFor();
     await page.getByRole('button', { name: /^Fibre,.*, line/ }).waitFor();
-    expect(await page.locator('.rail').textContent()).not.toMatch(/stop/);
+    expect(await page.locator('.rail').textContent()).not.toMatch(/blocker/);
     expect(gestures).toBeLessThanOrEqual(40);
     // The password waits for the vault, and is nowhere else.
     await page.getByText('password of the fibre line').waitFor();

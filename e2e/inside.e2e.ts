@@ -164,7 +164,7 @@ describe('cables, switches, Wi-Fi and the second router', () => {
 
   test('Bench: a pulled cable says what stands still, a loop becomes a storm', async () => {
     await page.goto(`${app.address}/sites/weir-street/bench?part=inside`);
-    const inside = page.getByRole('region', { name: 'Inside fails' });
+    const inside = page.getByRole('region', { name: 'LAN fault' });
     await inside.getByLabel('What fails').selectOption({ label: 'The cable K2 is pulled' });
     await shows(inside, 'the line Cable');
     await clean();

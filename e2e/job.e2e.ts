@@ -124,7 +124,7 @@ describe('one site, from the paperwork to the handover', () => {
     await at('/forwards/0/service').selectOption({ label: 'Console · tcp 8443' });
     await at('/forwards/0/device').focus();
     await shows(workings(), 'neither a reservation nor a fixed address');
-    await page.getByRole('button', { name: 'Show what changes' }).first().click();
+    await page.getByRole('button', { name: 'Show changes' }).first().click();
     await shows(workings(), 'reserved');
     await page.getByRole('button', { name: /^Reserve 10\.24\.10\./ }).click();
     await shows(workings(), /becomes\s*10\.24\.10\.\d+ tcp 8443/);
@@ -132,7 +132,7 @@ describe('one site, from the paperwork to the handover', () => {
       .getByRole('table', { name: 'Which network may reach which' })
       .getByRole('button', { name: 'Visitors may reach nothing of Office' })
       .click();
-    await shows(page.getByRole('navigation', { name: 'Sheets' }), /Rules\s*1 stop/);
+    await shows(page.getByRole('navigation', { name: 'Sheets' }), /Rules\s*1 blocker/);
     await press('Control+z');
     await clean();
   }, 60_000);
@@ -175,8 +175,8 @@ describe('one site, from the paperwork to the handover', () => {
     await page.getByRole('button', { name: 'Done', exact: true }).click();
     await shows(page.locator('.step-done'), 'Match each power supply');
     await page.getByRole('button', { name: /^\d+ Match each power supply/ }).click();
-    await page.getByRole('button', { name: 'Not done after all' }).click();
-    await shows(page.locator('.step-history'), 'taken back by AB');
+    await page.getByRole('button', { name: 'Reopen step' }).click();
+    await shows(page.locator('.step-history'), 'reopened by AB');
     await page.getByRole('button', { name: /Change the router's own address/ }).click();
     await shows(page.locator('.step-open'), 'Your session ends here');
     await clean();
@@ -195,7 +195,7 @@ describe('one site, from the paperwork to the handover', () => {
       await shows(page.locator('.step-done'), name);
     };
     await tick(/Open a page from a device on Office/);
-    await tick(/Reach Radio console from a truly other network/, '10.24.10.100');
+    await tick(/Test Radio console from an external network/, '10.24.10.100');
     await press('Alt+[');
     const promises = page.getByRole('table', { name: 'Promises' });
     await shows(promises.locator('tbody.promise-kept'), 'Office reaches the internet');
@@ -291,11 +291,11 @@ describe('beside the straight path', () => {
 
   test('F8 goes from finding to finding, over the sheets, and rows are pasted from a spreadsheet', async () => {
     await page.goto(`${app.address}/sites/hollin-edge/site`);
-    await shows(page.getByRole('navigation', { name: 'Sheets' }), /Addresses\s*2 stop/);
+    await shows(page.getByRole('navigation', { name: 'Sheets' }), /Addresses\s*2 blockers/);
     await press('F8');
     await page.locator('[data-at="/networks/0/prefix"]:focus').waitFor();
     await page.getByRole('button', { name: /^Move Office to/ }).click();
-    await shows(page.getByRole('navigation', { name: 'Sheets' }), /Addresses\s*1 stop/);
+    await shows(page.getByRole('navigation', { name: 'Sheets' }), /Addresses\s*1 blocker/);
     await page.getByRole('region', { name: 'Devices' }).getByRole('button', { name: 'Paste rows …' }).click();
     await page
       .getByLabel('Rows for Devices')
@@ -473,7 +473,7 @@ describe('beside the straight path', () => {
     await page.getByLabel('What fails, fault 1').selectOption('flapping');
     await page.getByRole('button', { name: 'Run the failure' }).click();
     await shows(page.getByRole('table', { name: 'Traffic lost' }), 'Longest gap, saved run');
-    await page.getByRole('tab', { name: 'Ten thousand years' }).click();
+    await page.getByRole('tab', { name: 'Availability' }).click();
     await page.getByRole('button', { name: 'Draw 10000 years' }).click();
     await shows(page.getByRole('region', { name: 'Availability over random years' }), 'IEC 61078');
     await clean();
@@ -773,7 +773,7 @@ describe('beside the straight path', () => {
     await opened.getByRole('button', { name: 'Revoke this device' }).click();
     await shows(opened, 'is out. On the router: remove its key');
     await press('Alt+-');
-    await page.getByRole('tab', { name: 'A remote user connects' }).click();
+    await page.getByRole('tab', { name: 'Remote user' }).click();
     await page.getByRole('combobox', { name: 'Who' }).selectOption({ label: 'Ada Quill, tablet (revoked)' });
     const client = page.getByRole('region', { name: 'Simulate a remote user' });
     await shows(client, 'silence');
@@ -814,7 +814,7 @@ describe('beside the straight path', () => {
     await shows(region, 'revoked 20');
     const [list] = await Promise.all([
       page.waitForEvent('download'),
-      region.getByRole('button', { name: 'Save the list of revoked ones' }).click(),
+      region.getByRole('button', { name: 'Save the revocation list' }).click(),
     ]);
     expect(readFileSync((await list.path())!, 'utf8')).toContain('BEGIN X509 CRL');
     const plan = await page.evaluate(async () => (await signed('/api/sites/hollin-edge')).text());
@@ -855,7 +855,7 @@ describe('beside the straight path', () => {
     await shows(page.getByRole('table', { name: 'Device addresses at the other sites' }), '10.61.10.30');
     await shows(joined, 'Mill Lane branch library sends first, over Cellular');
     await clean();
-    await page.getByRole('button', { name: 'Write it into both plans' }).click();
+    await page.getByRole('button', { name: 'Update both plans' }).click();
     await shows(joined, 'Their plans hold one another now');
     await press('Control+s');
     await shows(page.locator('.top'), 'saved');
@@ -873,7 +873,7 @@ describe('beside the straight path', () => {
     await shows(page.locator('.sheet'), 'the internet carries nothing to it');
   }, 60_000);
 
-  test('a third branch: all through one, and what the hub passes on is in its run sheet', async () => {
+  test('a third branch: hub and spoke, and what the hub passes on is in its run sheet', async () => {
     await page.evaluate(async () => {
       const { plan } = (await (await signed('/api/sites/mill-lane')).json()) as {
         plan: Record<string, unknown>;
@@ -893,7 +893,7 @@ describe('beside the straight path', () => {
     await settled();
     for (const name of ['Mill Lane branch library', 'Quay branch library'])
       await joined.getByRole('checkbox', { name }).check();
-    await shows(joined, '3 tunnels, every site to every other');
+    await shows(joined, '3 tunnels, full mesh');
     await joined.getByRole('combobox', { name: 'Shape' }).selectOption('hub');
     await joined.getByRole('combobox', { name: 'Through' }).selectOption('Weir Street library');
     await shows(joined, '2 tunnels, all to Weir Street library');
@@ -934,7 +934,7 @@ describe('beside the straight path', () => {
       if (!saved.ok) throw new Error(await saved.text());
     });
     app.offences.length = 0;
-    await page.getByRole('button', { name: 'Write it into both plans' }).click();
+    await page.getByRole('button', { name: 'Update both plans' }).click();
     await shows(joined, 'Nothing was written');
     // The refusal is an answer of the server that the browser notes as an error; nothing else went wrong.
     expect(app.offences.filter((each) => !each.includes('409'))).toEqual([]);
@@ -943,7 +943,7 @@ describe('beside the straight path', () => {
     await page.reload();
     await settled();
     await tickBox(joined.getByRole('checkbox', { name: 'Mill Lane branch library' }));
-    await page.getByRole('button', { name: 'Write it into both plans' }).click();
+    await page.getByRole('button', { name: 'Update both plans' }).click();
     await shows(joined, 'Their plans hold one another now');
   }, 60_000);
 

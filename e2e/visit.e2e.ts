@@ -130,7 +130,7 @@ describe('a visit', () => {
     await page.getByRole('button', { name: 'Scripts' }).click();
     const site = await siteNow('farrow-sound');
     for (const network of site.networks) await pasteBack(answerScript(site, { on: network }));
-    await column.getByText('Proofs that fell').waitFor({ state: 'detached' });
+    await column.getByText('Evidence to redo').waitFor({ state: 'detached' });
     await page.goto(`${app.address}/sites/farrow-sound/acceptance`);
     await shows(page.locator('.sheet-head'), '17 of 17 promises are proven');
   }, 120_000);
@@ -184,11 +184,11 @@ describe('a visit', () => {
     await page.getByRole('button', { name: 'Make this job a replacement' }).click();
     for (const what of [/Add the line/, /Add the network/, /Add door-counter/, /Forward tcp 8443/])
       await page.getByRole('button', { name: what }).click();
-    await page.getByRole('button', { name: /^Take over/ }).waitFor({ state: 'detached' });
+    await page.getByRole('button', { name: /^Use value/ }).waitFor({ state: 'detached' });
     await clean();
     await page.locator('.save-saved').waitFor();
     await page.goto(page.url().replace('/found', '/run-sheet'));
-    await shows(page.locator('.steps'), 'Take down what Home box 4 does today');
+    await shows(page.locator('.steps'), 'Record the settings of Home box 4');
     await shows(page.locator('.steps'), 'Disconnect Home box 4, then take its lines off');
     await shows(page.getByRole('complementary', { name: 'Workings' }), 'Point of no return');
     expect(app.offences).toEqual([]);

@@ -120,7 +120,7 @@ describe('acceptance', () => {
     expect(
       judged([{ kind: 'evidence', subject: 'forward:tide', rung: 'power-cut' }], 'forward:tide'),
     ).toMatchObject({ accepted: false, best: undefined });
-    // A phone on mobile data is behind carrier NAT, and that is a truly other network.
+    // A phone on mobile data is behind carrier NAT, and that is an external network.
     expect(outsideRefusal(farrow, '100.64.200.9')).toBeUndefined();
   });
 
@@ -324,11 +324,11 @@ describe('acceptance', () => {
     );
     expect(let_.accepted).toBe(true);
     expect(let_.evidence.find(({ rung }) => rung === 'outside-address')!.says).toContain(
-      'MH let it be: the page shows it wrongly',
+      'MH waived it: the page shows it wrongly',
     );
   });
 
-  test('a network is apart when what must not answer was tried from it', () => {
+  test('a network is apart when blocked access was tested from it', () => {
     expect(judged([sound('apart:passengers')], 'apart:passengers').accepted).toBe(true);
     expect(judged([sound('apart:office')], 'apart:passengers').accepted).toBe(false);
     expect(judged([sound('apart:passengers', { pair1: 'no' })], 'apart:passengers').missing).toContain(
@@ -397,10 +397,13 @@ describe('acceptance', () => {
     });
     const { promise } = judged([sound('pull:fibre', { gap: '5' })], 'failover:cards', compile(broken));
     expect(promise.paper.kept).toBe(false);
-    expect(promise.bench).toMatchObject({ kept: false, says: expect.stringContaining('nothing beyond') });
+    expect(promise.bench).toMatchObject({
+      kept: false,
+      says: expect.stringContaining('no internet past first hop'),
+    });
   });
 
-  test('a person is in when a session from a truly other network says so; from inside it proves nothing', () => {
+  test('a person is in when a session from an external network says so; from inside it proves nothing', () => {
     const step = (seenFrom: string): Accepted =>
       judged([{ ...sound('vpn-test:maren-phone'), seenFrom }], 'peer:maren-phone');
     expect(step('198.51.100.140').accepted).toBe(true);
@@ -411,7 +414,7 @@ describe('acceptance', () => {
     );
   });
 
-  test('a lost device is out when somebody tried it from a truly other network', () => {
+  test('a lost device is out when somebody tried it from an external network', () => {
     const tried = (seenFrom: string): Accepted =>
       judged([{ ...sound('vpn-out:old-tablet'), seenFrom }], 'refused:old-tablet');
     expect(tried('198.51.100.140').accepted).toBe(true);

@@ -160,7 +160,7 @@ function weigh(site: Site, promise: SitePromise, given: Given): Weighed {
         record,
         rung,
         counts: true,
-        says: `${seen}: ${bad}. ${waived.initials} let it be: ${waived.reading}`,
+        says: `${seen}: ${bad}. ${waived.initials} waived it: ${waived.reading}`,
         waivable: false,
       }
     : not(bad, true);

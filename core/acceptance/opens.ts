@@ -51,42 +51,43 @@ const forwardedTo = onceFor((site) =>
   hashOf([...new Set(site.forwards.flatMap(({ device }) => device ?? []))].map(whereIs)),
 );
 
+/** Parts of the plan that have a say in what passes, whoever sends. */
+const everywhere = [
+  '/networks',
+  '/uplinks',
+  '/routes',
+  '/forwards',
+  '/router',
+  '/router/services',
+  '/failover/rules',
+  '/second',
+  '/wiring/runs',
+  '/kit',
+  '/vpn',
+  '/vpn/endpoints',
+  '/vpn/sites',
+];
+
 /**
  * What decides it at most: while this is the same, so is what passes, and no packet has to be followed. The test of the
  * proofs holds it against the packets.
  */
-const causeOf = onceForEach(
-  (wanted: Opens) => `${senderKey(wanted)} ${wanted.to}`,
-  (site, { from, id, to }): string => {
-    const { hash } = site.facts;
-    const rules = site.reach.filter((rule) => from === 'network' && rule.from.id === id);
-    const rows = [...rules.map((rule) => `/reach/${rule.id}`), '/routes', '/second'];
-    const inside = [
-      '/networks',
-      '/uplinks',
-      '/forwards',
-      '/router',
-      '/router/services',
-      '/wiring/runs',
-      '/kit',
-    ];
-    const tunnel = ['/vpn', '/vpn/sites', ...(from === 'group' ? [`/vpn/groups/${id}`] : [])];
-    const named = [
-      ...rules.flatMap((rule) => (rule.to.kind === 'network' ? (rule.to.device ?? []) : [])),
-      ...site.vpn.groups.flatMap((group) =>
-        from === 'group' && group.id === id ? group.grants.flatMap(({ device }) => device ?? []) : [],
-      ),
-    ];
-    return hashOf([
-      ...[...rows, ...(to === 'internet' ? [] : inside), ...(to === 'inside' ? tunnel : [])].map((part) => [
-        part,
-        hash(part, 'path'),
-      ]),
-      named.map(whereIs),
-      to === 'internet' ? '' : forwardedTo(site),
-    ]);
-  },
-);
+const causeOf = onceForEach(senderKey, (site, { from, id }): string => {
+  const { hash } = site.facts;
+  const rules = site.reach.filter((rule) => from === 'network' && rule.from.id === id);
+  const parts = [
+    ...rules.map((rule) => `/reach/${rule.id}`),
+    ...(from === 'group' ? [`/vpn/groups/${id}`, '/vpn/peers'] : []),
+    ...everywhere,
+  ];
+  const named = [
+    ...rules.flatMap((rule) => (rule.to.kind === 'network' ? (rule.to.device ?? []) : [])),
+    ...site.vpn.groups.flatMap((group) =>
+      from === 'group' && group.id === id ? group.grants.flatMap(({ device }) => device ?? []) : [],
+    ),
+  ];
+  return hashOf([parts.map((part) => [part, hash(part, 'path')]), named.map(whereIs), forwardedTo(site)]);
+});
 
 /** The names under which a record keeps it, with the hashes: the same whatever rules and routes let it pass. */
 export function opens(site: Site, wanted: Opens): Readonly<Record<string, string>> {

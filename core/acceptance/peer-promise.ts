@@ -8,7 +8,7 @@ import { reachable } from '../vpn/reachable.ts';
 import { peerPromiseId, refusedPromiseId } from '../terms/promise.ts';
 import type { SitePromise } from '../terms/promise.ts';
 
-/** "This person gets in, to exactly this": proven by a session from a truly other network. */
+/** "This person gets in, to exactly this": proven by a session from an external network. */
 export function peerPromise(site: Site, peer: Peer): SitePromise {
   const reached = reachText(peer);
   const line = reachable(site, new Set());
@@ -49,7 +49,7 @@ export function peerPromise(site: Site, peer: Peer): SitePromise {
   };
 }
 
-/** "This device is out": a handshake from it, tried from a truly other network, stays without an answer. */
+/** "This device is out": a handshake from it, tried from an external network, stays without an answer. */
 export function refusedPromise(site: Site, peer: Peer): SitePromise {
   const trip = site.vpn.way === 'wireguard' ? simulateClient(site, peer, 'revoked') : undefined;
   const left = byCertificate(site) ? leftOver(site, peer) : [];

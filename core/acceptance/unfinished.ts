@@ -9,10 +9,10 @@ import { changedSince, partTitle } from './parts.ts';
 /** What must not be left open when a job is handed over, whatever the promises say, and what it means where it is. */
 const musts: readonly (readonly [step: string, says: string])[] = [
   ['admin-secret', 'the factory login of the router was not changed'],
-  ['remote-admin-off', 'whether the router can be managed from the internet was not looked at'],
+  ['remote-admin-off', 'management from WAN not checked'],
   ['backup-after', 'the settings as they are now were not saved'],
   ['secrets', 'the secrets were not given over'],
-  ['handover', 'the record was not left behind'],
+  ['handover', 'record not handed over'],
 ];
 
 /** Why a job is not finished, in the order in which it is to be settled; empty where it is. */

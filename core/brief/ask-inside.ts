@@ -126,9 +126,9 @@ export const keepAddresses: Kind = (facts) => {
     {
       id: 'addresses',
       asks: `Keep ${old.prefix!.value}, the subnet of the old router?`,
-      why: 'Devices with a fixed address go on as they are; but the same subnet at home stands in the way of remote access.',
+      why: 'Devices with a fixed address go on as they are; but remote access fails from homes with the same subnet.',
       choices: [
-        choice('keep', 'Keep it', 'No device is set up anew.'),
+        choice('keep', 'Keep it', 'No device needs changes.'),
         choice(
           'new',
           'A new subnet',

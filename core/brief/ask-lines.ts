@@ -83,13 +83,13 @@ export const medium = eachLine(
         },
   (line, answer, from) => {
     const medium = media.find(([each]) => each === answer)?.[0];
-    if (!medium) return 'That is none of the media.';
+    if (!medium) return 'Unknown medium. Pick one.';
     line.medium = { value: medium, from };
   },
 );
 
 const boxChoices: Readonly<Record<BoxMode, BriefChoice>> = {
-  none: choice('none', 'Nothing, or a box that only converts', 'The router holds the address of the line.'),
+  none: choice('none', 'None, or a media converter', 'The router holds the address of the line.'),
   bridged: choice(
     'bridged',
     'A modem in bridge mode',
@@ -97,7 +97,7 @@ const boxChoices: Readonly<Record<BoxMode, BriefChoice>> = {
   ),
   routes: choice(
     'routes',
-    'A box that routes',
+    'Another router',
     'A second translation (double NAT); forwards are entered twice.',
   ),
 };
@@ -124,7 +124,7 @@ export const box = eachLine(
       id: 'box',
       asks:
         medium === 'cellular' ? 'Where is the SIM?' : `What stands between ${lineName(line)} and the router?`,
-      why: 'A box that routes translates a second time: forwards and remote access end at it.',
+      why: 'Another router translates a second time: forwards and remote access end at it.',
       choices:
         medium === 'cellular'
           ? [

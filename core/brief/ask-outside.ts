@@ -96,7 +96,7 @@ export const remote: Kind = (facts) =>
     : [
         {
           id: 'remote',
-          asks: 'Does anybody come in from outside?',
+          asks: 'Is remote access needed?',
           why: 'Remote access opens one port for people with keys, instead of a port for everybody.',
           choices: [
             choice('nobody', 'Nobody', 'No remote access.'),
@@ -145,7 +145,7 @@ export const outside: Kind = (facts) =>
         choice(
           'everybody',
           'A port forward for everybody',
-          'It must stand the whole internet: up to date, with good passwords.',
+          'Exposed to the internet: needs updates and strong passwords.',
         ),
         choice('none', 'Not at all', 'It stays closed.'),
       ],

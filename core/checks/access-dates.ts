@@ -62,7 +62,7 @@ const endless = (site: Site): Finding[] =>
             'vpn-no-end',
             'advice',
             `${at}/expires`,
-            `The access of ${name} has no end: nobody will ask whether it is still needed. Give it a day, and renew it then.`,
+            `The access of ${name} never expires. Set an expiry date, and renew it then.`,
             said('Ends', 'no day'),
           ),
         ],

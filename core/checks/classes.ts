@@ -46,7 +46,7 @@ function ofNetwork({ prefix, name, at }: Network): Finding[] {
           'network-single',
           'blocker',
           `${at}/prefix`,
-          `${formatPrefix(prefix)} of ${name} has room for the router and nobody else.`,
+          `${formatPrefix(prefix)} of ${name} has no address left for devices.`,
           subnetWorked(prefix),
         ),
       ]

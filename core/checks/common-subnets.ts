@@ -44,7 +44,7 @@ function clash(site: Site, network: Network): Finding[] {
       'subnet-common',
       'warning',
       `${at}/prefix`,
-      `${name} uses ${formatPrefix(prefix)}, which ${who} use too (${formatPrefix(block)}): whoever sits in such a network keeps these addresses for his own neighbours, and reaches nothing here through the tunnel.`,
+      `${name} uses ${formatPrefix(prefix)}, which ${who} use too (${formatPrefix(block)}): a remote user in such a network cannot reach this site through the tunnel, because these addresses are local there.`,
       overlapWorked(prefix, block, [name, who]),
       to && {
         says: `Move ${name} to ${formatPrefix(to)}, host parts kept`,

@@ -239,7 +239,7 @@ function exceptions(site: Site, open: readonly Unexpected[], today: string): Fin
             'exception-idle',
             'advice',
             at,
-            'An accepted exception covers nothing that passes: it can go.',
+            'An accepted exception matches no traffic. Remove it.',
             said('Packets that it covers', 'none'),
           ),
           fix: { says: 'Remove the exception', patch: [{ op: 'remove', path: at }] },
@@ -268,7 +268,7 @@ function exceptions(site: Site, open: readonly Unexpected[], today: string): Fin
         'exception-ended',
         'warning',
         `${at}/until`,
-        `The exception from ${pair} ended on ${until.trim()}. ${acceptedBy.trim()} accepted it for this reason: ${reason.trim()}. Close the way, or accept it anew.`,
+        `The exception from ${pair} ended on ${until.trim()}. ${acceptedBy.trim()} accepted it for this reason: ${reason.trim()}. Close access or renew exception.`,
         worked('Ended on', until.trim(), '', [step('today', today)], practice),
       ),
     ];

@@ -18,7 +18,7 @@ function ended({ until, at, name, acceptedBy }: Forward, today: string): Finding
   if (!day) return [];
   const { kind, left, why } = day;
   const field = `${at}/until` as const;
-  const who = acceptedBy === '' ? 'Nobody is named who wanted it.' : `${acceptedBy} wanted it.`;
+  const who = acceptedBy === '' ? 'No requester is named.' : `${acceptedBy} wanted it.`;
   if (kind === 'unread')
     return [
       note(

@@ -53,7 +53,7 @@ function secondForward(forward: Forward, line: Line): Finding {
     severity: 'blocker',
     at: `${forward.at}/outsidePorts`,
     also: [`${line.at}/handoff/forwards`],
-    says: `Forward "${forward.name}" needs a second one on ${line.box!.name}: that device translates too, and has none for ${protocol === 'both' ? 'tcp and udp' : protocol} ${ports}. Without it nothing arrives from outside.`,
+    says: `Forward "${forward.name}" needs a forward of ${protocol === 'both' ? 'tcp and udp' : protocol} ${ports} on ${line.box!.name}, which also does NAT. Without it nothing arrives from outside.`,
     why: worked(
       'Translations from outside',
       2,

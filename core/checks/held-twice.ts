@@ -31,7 +31,7 @@ const laws: Readonly<Record<Unique, Law>> = {
         return `${who} have the tunnel address ${value}: packets go to one of them.`;
       if (gateway)
         return `${who} hold ${value}: everybody on ${gateway.name} loses the gateway as soon as both are switched on.`;
-      return `${who} hold ${value}: they push each other off the network, and a forward reaches one or the other by chance.`;
+      return `${who} hold ${value}: both lose connectivity, and a forward reaches one or the other by chance.`;
     },
   },
   mac: {

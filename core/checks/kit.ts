@@ -45,7 +45,7 @@ function heat(celsius: number | null, all: readonly Kit[]): Finding[] {
             'cupboard-warm',
             'warning',
             `${at}/warmestCelsius`,
-            `The cupboard reaches ${celsius} °C and ${model || role} is made for ${warmestCelsius} °C: it will restart on the hottest day. Give it air, or another place.`,
+            `The cupboard reaches ${celsius} °C and ${model || role} is made for ${warmestCelsius} °C: it will restart on the hottest day. Ventilate or move it.`,
             above(celsius, warmestCelsius, 'its data sheet'),
           ),
         ],

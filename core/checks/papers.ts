@@ -300,7 +300,7 @@ function exchanged({ vpn }: Site, line: Line): Finding[] {
         'address-gateway-exchanged',
         'blocker',
         `${at}/settings/static/address`,
-        `Address and gateway of ${line.name} stand in each other's place: ${own} is entered as the address and ${far} as the gateway, and ${first.by}. Nothing would leave the site, and the provider's end would be pushed off the line.`,
+        `Address and gateway of ${line.name} are swapped: ${own} is entered as the address and ${far} as the gateway, and ${first.by}. Nothing would leave the site, and the router would take the gateway's address.`,
         worked(
           'Address and gateway',
           'exchanged',

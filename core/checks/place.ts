@@ -53,7 +53,7 @@ function zone(name: string): Finding[] {
       'time-zone',
       'warning',
       '/site/timeZone',
-      `"${name}" is no time zone: write it like Europe/Lisbon. Until then the times of the record, and the quiet hour of the router, are those of nowhere.`,
+      `"${name}" is not a time zone. Write it like Europe/Lisbon. Until then the times of the record and the quiet hour of the router are undefined.`,
       { ...said('Time zone', name), source: 'IANA time zone database' },
     ),
   ];

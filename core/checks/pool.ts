@@ -107,7 +107,7 @@ function checkPool(site: Site, network: Network, range: AddressRange): Finding[]
       severity: holder.reserved ? 'warning' : 'blocker',
       says: holder.reserved
         ? `The pool of ${network.name} holds the reserved address of ${names(held)}. Many routers refuse that, or give the address away before the reservation is entered.`
-        : `The pool of ${network.name} holds ${names(held)}, whose address is set by hand: another device can be given the same one, and both fall off the network in turns.`,
+        : `The pool of ${network.name} holds ${names(held)}, whose address is set by hand: another device can be given the same one, and both lose connectivity.`,
       why: holdsWorked(range, holder.host, holder.name),
       ...fix(),
     });

@@ -79,7 +79,7 @@ function ping({ router, lines }: Site): Finding[] {
       'ping-outside',
       'advice',
       '/router/pingOutside',
-      'The router answers to ping from everybody: that helps whoever monitors the line, and tells every scanner that somebody is here. It is no hole; limit it to the address that monitors, if the router can.',
+      'The router answers to ping from everybody: that helps whoever monitors the line, and tells every scanner that somebody is here. Low risk. Limit it to the address that monitors, if the router can.',
       { ...said('Answers to ping on uplinks', 'yes'), source: practice },
     ),
   ];

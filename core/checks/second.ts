@@ -41,7 +41,7 @@ function undecided({ at, name, way }: Second): Finding[] {
           'warning',
           `${at}/way`,
           `How ${name} is connected is not decided. Plugged in as it comes it is a second router with a second DHCP server.`,
-          said('Works as', 'not decided'),
+          said('Mode', 'not decided'),
         ),
       ]
     : [];
@@ -60,7 +60,7 @@ function box(site: Site, { at, box: own }: Second, before: readonly Second[]): F
           `${at}/box`,
           router
             ? `${name} is the router of the site: it is no second one behind itself.`
-            : `${name} stands here twice: a box is connected in one way.`,
+            : `${name} is listed twice. Remove one row.`,
           said('Box', name),
         ),
       ]
@@ -306,7 +306,7 @@ function chained(site: Site, second: Second): Finding[] {
           'second-forward',
           'blocker',
           `${at}/forwards`,
-          `${forward.name} leads to ${name}, and ${name} hands ${missed} on to nobody: enter it there as well.`,
+          `${forward.name} leads to ${name}, and ${name} does not forward ${missed}. Add it there.`,
           translationsWorked(site, 'chained'),
         ),
       );
@@ -377,8 +377,8 @@ function bridge(site: Site, second: Second): Finding[] {
         rate.value === 0 ? 'blocker' : 'warning',
         `${at}/signal`,
         rate.value === 0
-          ? `At ${signal} dBm ${name} has no link that lasts. Pull a cable, or stand it nearer.`
-          : `At ${signal} dBm ${name} carries about ${Math.round(rate.value)} Mb/s, half of it where it repeats on the same channel. Pull a cable, or stand it nearer.`,
+          ? `At ${signal} dBm ${name} has no link that lasts. Lay a cable or move it nearer.`
+          : `At ${signal} dBm ${name} carries about ${Math.round(rate.value)} Mb/s, half of it where it repeats on the same channel. Lay a cable or move it nearer.`,
         rate,
       ),
     );

@@ -49,7 +49,7 @@ function limits({ lines }: Site, network: Network): Finding[] {
         'warning',
         at,
         kilobits
-          ? `${network.name} may take ${figure(limit)} Mb/s ${words[direction]}, and no line carries more than ${figure(most)} Mb/s: the limit does nothing. Meant were probably ${figure(limit)} kb/s, which are ${figure(limit / 1000)} Mb/s.`
+          ? `${network.name} may take ${figure(limit)} Mb/s ${words[direction]}, and no line carries more than ${figure(most)} Mb/s: the limit does nothing. You probably meant ${figure(limit)} kb/s, which are ${figure(limit / 1000)} Mb/s.`
           : `${network.name} may take ${figure(limit)} Mb/s ${words[direction]}, and no line carries more than ${figure(most)} Mb/s: the limit does nothing.`,
         why,
         kilobits ? replacing(`Enter ${figure(limit / 1000)} Mb/s`, at, limit / 1000) : undefined,

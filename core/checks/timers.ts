@@ -86,7 +86,7 @@ function keepAlive({ vpn }: Site): Finding[] {
       '/vpn/keepAliveSeconds',
       seconds === 0
         ? 'No keepalive: once a client behind NAT has been silent for two minutes, nothing from this site reaches it until it sends again.'
-        : `A keepalive every ${seconds} s comes after many NATs have forgotten the client: they keep a mapping for two minutes, some for 30 s only.`,
+        : `A keepalive every ${seconds} s exceeds the timeout of many NATs: they keep a mapping for two minutes, some for 30 s only.`,
       worked(
         'Persistent keepalive',
         seconds,

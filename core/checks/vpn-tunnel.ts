@@ -90,7 +90,7 @@ function endpoints(site: Site): Finding[] {
           `${host} is not the address of ${line.name}, which is ${formatAddress(line.publicAddress)}.`,
           said('Address of the line', formatAddress(line.publicAddress)),
           replacing(
-            `Call ${formatAddress(line.publicAddress)}`,
+            `Use ${formatAddress(line.publicAddress)}`,
             `${at}/host`,
             formatAddress(line.publicAddress),
           ),
@@ -105,7 +105,7 @@ function endpoints(site: Site): Finding[] {
           `${at}/host`,
           `${host} is an IP address, and that of ${line.name} may change any day: then every profile is wrong. Use a DNS name that follows the line as endpoint${follows === '' ? ', or have it from the provider in writing that the address is fixed' : ''}.`,
           said('Name that follows', follows || 'none yet'),
-          follows === '' ? undefined : replacing(`Call ${follows}`, `${at}/host`, follows),
+          follows === '' ? undefined : replacing(`Use ${follows}`, `${at}/host`, follows),
         ),
       );
     }

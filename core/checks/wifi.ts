@@ -53,7 +53,7 @@ function networks({ wifi: { networks: all, heard } }: Site): Finding[] {
           network?.purpose === 'guests' ? 'advice' : 'warning',
           `${at}/security`,
           network?.purpose === 'guests'
-            ? `${name} is open: whoever is near reads what guests send without encryption. A key on the card in the house costs nothing.`
+            ? `${name} is open: whoever is near reads what guests send without encryption. Print a passphrase on a guest card.`
             : `${name} is open and leads to ${network?.name ?? 'a network'}: whoever stands before the house is on it.`,
           said('Security', 'open'),
         ),
@@ -84,7 +84,7 @@ function networks({ wifi: { networks: all, heard } }: Site): Finding[] {
           'wifi-hidden',
           'advice',
           `${at}/hidden`,
-          `${name} is hidden. That protects nothing: every device that knows it calls its name out wherever it is.`,
+          `${name} is hidden. That protects nothing: clients probe for it everywhere.`,
           said('Hidden', 'yes'),
         ),
       );

@@ -162,7 +162,7 @@ function loops(site: Site): Finding[] {
       `${first!.run.at}/label`,
       blocked
         ? `${names} are a circle. Spanning tree keeps one port of it blocked: a spare way, as long as it stays on.`
-        : `${names} are a circle and nothing blocks it: the first broadcast goes round for ever, ${framesPerSecond} times a second, and the network stands still. Take one run out, or turn spanning tree on.`,
+        : `${names} form a loop. One broadcast floods the network, ${framesPerSecond} times a second, and the network stands still. Take one run out, or turn spanning tree on.`,
       why,
     );
   });

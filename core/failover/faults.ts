@@ -25,11 +25,11 @@ interface KindOfFault {
 /** The registry of faults that can be scripted. */
 export const faultKinds = [
   { kind: 'pull', title: 'cable pulled' },
-  { kind: 'beyond', title: 'first hop alive, nothing beyond' },
+  { kind: 'beyond', title: 'no internet past first hop' },
   { kind: 'resolver', title: "the provider's DNS servers fail" },
   { kind: 'loss', title: 'packets are lost', amount: { says: 'loss', unit: '%', usual: 40 } },
-  { kind: 'delay', title: 'packets are late', amount: { says: 'added delay', unit: 'ms', usual: 1500 } },
-  { kind: 'flapping', title: 'up and down by turns', amount: { says: 'every', unit: 's', usual: 25 } },
+  { kind: 'delay', title: 'high latency', amount: { says: 'added delay', unit: 'ms', usual: 1500 } },
+  { kind: 'flapping', title: 'line flapping', amount: { says: 'every', unit: 's', usual: 25 } },
   { kind: 'slow', title: 'line is slow', amount: { says: 'of its rate', unit: '%', usual: 3 } },
   { kind: 'session', title: 'power cut in front, old session still open' },
   {

@@ -86,7 +86,7 @@ const kinds: readonly Omit<Traffic, 'title'>[] = [
     names: true,
     says: {
       works: 'cards are taken',
-      slow: 'the terminal thinks for a while, then takes the card',
+      slow: 'card payments are slow',
       broken: '"It says: no connection. Have you got cash?"',
     },
     source: practice,

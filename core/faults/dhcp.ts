@@ -113,7 +113,7 @@ export const dhcpStandIn: StandIn = {
     if (fault === 'tied' || fault === 'no-server' || fault === 'wrong-vlan') {
       // Again after 4, 8, 16 and 32 s, each a second more or less (RFC 2131 section 4.1).
       for (const pause of [4, 8, 16, 32, 0]) {
-        send('router', 'DISCOVER', 'Is there anybody who gives addresses?');
+        send('router', 'DISCOVER', 'Looking for a DHCP server');
         record.wait(pause === 0 ? 0 : pause + 2 * random() - 1);
       }
       record.see(
@@ -126,14 +126,14 @@ export const dhcpStandIn: StandIn = {
         says: silences[fault],
       };
     }
-    send('router', 'DISCOVER', 'Is there anybody who gives addresses?');
+    send('router', 'DISCOVER', 'Looking for a DHCP server');
     record.wait(0.02 + 0.4 * random());
     send('line', 'OFFER', `${formatAddress(address)} is free, from ${formatAddress(server)}`);
     record.wait(0.01);
     send('router', 'REQUEST', `I take ${formatAddress(address)}`);
     record.wait(0.02 + 0.1 * random());
     if (fault === 'refused') {
-      send('line', 'NAK', 'Not that one');
+      send('line', 'NAK', 'Refused');
       record.see('link steady', 'no address', 'request refused, starting again');
       return {
         up: false,
@@ -146,7 +146,7 @@ export const dhcpStandIn: StandIn = {
       const start = record.now;
       for (const [share, says] of [
         [0.5, 'May I keep it?'],
-        [0.875, 'May I keep it, says anybody?'],
+        [0.875, 'Rebind lease'],
       ] as const) {
         record.wait(start + lease * share - record.now);
         send('router', 'RENEW', says);

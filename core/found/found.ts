@@ -4,7 +4,7 @@ import { contains, formatPrefix, overlaps, prefixAround, samePrefix, type Prefix
 import type { Heard } from '../wifi/channels.ts';
 import type { Paste, SeenForward, SeenHost, SeenPage } from './paste.ts';
 
-/** A box that routes, as far as it was seen; the nearest to the laptop first. */
+/** Another router, as far as it was seen; the nearest to the laptop first. */
 export interface FoundBox {
   /** Its address on the side of the laptop. */
   readonly address: Address;
@@ -197,7 +197,7 @@ function contradictionsOf(
   const near = servers.filter((each) => !inner?.inside || contains(inner.inside, each));
   if (near.length > 1)
     found.push(
-      `More than one DHCP server hands out addresses: ${near.map(formatAddress).join(' and ')}. Which one a device asks is chance.`,
+      `More than one DHCP server hands out addresses: ${near.map(formatAddress).join(' and ')}. Devices use either at random.`,
     );
   const [server] = near;
   if (near.length === 1 && server && inner && !sameAddress(server, inner.address))

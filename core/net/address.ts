@@ -20,7 +20,7 @@ export const address = (family: Family, value: bigint): Address => ({ family, va
  */
 export function parseAddress(text: string): Result<Address> {
   const typed = text.trim();
-  if (typed === '') return bad('empty', 'Nothing is typed yet.');
+  if (typed === '') return bad('empty', 'Enter a value.');
   if (typed.includes('/'))
     return bad(
       'has-length',

@@ -143,7 +143,7 @@ const lineMeaning: Record<AddressClass, string> = {
     'A private address: another device in front translates it, so nothing outside can reach it directly.',
   'carrier-shared':
     'A carrier-shared address: the provider translates it, so nothing outside can reach it at all.',
-  'link-local': 'A self-given address: the line offered none. There is no service here yet.',
+  'link-local': 'A link-local address: none was offered. There is no service here yet.',
   'site-local': 'A site-local IPv6 address: deprecated, and never on the internet.',
   loopback: 'The device itself: never an address on a line.',
   documentation: 'A documentation address, standing for a public one. Replace it before real use.',

@@ -10,7 +10,7 @@ export interface MacAddress {
 /** Reads a MAC address with colons, hyphens, dots or nothing between its twelve hexadecimal digits. */
 export function parseMac(text: string): Result<MacAddress> {
   const typed = text.trim();
-  if (typed === '') return bad('empty', 'Nothing is typed yet.');
+  if (typed === '') return bad('empty', 'Enter a value.');
   const wrong = /[^0-9a-f:.\-\s]/i.exec(typed)?.[0];
   if (wrong !== undefined)
     return bad(

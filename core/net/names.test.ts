@@ -63,7 +63,7 @@ describe('classify', () => {
 test('what an address means depends on the place where it was met', () => {
   expect(meaningOf(addr('192.168.1.9'), 'line')).toMatch(/another device in front/);
   expect(meaningOf(addr('192.168.1.9'), 'inside')).toMatch(/this router translates/);
-  expect(meaningOf(addr('169.254.1.1'))).toMatch(/the line offered none/);
+  expect(meaningOf(addr('169.254.1.1'))).toMatch(/none was offered/);
   expect(meaningOf(addr('fe80::1'))).not.toMatch(/offered none/);
 });
 

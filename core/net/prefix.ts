@@ -73,7 +73,7 @@ export function parseInterface(text: string): Result<{ host: Address; prefix: Pr
 
 /** Reads a block; one with host bits set is refused with the block that was probably meant. */
 export function parsePrefix(text: string): Result<Prefix> {
-  if (text.trim() === '') return bad('empty', 'Nothing is typed yet.');
+  if (text.trim() === '') return bad('empty', 'Enter a value.');
   const parsed = parseInterface(text);
   if (!parsed.ok) return parsed;
   const { host, prefix } = parsed.value;

@@ -10,8 +10,7 @@ export const largestPlanBytes = 4 * 1024 * 1024;
 
 /** Reads a plan file. What is wrong is said with the place (JSON Pointer, RFC 6901, or line and column). */
 export function readPlan(text: string): Result<Plan> {
-  if (text.length > largestPlanBytes)
-    return bad('too-large', 'The file is larger than 4 MB, which no plan is.');
+  if (text.length > largestPlanBytes) return bad('too-large', 'The file exceeds the maximum of 4 MB.');
   let document: unknown;
   try {
     document = JSON.parse(text.replace(/^\uFEFF/, ''));

@@ -86,8 +86,8 @@ function figure(field: NumberField, value: number | null, at: Place, note: Note)
 export function outOfBounds(field: NumberField, value: number): string | undefined {
   const { least, most, whole, unit } = field;
   const named = (figureOf: number): string => `${figureOf}${unit === '' ? '' : ` ${unit}`}`;
-  if (value < least) return `${named(value)} is too small: ${named(least)} is the least.`;
-  if (value > most) return `${named(value)} is too large: ${named(most)} is the most.`;
+  if (value < least) return `${named(value)} is below the minimum of ${named(least)}.`;
+  if (value > most) return `${named(value)} is above the maximum of ${named(most)}.`;
   return whole && !Number.isInteger(value) ? `${value} is not a whole number.` : undefined;
 }
 

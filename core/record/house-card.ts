@@ -95,7 +95,7 @@ export function houseCard(site: Site): HouseCard {
         rows: people.length > 0 ? people : [['Installer', '______________________________']],
       },
       {
-        heading: 'If the internet is gone',
+        heading: 'If the internet fails',
         rows: [
           [
             'First',
@@ -112,7 +112,7 @@ export function houseCard(site: Site): HouseCard {
         ],
       },
       {
-        heading: 'What to read aloud on the telephone',
+        heading: 'Details for the call',
         rows: [
           [
             'Site',

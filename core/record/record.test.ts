@@ -27,7 +27,7 @@ const rowsOf = (record: SiteRecordDocument, title: RegExp): readonly (readonly s
 
 describe('the record', () => {
   test('is as planned while nothing was seen, and as built only where everything was', () => {
-    expect(recordOf([]).says).toContain('As planned: nothing of it was seen');
+    expect(recordOf([]).says).toContain('As planned, not verified on site');
     expect(rowsOf(recordOf([]), /^Uplinks/).map((row) => row.at(-1))).toEqual(['planned', 'planned']);
     const whole = recordOf(soundRecords(site, steps));
     expect(whole.says).toContain('As built');

@@ -97,7 +97,7 @@ function standingText(accepted: readonly Accepted[]): string {
   const proven = accepted.filter((each) => each.accepted).length;
   if (accepted.length > 0 && proven === accepted.length) return 'As built: everything here was seen on site.';
   return proven === 0
-    ? 'As planned: nothing of it was seen on site yet.'
+    ? 'As planned, not verified on site.'
     : `As planned; ${proven} of ${accepted.length} promises were seen on site, and are marked.`;
 }
 
@@ -274,7 +274,7 @@ function accessSections(site: Site, today: string): RecordSection[] {
   if (vpn.way === 'none') return [];
   const people = section(
     `Remote access: ${titleAt('/vpn/way', vpn.way)}`,
-    ['Client', 'State', 'Tunnel address', 'Reaches exactly'],
+    ['Client', 'State', 'Tunnel address', 'Access to'],
     [2],
     accessList(site, today).map(({ peer, says }) => [
       peer.name,
@@ -291,7 +291,7 @@ function accessSections(site: Site, today: string): RecordSection[] {
     [1, 2],
     vpn.sites.map((far) => [
       far.name,
-      far.endpoint || 'it calls',
+      far.endpoint || 'outbound only',
       far.prefixes.map(formatPrefix).join(', '),
       far.networks.map(({ name }) => name).join(', '),
       far.translations

@@ -186,7 +186,7 @@ function carried(site: Site, switches: readonly Box[]): StepDraft[] {
     {
       id: 'router-moves',
       phase: 'uplink',
-      title: 'Put the router where it will stand, and plug it in',
+      title: 'Install and connect the router',
       needs: [...transits.map(({ id }) => id), 'labels'],
       entries: ports,
       why: 'The switches carry everything already, so the move takes as long as the walk. The LAN cable goes in before the WAN cable: the switch stays in sight.',

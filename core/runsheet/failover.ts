@@ -231,12 +231,12 @@ function backStep(site: Site, { line }: Change): StepDraft {
   return {
     id: `plug-in:${line.id}`,
     phase: 'proof',
-    title: `Plug ${labelOf(line)} in and wait for the way back`,
+    title: `Plug ${labelOf(line)} in and time switching back`,
     needs: [`pull:${line.id}`],
     why: 'A site that stays on its backup uses up the data, and the next failure finds nothing.',
     lowSeconds: site.failover.back === 'hold' ? site.failover.backHoldSeconds : 60,
     highSeconds: site.failover.backHoldSeconds + 300,
-    proof: `By itself the outside sees the address of ${line.name} again, and the ping has no gap worth the name.`,
+    proof: `The public address is again that of ${line.name}, and the ping shows no gap.`,
     ifNot: 'It stays on the backup: the line answers and is held, or somebody has to switch back by hand.',
     fields: [
       numberReading('gap', 'Gap', 's'),
@@ -251,7 +251,7 @@ function brownOutStep(site: Site, { line, backup, networks }: Change): StepDraft
   return {
     id: `brown-out:${line.id}`,
     phase: 'proof',
-    title: `Let ${line.name} be up but useless`,
+    title: `Disconnect ${line.name} upstream`,
     needs: [`plug-in:${line.id}`],
     entries: [
       entry(

@@ -10,7 +10,7 @@ export function finishSteps(site: Site): StepDraft[] {
     {
       id: 'power-cut',
       phase: 'finish',
-      title: 'Cut the power, and watch it come back by itself',
+      title: 'Cycle the power and time the recovery',
       needs: [
         ...site.networks.flatMap(({ id }) => [`internet:${id}`, `apart:${id}`]),
         ...site.forwards.flatMap(({ id }) => [`outside:${id}`, `outside-refused:${id}`]),
@@ -61,7 +61,7 @@ export function finishSteps(site: Site): StepDraft[] {
     {
       id: 'secrets',
       phase: 'finish',
-      title: 'Give the secrets over',
+      title: 'Hand over the secrets',
       needs: ['power-cut'],
       entries: site.contacts
         .slice(0, 3)
@@ -96,7 +96,7 @@ export function finishSteps(site: Site): StepDraft[] {
     {
       id: 'handover',
       phase: 'finish',
-      title: 'Leave the record',
+      title: 'Hand over record',
       needs: ['backup-after', 'secrets', 'laptop-back', 'labels'],
       why: 'What is entered can be repaired by somebody else.',
       proof: 'The customer has the printed record and the plan file; labels are on devices and cables.',

@@ -85,7 +85,7 @@ export function firstContact(site: Site, place: AdminPlace): StepDraft[] {
     {
       id: 'reset',
       phase: 'first contact',
-      title: 'Only if the login is refused: reset to the new state',
+      title: 'Only if the login is refused: do a factory reset',
       needs: ['laptop'],
       optional: true,
       entries: [

@@ -16,7 +16,7 @@ function takenDown(site: Site): StepDraft {
   return {
     id: 'old-read',
     phase: 'prepare',
-    title: `Take down what ${oldName(site)} does today`,
+    title: `Record the settings of ${oldName(site)}`,
     needs: ['kit'],
     entries: site.visit.oldAddress
       ? [entry('Browse to', formatAddress(site.visit.oldAddress), ['Gateway'], '/visit/oldAddress')]
@@ -49,7 +49,7 @@ const replacement: JobKind = (site, drafts) => {
     {
       id: 'old-warn',
       phase: 'uplink',
-      title: 'Agree with the people on site on the minute at which the network stops',
+      title: 'Agree on a cutover time with the site',
       needs: [...ready, 'old-read'],
       why: 'From then on nothing works until the first page opens over the new router.',
       lowSeconds: 60,
@@ -81,7 +81,7 @@ const replacement: JobKind = (site, drafts) => {
       phase: 'finish',
       title: `Keep ${old} ready until the acceptance is signed`,
       needs: ['power-cut'],
-      why: 'The way back is a cable, as long as nobody resets or takes away the old one.',
+      why: 'Going back takes one cable, as long as nobody resets or removes the old router.',
       proof: 'It stands beside the new one, off, with its supply and a label that says until when.',
       ifNot: 'If it belongs to the provider, ask when it has to go back.',
       fields: [textReading('until', 'Kept until, and by whom')],
@@ -109,7 +109,7 @@ const swap: JobKind = (site, drafts) => {
   const restore: StepDraft = {
     id: 'restore',
     phase: 'inside',
-    title: 'Load the settings file of the box that died',
+    title: 'Restore the backup of the failed router',
     needs: ['remote-admin-off'],
     entries: [
       entry('File', 'the newest one in the vault, of this model and firmware', [
@@ -150,7 +150,7 @@ const swap: JobKind = (site, drafts) => {
           {
             id: `forget:${line.id}`,
             phase: 'uplink',
-            title: `Let ${line.name} forget the box that died`,
+            title: `Clear the MAC address of the failed router on ${line.name}`,
             needs: ['reconnect'],
             why: 'A line that remembers the MAC address of the old box answers no other until its own device was without power.',
             lowSeconds: 60,

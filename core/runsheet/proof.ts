@@ -28,7 +28,7 @@ export function proofSteps(site: Site): StepDraft[] {
   const outsides = site.forwards.map((forward): StepDraft => ({
     id: `outside:${forward.id}`,
     phase: 'proof',
-    title: `Reach ${forward.name} from a truly other network`,
+    title: `Test ${forward.name} from an external network`,
     needs: ['save', `forward:${forward.id}`, `box-forward:${forward.id}`],
     entries: forward.outside
       ? [
@@ -84,7 +84,7 @@ export function proofSteps(site: Site): StepDraft[] {
           {
             id: `apart:${network.id}`,
             phase: 'proof',
-            title: `Try from ${network.name} what must not answer`,
+            title: `Test blocked access from ${network.name}`,
             needs: ['save'],
             entries: pairs.map(({ to, text }) => entry(`On ${to.name}`, text, ['Port check'], to.at)),
             why: 'A rule that is listed may stand below one that allows more.',
@@ -107,7 +107,7 @@ export function proofSteps(site: Site): StepDraft[] {
     {
       id: 'save',
       phase: 'proof',
-      title: 'Save so that it stays',
+      title: 'Save permanently',
       needs: [
         'reach',
         ...site.networks.flatMap((network) => [`pool:${network.id}`, `reservations:${network.id}`]),

@@ -88,7 +88,7 @@ export function ruleSteps(site: Site): StepDraft[] {
       steps.push({
         id: `box-forward:${forward.id}`,
         phase: 'rules',
-        title: `Hand ${forward.name} on at ${line.box.name}`,
+        title: `Forward ${forward.name} on ${line.box.name}`,
         needs: [`forward:${forward.id}`],
         entries: [
           entry(
@@ -145,7 +145,7 @@ function habits(site: Site): StepDraft[] {
     steps.push({
       id: 'habits',
       phase: 'rules',
-      title: 'Switch off what the router does by itself',
+      title: 'Disable automatic functions',
       needs: ['reach'],
       entries,
       why: 'A port that a device opens by itself is in no plan, and a helper that rewrites calls breaks them.',

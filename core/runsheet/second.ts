@@ -217,7 +217,7 @@ export function stepsOfSecond(site: Site, second: Second, before?: Second): Step
   const proof: StepDraft = {
     id: step('proof'),
     phase: 'proof',
-    title: `See on a device on ${name} where it is`,
+    title: `Check the address of a device on ${name}`,
     needs: ['save', step(way === 'bridge' ? 'join' : 'cable')],
     why: 'A page that opens proves nothing here: it opens behind two translations and beside a second DHCP server as well.',
     lowSeconds: 60,

@@ -28,7 +28,7 @@ function enter(site: Site, far: FarSite): StepDraft {
       fieldEntry(`${at}/publicKey`, far.publicKey || 'not known yet'),
       fieldEntry(
         `${at}/endpoint`,
-        far.endpoint ? `${far.endpoint}, udp ${far.port}` : 'it calls; leave this empty',
+        far.endpoint ? `${far.endpoint}, udp ${far.port}` : 'outbound only; leave this empty',
       ),
       fieldEntry(
         `${at}/prefixes`,

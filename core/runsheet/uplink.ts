@@ -36,7 +36,7 @@ const boxStep = (line: Line): StepDraft[] => {
     {
       id: `box:${line.id}`,
       phase: 'uplink',
-      title: `Hold one address for the router on ${box.name}`,
+      title: `Reserve the address of the router on ${box.name}`,
       needs: ['reconnect'],
       entries: [
         entry("Router's address there", reach, ['Address reservation', 'Static lease'], line.addressAt),
@@ -315,7 +315,7 @@ const values = (line: Line, missing: readonly FormProblem[]): StepDraft[] =>
           id: `values:${line.id}`,
           phase: 'prepare',
           needs: [],
-          title: `Have what ${line.name} still needs from the provider`,
+          title: `Get missing data for ${line.name} from the provider`,
           entries: missing.map(({ at }) => fieldEntry(at, 'not known yet')),
           why: 'A value that is missing on site costs a second journey.',
           lowSeconds: 300,

@@ -35,8 +35,8 @@ export function vpnSteps(site: Site): StepDraft[] {
       id: 'vpn-people',
       phase: 'rules',
       title: byCertificate(site)
-        ? 'Let certificates in, and the revoked ones not'
-        : 'Enter the people, one key a device',
+        ? 'Load the CA and the revocation list'
+        : 'Enter clients, one key per device',
       needs: ['vpn-interface'],
       entries: byCertificate(site)
         ? certificateEntries(site, present)
@@ -168,7 +168,7 @@ function refusedOnes(site: Site, peer: Peer): readonly string[] {
 const refusalStep = (site: Site, peer: Peer): StepDraft => ({
   id: `vpn-out:${peer.id}`,
   phase: 'proof',
-  title: `Prove that ${peer.name} is out`,
+  title: `Test that ${peer.name} is refused`,
   needs: ['save', 'vpn-people'],
   entries: [
     byCertificate(site)
@@ -179,7 +179,7 @@ const refusalStep = (site: Site, peer: Peer): StepDraft => ({
           ['Public key of the peer'],
           `${peer.at}/publicKey`,
         ),
-    entry('Try', 'its profile on any device, from a truly other network', ['Handshake']),
+    entry('Try', 'its profile on any device, from an external network', ['Handshake']),
   ],
   why: 'A router of this tunnel knows no dates and says nothing to strangers: silence is the only sign.',
   lowSeconds: 60,
@@ -195,7 +195,7 @@ function testStep(site: Site, peer: Peer): StepDraft {
   return {
     id: `vpn-test:${peer.id}`,
     phase: 'proof',
-    title: `Let ${peer.name} in from a truly other network`,
+    title: `Let ${peer.name} in from an external network`,
     needs: ['save', 'vpn-grants'],
     entries: [
       ...reachText(peer).map((says) => entry('Must open', says, ['Allowed'])),

@@ -28,7 +28,7 @@ export const vpnSums: readonly Sum[] = [
   ),
   sum(
     'tunnels',
-    'Tunnels between sites: all to all, or all through one',
+    'Tunnels between sites: all to all, or hub and spoke',
     { sites: needed('sites that are connected', '', '4', wholeBetween(2, 500)) },
     ({ sites }) => tunnelsWorked(sites),
   ),

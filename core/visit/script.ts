@@ -75,7 +75,7 @@ export function probesFrom(site: Site, network: Network): Probe[] {
   ];
 }
 
-/** What is tried from a truly other network: each port that the site opens. */
+/** What is tried from an external network: each port that the site opens. */
 export function probesFromOutside(site: Site): Probe[] {
   const outsideUrl = valueOf(parsePage(site.visit.outsideUrl));
   return [
@@ -217,7 +217,7 @@ function scriptIn<Language extends string>(
   site: Site,
   from: Network | 'outside',
 ): Code<Language> {
-  const title = `${from === 'outside' ? 'From a truly other network' : from.name}, ${site.about.name}`;
+  const title = `${from === 'outside' ? 'From an external network' : from.name}, ${site.about.name}`;
   const probes = from === 'outside' ? probesFromOutside(site) : probesFrom(site, from);
   // In quotes of its own whatever it holds: it is printed as it is, and read back.
   const heading = (text: string): Code<Language> => code`say ${`${mark} ${text}`}`;

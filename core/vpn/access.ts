@@ -45,7 +45,7 @@ export function accessOf(row: AccessRow, today: string, keyed = true): Pick<Acce
     const silent = daysBetween(row.lastSeen, today);
     if (silent > silentDays) return { state: 'silent', says: `silent since ${row.lastSeen}` };
   }
-  return { state: 'in', says: row.expires ? `until ${row.expires}` : 'in, without an end' };
+  return { state: 'in', says: row.expires ? `until ${row.expires}` : 'active, no expiry' };
 }
 
 /** Something that happened, or will, to somebody's access. */

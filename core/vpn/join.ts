@@ -12,7 +12,7 @@ import { endOf, tunnelStates, type TunnelState } from './tunnel-states.ts';
 /** Where blocks for translation are taken from: private, and rarely what homes and hotels use (common practice, no source). */
 const space = valueOf(parsePrefix('172.24.0.0/13'))!;
 
-/** Every site to every other, or all through one. */
+/** Every site to every other, or hub and spoke. */
 export type JoinShape = 'mesh' | 'hub';
 
 /** A network whose block another site uses too, and the block under which the others see it; undefined where none fits. */
@@ -193,7 +193,7 @@ export function joinSites(
         ? [
             hub
               ? `${tunnels.length} tunnels, all to ${nameOf(hub)}, which passes on between the others.`
-              : `${tunnels.length} tunnels, every site to every other.`,
+              : `${tunnels.length} tunnels, full mesh.`,
           ]
         : []),
       ...(tunnels.length > 1 && silent.length > 0

@@ -107,7 +107,7 @@ describe('what happens to a remote user, with its times', () => {
     expect(run.events.map((each) => `${each.at} ${each.end}: ${each.says}`)).toEqual(lines);
   });
 
-  test('a packet to who was silent for longer than the NAT remembers is lost, and what helps is said', () => {
+  test('a packet to who was idle beyond the NAT timeout is lost, and what helps is said', () => {
     for (const [of, seconds] of [
       [slow, 300],
       [none, 600],
@@ -323,7 +323,7 @@ describe('sites that are joined', () => {
       'three, every one to every other',
       () => joinSites([weir, farrow, mill]).says,
       [
-        '3 tunnels, every site to every other.',
+        '3 tunnels, full mesh.',
         `Tickets of Farrow Sound ferry office, Passengers of Farrow Sound ferry office, ${apart}`,
         twice,
       ],

@@ -49,7 +49,7 @@ export const situations = [
   { name: 'no-udp', title: 'on a network that lets no UDP out' },
   { name: 'ipv6-only', title: 'on a network with IPv6 only' },
   { name: 'roaming', title: 'from Wi-Fi to mobile data, with the tunnel up' },
-  { name: 'silence', title: 'silent for longer than the NAT remembers' },
+  { name: 'silence', title: 'idle beyond the NAT timeout' },
   { name: 'failover', title: 'when the first line of the site fails' },
   { name: 'revoked', title: 'with a device that was revoked' },
   { name: 'stale-key', title: "with a profile that has the router's old key" },

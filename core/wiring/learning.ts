@@ -168,7 +168,7 @@ function atTheEnd(site: Site, at: Socket, tag: Tag, to: Station | undefined): Fr
   const { box } = at;
   const name = socketName(at);
   const ended = (does: FrameStep['does'], says: string): FrameStep => ({ box, at, tag, does, says });
-  if (to && to.box !== box) return ended('leaves', `${name} is not meant and leaves it.`);
+  if (to && to.box !== box) return ended('leaves', `${name} discards it: it is addressed to another.`);
   if (box.kind === 'line') return ended('takes', `${name} has it: on to the provider, ${tagText(tag)}.`);
   if (at.port?.role === 'wan')
     return ended(

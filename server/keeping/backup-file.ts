@@ -243,7 +243,7 @@ function readHead(line: string): Head {
 function parsed(line: string, place: number): unknown {
   if (!isShallow(line))
     throw new NoBackup(
-      `Line ${place} of the backup is nested more than ${deepest} deep, which no plan is. Nothing was restored from this file.`,
+      `Line ${place} of the backup is nested more than ${deepest} deep; a plan is not. Nothing was restored from this file.`,
     );
   try {
     return JSON.parse(line) as unknown;

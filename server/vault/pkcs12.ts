@@ -15,7 +15,7 @@ const localKeyId = '1.2.840.113549.1.9.21';
 const friendlyName = '1.2.840.113549.1.9.20';
 
 /**
- * One person's certificate and key in one file that telephones and desktops take (PKCS #12, RFC 7292): the key sealed
+ * A person's certificate and key in one file that telephones and desktops take (PKCS #12, RFC 7292): the key sealed
  * with AES, the whole under a MAC, both from the password.
  */
 export async function toPkcs12(

@@ -64,10 +64,10 @@ test('a refusal keeps its status, its sentence and what is there now', async () 
 test('a server that is gone, or that answers with a page, is said in a sentence that keeps what was typed', async () => {
   globalThis.fetch = (() => Promise.reject(new TypeError('fetch failed'))) as typeof fetch;
   const gone: unknown = await getJson('/api/sites').catch((caught: unknown) => caught);
-  expect(sentence(gone)).toMatch(/does not answer.*What you typed is kept in this browser\.$/);
+  expect(sentence(gone)).toMatch(/No answer from Netter.*What you typed is kept in this browser\.$/);
   server(502, '<html>bad gateway</html>');
   const page: unknown = await getJson('/api/sites').catch((caught: unknown) => caught);
-  expect(sentence(page)).toMatch(/does not answer/);
+  expect(sentence(page)).toMatch(/No answer from Netter/);
   server(500, '');
   expect(sentence(await getJson('/api/sites').catch((caught: unknown) => caught))).toBe(
     'The server gave no reason.',

@@ -98,7 +98,7 @@ export const sentence = (error: unknown): string =>
     ? error.message
     : error instanceof DOMException && error.name === 'TimeoutError'
       ? `Not saved: the program behind this page did not answer within ${longestMs / 1000} seconds. What you typed is kept in this browser; Netter tries again by itself.`
-      : 'The program behind this page does not answer. Is it still running? What you typed is kept in this browser.';
+      : 'No answer from Netter. Check that it is running. What you typed is kept in this browser.';
 
 /** A new identifier for a row. */
 export const newId = (): string => crypto.randomUUID().slice(0, 8);

@@ -43,10 +43,8 @@ export function ConflictDialog() {
         <ReachChanges before={plan} after={chosen} />
       </DialogContent>
       <DialogActions>
-        <Button onClick={() => session.settleConflict(theirs.plan, theirs)}>
-          Keep all from the other side
-        </Button>
-        <Button onClick={() => session.settleConflict(plan, theirs)}>Keep all from here</Button>
+        <Button onClick={() => session.settleConflict(theirs.plan, theirs)}>Keep the other version</Button>
+        <Button onClick={() => session.settleConflict(plan, theirs)}>Keep this version</Button>
         <Button variant="contained" autoFocus onClick={() => session.settleConflict(chosen, theirs)}>
           Keep both, as chosen
         </Button>

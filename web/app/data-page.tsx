@@ -229,7 +229,7 @@ const relationWords: Record<Compared['relation'], string> = {
   new: 'not here: will be added',
   same: 'the same here',
   behind: 'here is newer: nothing to do',
-  ahead: 'newer there: will be brought forward',
+  ahead: 'newer in backup: will update',
   diverged: 'changed on both sides: merge it',
 };
 

@@ -73,7 +73,7 @@ export const sheets = [
     shortcut: ['6', '6'],
     about: [
       'Which names devices join, where each leads, and the channels of the radios.',
-      'Whoever joins a name is on its network, with all that the rules give it.',
+      'A client on an SSID gets the rules of that network.',
     ],
   },
   {
@@ -112,7 +112,7 @@ export const sheets = [
     load: () => import('../sheets/remote-access.tsx'),
     shortcut: ['0', '0'],
     about: [
-      'Who comes in from outside, by which way, and what each may reach.',
+      'Remote users, their VPN and what each may reach.',
       'Profiles, codes to scan and the days on which access ends follow from it.',
     ],
   },

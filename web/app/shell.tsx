@@ -88,7 +88,7 @@ export function Shell() {
     () => [
       { title: 'Next finding', words: 'blocker warning', key: 'F8', run: () => nextFinding(false) },
       {
-        title: 'Open or fold all figures',
+        title: 'Show or hide all values',
         words: 'usual values advanced',
         key: 'F7',
         run: () => toggleFigures(figures),

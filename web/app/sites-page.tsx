@@ -177,7 +177,7 @@ export function SitesPage() {
           {wanted === ''
             ? show === 'all'
               ? 'No sites yet. Begin a new one, or drop a plan file here.'
-              : 'Nothing of that kind.'
+              : 'No matching sites.'
             : `No site matches "${wanted}": a name, a person, an address, a serial or MAC number is looked for.`}
         </p>
       )}

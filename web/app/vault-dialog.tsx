@@ -144,7 +144,7 @@ function Unlock({ ask }: { ask: Ask }) {
         <Secret label="Passphrase" value={passphrase} change={setPassphrase} first />
       </Form>
       <details>
-        <summary>The passphrase is forgotten</summary>
+        <summary>Forgotten passphrase</summary>
         <p>
           Nobody can open the vault without it, and there is no other way in. You can end this vault and make
           a new one; ask the provider and the customer for the secrets again.
@@ -156,7 +156,7 @@ function Unlock({ ask }: { ask: Ask }) {
         </p>
         <Form
           send={() => void ask('forget', { sentence: typed })}
-          button="End this vault for all sites"
+          button="Delete vault for all sites"
           ready={typed.trim().toLowerCase() === forgetSentence}
         >
           <label>
@@ -286,7 +286,7 @@ function ChangePassphrase({ ask, around }: { ask: Ask; around: readonly string[]
   };
   return (
     <details>
-      <summary>Another passphrase</summary>
+      <summary>Change passphrase</summary>
       <Form send={() => void send()} button="Change it" ready={before !== '' && after !== ''}>
         <Secret label="Current passphrase" value={before} change={setBefore} />
         <Secret label="New passphrase" value={after} change={setAfter} />

@@ -22,7 +22,7 @@ const FromSite = lazy(async () => ({ default: (await import('./from-site.tsx')).
 const example =
   'Paste the letter of the provider, an order, a list of devices, the pages of the old router. Or write a sentence:\n\nbakery, fibre with user name on VLAN 7, cellular backup, till, two cameras, owner wants in from home';
 
-/** A new site begins here: paste what there is, answer what decides something, and have a whole plan. */
+/** A new site begins here: paste what there is, answer the questions, and have a whole plan. */
 export function Component() {
   const navigate = useNavigate();
   const [draft] = useState(loadDraft);
@@ -83,7 +83,7 @@ export function Component() {
       <header className="page-head">
         <Typography variant="h1">New site</Typography>
         <p className="quiet">
-          Paste what you have, answer what decides something. Nothing is saved before you make the site.
+          Paste what you have, answer the questions. Nothing is saved before you make the site.
         </p>
         <Link to="/" className="page-link">
           Sites
@@ -142,7 +142,7 @@ export function Component() {
                 </Suspense>
               ) : (
                 <div className="row-actions">
-                  <Button onClick={() => setCopying(true)}>As another site, for another customer …</Button>
+                  <Button onClick={() => setCopying(true)}>Copy an existing site …</Button>
                 </div>
               )}
               <div className="row-actions">
@@ -166,8 +166,8 @@ export function Component() {
             />
           ) : (
             <section className="question">
-              <Typography variant="h2">Nothing is left to ask</Typography>
-              <p className="quiet">What only the provider knows stands on the call sheet of its line.</p>
+              <Typography variant="h2">No open questions</Typography>
+              <p className="quiet">Questions for the provider are on the call sheet.</p>
             </section>
           )}
           {result && (

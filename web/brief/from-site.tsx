@@ -34,7 +34,7 @@ export function FromSite({ fail }: { fail: (says: string) => void }) {
       onInputChange={(_, value) => setTyped(value)}
       onChange={(_, row) => row && void begin(row)}
       renderInput={(props) => (
-        <TextField {...props} label="As another site, for another customer" placeholder="Find by any word" />
+        <TextField {...props} label="Copy an existing site" placeholder="Find by any word" />
       )}
     />
   );

@@ -1,9 +1,9 @@
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { titleAt, type Finding, type Plan } from '../../core/index.ts';
+import { counted, titleAt, type Finding, type Plan } from '../../core/index.ts';
 import { SeverityMark } from '../parts/severity.tsx';
 
-/** What comes out as the answers stand: in a few lines, with what is still open. */
+/** What the answers come to: in a few lines, with what is still open. */
 export function Outcome({
   plan,
   findings,
@@ -21,9 +21,9 @@ export function Outcome({
   const { uplinks, networks, forwards, vpn, failover } = plan;
   const promise = failover.promises[0];
   return (
-    <section className="outcome" aria-label="What comes out">
+    <section className="outcome" aria-label="Resulting plan">
       <div className="brief-head">
-        <Typography variant="h3">What comes out</Typography>
+        <Typography variant="h3">Resulting plan</Typography>
         <span>
           {count('blocker') > 0 && <SeverityMark severity="blocker" count={count('blocker')} />}{' '}
           {count('warning') > 0 && <SeverityMark severity="warning" count={count('warning')} />}
@@ -84,7 +84,7 @@ export function Outcome({
         <span className="quiet">
           {open === 0
             ? 'Every value says where it came from, until you confirm it.'
-            : `${open} open ${open === 1 ? 'question stands' : 'questions stand'} as the likely answer.`}
+            : `${counted(open, 'open question uses', 'open questions use')} the likely answer.`}
         </span>
       </div>
     </section>

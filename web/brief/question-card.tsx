@@ -115,7 +115,7 @@ export function QuestionCard({
             ? 'Take it'
             : question.likely === askProvider
               ? 'Ask the provider'
-              : 'Take the likely one'}
+              : 'Use likely answer'}
         </Button>
         {question.provider && question.likely !== askProvider && (
           <Button onClick={() => answer(askProvider)}>Ask the provider</Button>

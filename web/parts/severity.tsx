@@ -1,20 +1,20 @@
 import { mdiAlertOctagonOutline, mdiAlertOutline, mdiLightbulbOutline } from '@mdi/js';
 import SvgIcon from '@mui/material/SvgIcon';
-import type { Severity } from '../../core/index.ts';
+import { counted, type Severity } from '../../core/index.ts';
 
 /** The words and signs of the three severities: never colour alone. */
-export const severityWords: Record<Severity, { one: string; sign: string; icon: string }> = {
-  blocker: { one: 'Stops', sign: 'stop', icon: mdiAlertOctagonOutline },
-  warning: { one: 'Warns', sign: 'warn', icon: mdiAlertOutline },
-  advice: { one: 'Advises', sign: 'advice', icon: mdiLightbulbOutline },
+export const severityWords: Record<Severity, { one: string; many: string; icon: string }> = {
+  blocker: { one: 'Blocker', many: 'blockers', icon: mdiAlertOctagonOutline },
+  warning: { one: 'Warning', many: 'warnings', icon: mdiAlertOutline },
+  advice: { one: 'Advice', many: 'pieces of advice', icon: mdiLightbulbOutline },
 };
 
 export function SeverityMark({ severity, count }: { severity: Severity; count?: number }) {
-  const { one, sign, icon } = severityWords[severity];
+  const { one, many, icon } = severityWords[severity];
   return (
     <span className={`mark mark-${severity}`}>
       <Icon path={icon} />
-      {count === undefined ? one : `${count} ${sign}`}
+      {count === undefined ? one : counted(count, one.toLowerCase(), many)}
     </span>
   );
 }

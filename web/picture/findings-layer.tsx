@@ -18,8 +18,7 @@ export function FindingsLayer({ drawn }: { drawn: DrawnPicture }) {
       <>
         <Typography variant="h3">No findings</Typography>
         <p className="quiet">
-          Nothing that stops or endangers this site is known. Advice stands on its sheets. Follow a packet, or
-          look at what somebody reaches.
+          No blockers or warnings. Advice is on the sheets. Follow a packet, or look at what somebody reaches.
         </p>
       </>
     );

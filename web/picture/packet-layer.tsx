@@ -100,7 +100,7 @@ export function PacketLayer({ drawn, lay }: { drawn: DrawnPicture; lay: (laid: L
             {answer.says}
           </p>
           <div className="row-actions">
-            <Tool label="Hop before" icon={mdiSkipPrevious} onClick={() => move(step - 1)} />
+            <Tool label="Prior hop" icon={mdiSkipPrevious} onClick={() => move(step - 1)} />
             <Tool
               label={playing ? 'Pause' : 'Play'}
               icon={playing ? mdiPause : mdiPlay}
@@ -112,7 +112,7 @@ export function PacketLayer({ drawn, lay }: { drawn: DrawnPicture; lay: (laid: L
             <Tool label="Next hop" icon={mdiSkipNext} onClick={() => move(step + 1)} />
             {followed!.back.length > 0 && (
               <Tool
-                label={back ? 'The way there' : 'The way back'}
+                label={back ? 'The way there' : 'Return path'}
                 icon={mdiSwapHorizontal}
                 onClick={() => {
                   setBack(!back);
@@ -136,7 +136,7 @@ export function PacketLayer({ drawn, lay }: { drawn: DrawnPicture; lay: (laid: L
                 <span className="quiet">{hop.decided}</span>
                 {index === step && hop.at !== undefined && (
                   <Button className="plain" variant="text" onClick={() => goTo(hop.at!)}>
-                    To what decided
+                    Go to rule
                   </Button>
                 )}
               </li>

@@ -35,7 +35,7 @@ export function Component() {
         says={
           accepted.length === 0
             ? 'No promises yet: they follow from the lines, the inside networks and the port forwards.'
-            : `${done} of ${accepted.length} promises ${done === 1 ? 'is' : 'are'} proven. Each names what must have been seen; nothing stands in for what is missing.`
+            : `${done} of ${accepted.length} promises ${done === 1 ? 'is' : 'are'} proven. Each names what must have been seen; all of it is required.`
         }
       >
         <Initials />
@@ -72,7 +72,7 @@ export function Component() {
         {rungs.map((rung) => (
           <li key={rung.id}>
             {rung.title}
-            {rung.outside && <span className="quiet"> (only from a truly other network)</span>}
+            {rung.outside && <span className="quiet"> (only from an external network)</span>}
           </li>
         ))}
       </ol>
@@ -107,7 +107,7 @@ function PromiseRows({ accepted, open, toggle }: { accepted: Accepted; open: boo
               </Link>
             </>
           ) : (
-            <span className="quiet">as on paper</span>
+            <span className="quiet">calculated</span>
           )}
         </TableCell>
         <TableCell>
@@ -116,7 +116,7 @@ function PromiseRows({ accepted, open, toggle }: { accepted: Accepted; open: boo
           ) : best ? (
             <State word={best.says} />
           ) : (
-            <State word={accepted.evidence.length > 0 ? 'nothing that counts' : 'nothing yet'} />
+            <State word={accepted.evidence.length > 0 ? 'no valid evidence' : 'nothing yet'} />
           )}
         </TableCell>
         <TableCell>
@@ -246,7 +246,7 @@ function Waive({ what, waive }: { what: string; waive: (reason: string) => Promi
   if (reason === undefined)
     return (
       <Button className="plain" variant="text" onClick={() => setReason('')}>
-        Let it be …
+        Waive …
       </Button>
     );
   return (
@@ -258,7 +258,7 @@ function Waive({ what, waive }: { what: string; waive: (reason: string) => Promi
       }}
     >
       <label>
-        Reason to let it be
+        Reason for waiver
         <InputBase
           className="boxed"
           value={reason}

@@ -27,7 +27,7 @@ import './bench.css';
 const stateWords: readonly (readonly [AccessState, string])[] = [
   ['in', 'in'],
   ['ends-soon', 'ending soon'],
-  ['ended', 'ended, and in until removed on the router'],
+  ['ended', 'expired, still active on the router'],
   ['silent', 'silent for long'],
   ['no-key', 'without a key'],
   ['revoked', 'revoked'],

@@ -7,11 +7,11 @@ import { FaultBench } from './fault-bench.tsx';
 import './bench.css';
 
 const parts = [
-  ['failure', 'A line fails', FaultBench],
-  ['years', 'Ten thousand years', lazy(() => import('./random-years.tsx'))],
-  ['line', 'A line comes up', lazy(() => import('./bring-up.tsx'))],
-  ['inside', 'Inside fails', lazy(() => import('./inside-bench.tsx'))],
-  ['client', 'A remote user connects', lazy(() => import('./client-bench.tsx'))],
+  ['failure', 'Uplink fault', FaultBench],
+  ['years', 'Availability', lazy(() => import('./random-years.tsx'))],
+  ['line', 'Uplink start', lazy(() => import('./bring-up.tsx'))],
+  ['inside', 'LAN fault', lazy(() => import('./inside-bench.tsx'))],
+  ['client', 'Remote user', lazy(() => import('./client-bench.tsx'))],
 ] as const;
 
 /** The simulated site: one instrument at a time. */

@@ -69,7 +69,7 @@ export default function BringUp() {
             <label>
               Fault
               <Select className="boxed" value={known} onChange={({ target }) => setFault(target.value)}>
-                <option value="">none: as it should be</option>
+                <option value="">no fault</option>
                 {faults.map(({ name, title }) => (
                   <option key={name} value={name}>
                     {title}

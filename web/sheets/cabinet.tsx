@@ -15,7 +15,7 @@ import './acceptance.css';
 
 const keys: readonly (readonly [string, string])[] = [
   ['N', 'next step'],
-  ['P', 'step before'],
+  ['P', 'previous step'],
   ['D', 'done'],
   ['M', 'note'],
   ['T', 'timer'],
@@ -91,7 +91,7 @@ export function Component() {
         {problem && <p role="alert">{problem}</p>}
       </article>
       <nav className="cabinet-foot" aria-label="Steps">
-        <p>{following ? <>Then: {following.title}</> : 'Nothing is open after this one.'}</p>
+        <p>{following ? <>Then: {following.title}</> : 'No open steps after this.'}</p>
         <Button onClick={() => move(-1)} disabled={at === 0}>
           Before
         </Button>

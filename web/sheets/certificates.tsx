@@ -251,7 +251,7 @@ export default function Certificates() {
           >
             Save the authority&apos;s certificate
           </Button>
-          {state === 'open' && <Button onClick={() => void saveList()}>Save the list of revoked ones</Button>}
+          {state === 'open' && <Button onClick={() => void saveList()}>Save the revocation list</Button>}
         </div>
       )}
     </section>

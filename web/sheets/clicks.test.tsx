@@ -37,7 +37,7 @@ describe('fields', () => {
     await user.type(vlan!, '4095');
     expect(plan().networks[0]!.vlan).toBe(4095);
     expect(vlan!.getAttribute('aria-invalid')).toBe('true');
-    expect(vlan!.closest('.field')!.textContent).toContain('Stops');
+    expect(vlan!.closest('.field')!.textContent).toContain('Blocker');
     meanwhile(() => session.undo());
     expect(plan()).toEqual(demoPlan('farrow-sound'));
   });
@@ -132,11 +132,9 @@ describe('findings', () => {
       <Workings sheet="addresses" />,
       '/networks/0',
     );
-    const article = screen
-      .getAllByRole('article')
-      .find((each) => within(each).queryByText('Show what changes'))!;
+    const article = screen.getAllByRole('article').find((each) => within(each).queryByText('Show changes'))!;
     const says = article.querySelector('p')!.textContent;
-    await user.click(within(article).getByText('Show what changes'));
+    await user.click(within(article).getByText('Show changes'));
     const changes = within(article)
       .getAllByRole('row')
       .map((row) => [row.querySelector('del')?.textContent, row.querySelector('ins')?.textContent]);
@@ -216,7 +214,7 @@ describe('remote access', () => {
     const open = (): number => plan().vpn.peers.filter(({ revoked }) => revoked === '').length;
     const before = open();
     await user.click(screen.getAllByRole('button', { name: /Maren Holt, telephone/ })[0]!);
-    await user.click(screen.getByRole('button', { name: 'Maren Holt leaves: revoke all 2' }));
+    await user.click(screen.getByRole('button', { name: 'Revoke all access of Maren Holt (2)' }));
     expect(open()).toBe(before - 2);
     meanwhile(() => session.undo());
     expect(plan()).toEqual(demoPlan('farrow-sound'));

@@ -110,10 +110,10 @@ export function Component() {
                 <Button
                   className="plain"
                   variant="text"
-                  aria-label={`Take away: paste ${index + 1}`}
+                  aria-label={`Remove: paste ${index + 1}`}
                   onClick={() => setPastes(pastes.filter((_, each) => each !== index))}
                 >
-                  Take away
+                  Remove
                 </Button>
               </li>
             ))}
@@ -254,7 +254,7 @@ function BesideTable({ rows, patch }: { rows: readonly Beside[]; patch: (row: Be
           <TableCell>Found</TableCell>
           <TableCell>Planned</TableCell>
           <TableCell>
-            <span className="skip">Take over</span>
+            <span className="skip">Use value</span>
           </TableCell>
         </TableRow>
       </TableHead>
@@ -270,10 +270,10 @@ function BesideTable({ rows, patch }: { rows: readonly Beside[]; patch: (row: Be
               {row.take && (
                 <Button
                   title={row.take.says}
-                  aria-label={`Take over: ${row.take.says}`}
+                  aria-label={`Use value: ${row.take.says}`}
                   onClick={() => patch(row)}
                 >
-                  Take over
+                  Use value
                 </Button>
               )}
             </TableCell>

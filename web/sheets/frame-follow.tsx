@@ -114,7 +114,7 @@ function Trip({ trip: { title, steps, arrived, circle } }: { trip: FrameTrip }) 
       </ol>
       {circle && (
         <p className="verdict verdict-bad">
-          It comes back to where it was: a loop. The Bench shows what becomes of it, under Inside fails.
+          It comes back to where it was: a loop. The Bench shows what becomes of it, under LAN fault.
         </p>
       )}
       {!arrived && <p className="verdict verdict-bad">It does not arrive.</p>}

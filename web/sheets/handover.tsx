@@ -43,9 +43,9 @@ export function Component() {
           open === undefined || standing !== 'done'
             ? standing === 'failed'
               ? 'The analysis of this plan failed: nothing here says that it is proven or sound.'
-              : 'The promises are being looked at …'
+              : 'Checking promises …'
             : open.length === 0
-              ? 'Finished: all promises are proven, and nothing that must be done is open.'
+              ? 'Finished: all promises are proven, and no required step is open.'
               : `Not finished: ${open.join('; ')}.`
         }
       >

@@ -27,7 +27,7 @@ export default function InsideBench() {
     );
   const most = Math.max(...outcome.frames, 1);
   return (
-    <section aria-label="Inside fails" className="inside-bench">
+    <section aria-label="LAN fault" className="inside-bench">
       <label className="inside-choice">
         What fails
         <Select className="boxed" value={fault.key} onChange={({ target }) => setWanted(target.value)}>
@@ -50,7 +50,7 @@ export default function InsideBench() {
       </p>
       {outcome.lost.length > 0 && (
         <>
-          <Typography variant="h3">Gone meanwhile</Typography>
+          <Typography variant="h3">Impact</Typography>
           <ul className="inside-lost">
             {outcome.lost.map((each) => (
               <li key={each}>{each}</li>

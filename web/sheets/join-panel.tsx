@@ -127,8 +127,8 @@ export default function JoinPanel() {
               value={shape}
               onChange={({ target }) => setShape(target.value as JoinShape)}
             >
-              <option value="mesh">every site to every other</option>
-              <option value="hub">all through one</option>
+              <option value="mesh">full mesh</option>
+              <option value="hub">hub and spoke</option>
             </Select>
           </label>
           {shape === 'hub' && (
@@ -166,7 +166,7 @@ export default function JoinPanel() {
           ))}
           <CalledOtherwise joined={joined} />
           <Button variant="contained" disabled={!joined.works} onClick={() => void join(joined)}>
-            {sites.length === 2 ? 'Write it into both plans' : `Write it into all ${sites.length} plans`}
+            {sites.length === 2 ? 'Update both plans' : `Write it into all ${sites.length} plans`}
           </Button>
         </div>
       )}

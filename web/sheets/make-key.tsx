@@ -46,7 +46,7 @@ export function MakeKey({
     <div className="secret-field">
       {!bare && <Field at={secretAt} />}
       <Button onClick={() => (state === 'open' ? void make() : openVault(kept || suggested))}>
-        {sure ? 'The old key ends: make it' : there ? 'New key' : 'Make a key'}
+        {sure ? 'Replace the old key' : there ? 'New key' : 'Make a key'}
       </Button>
       {problem && <span role="alert">{problem}</span>}
     </div>

@@ -48,7 +48,7 @@ export function People() {
         ]}
         add={addOne}
         addLabel="Add a device"
-        empty="Nobody yet. One row a device: a key for all is a key that nobody can take back."
+        empty="Nobody yet. One row a device: a shared key cannot be revoked."
       >
         {ids.map((id, index) => (
           <PersonRow
@@ -201,7 +201,7 @@ function PersonActions({
                 session.patch(revokePerson(session.snapshot().plan.vpn.peers, peer.person, today()))
               }
             >
-              {peer.person} leaves: revoke all {others + 1}
+              Revoke all access of {peer.person} ({others + 1})
             </Button>
           )}
         </>

@@ -30,7 +30,7 @@ interface Code {
 const titles: Record<Page, string> = {
   'run-sheet': 'Run sheet, A4',
   labels: 'Labels, to cut out',
-  'house-card': 'House card, for who lives there',
+  'house-card': 'Customer card',
 };
 
 /** What goes along on paper, and what stays in the house: A4, black and white. */

@@ -39,7 +39,7 @@ describe('who may come in today', () => {
         plan.vpn.peers[2]!.publicKey = '';
       }),
     ).toContain(
-      '4 devices: 1 ending soon, 1 ended, and in until removed on the router, 1 without a key, 1 revoked.',
+      '4 devices: 1 ending soon, 1 expired, still active on the router, 1 without a key, 1 revoked.',
     );
   });
 

@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { Link } from 'react-router';
-import type { RunStep } from '../../core/index.ts';
+import { counted, type RunStep } from '../../core/index.ts';
 import { useAnalysis } from '../app/analysis.ts';
 import { useVisit, type Visit } from '../app/visit.ts';
 import { Initials } from '../parts/initials.tsx';
@@ -39,8 +39,8 @@ export function Component() {
         says={
           next ? (
             <>
-              {visit.done} of {visit.count} done; {spanText(seconds('lowSeconds'), seconds('highSeconds'))} of
-              work and waiting left.
+              {visit.done} of {visit.count} done; {spanText(seconds('lowSeconds'), seconds('highSeconds'))}{' '}
+              left, waits included.
             </>
           ) : (
             'All steps are done.'
@@ -69,8 +69,7 @@ export function Component() {
       )}
       {blockers > 0 && (
         <p className="note" role="note">
-          {blockers === 1 ? 'One finding stops' : `${blockers} findings stop`} this plan from working as it
-          is. Settle {blockers === 1 ? 'it' : 'them'} before you drive out:{' '}
+          {counted(blockers, 'blocker')}. Resolve {blockers === 1 ? 'it' : 'them'} before the visit:{' '}
           <Link to="../site">begin with F8</Link>.
         </p>
       )}
@@ -132,7 +131,7 @@ function StepRow({ step, number, whole, heading, visit, open, toggle, done }: St
                 done <span className="mono">{clockText(state.last.at)}</span> {state.last.initials}
               </>
             ) : state.last?.kind === 'tick' ? (
-              'once more'
+              'repeat'
             ) : isNext ? (
               'next'
             ) : state.timerAt ? (

@@ -46,7 +46,7 @@ export default function ScriptPanel() {
                 {name}
               </option>
             ))}
-            <option value="outside">a truly other network</option>
+            <option value="outside">an external network</option>
           </Select>
         </label>
         <label>

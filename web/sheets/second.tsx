@@ -48,8 +48,7 @@ export function Component() {
         ))}
         {ids.length === 0 && (
           <p className="empty">
-            None. A box that could route itself belongs here, also where it is to be an access point only: as
-            it comes it has a DHCP server of its own.
+            None. Add each device that can route, even as an access point: its DHCP server is on by default.
           </p>
         )}
         <div className="row-actions">
@@ -114,12 +113,7 @@ const SecondCard = memo(function SecondCard({
             </div>
           </Figures>
           {way === 'chained' && <Forwards at={at} of={second.name} />}
-          <Figures
-            title="Three ways"
-            of={second.name}
-            at={[]}
-            says="compared: what each costs and breaks here"
-          >
+          <Figures title="Methods" of={second.name} at={[]} says="compared: what each costs and breaks here">
             <ThreeWays second={second} />
           </Figures>
           <Steps second={second} index={index} />

@@ -202,7 +202,7 @@ describe('what a person is told', () => {
     const field = tagsOf(markup).find(({ attributes }) => attributes['data-at'] === '/networks/0/prefix')!;
     expect(field.attributes['aria-invalid']).toBe('true');
     const mark = markup.slice(markup.indexOf(`id="${field.attributes['aria-describedby']}"`));
-    expect(wordsOf(mark).slice(0, 60)).toContain('Stops');
+    expect(wordsOf(mark).slice(0, 60)).toContain('Blocker');
   });
 
   test('the run sheet goes on where it stopped, and says who did what', () => {
@@ -215,7 +215,9 @@ describe('what a person is told', () => {
   });
 
   test('the run sheet of a plan with blockers warns before anyone drives out', () => {
-    expect(wordsOf(draw(demoPlan('hollin-edge'), <RunSheet />))).toMatch(/Settle them before you drive out/);
+    expect(wordsOf(draw(demoPlan('hollin-edge'), <RunSheet />))).toMatch(
+      /5 blockers\. Resolve them before the visit/,
+    );
   });
 
   test('the record lists every network, device and line, and what was not proven', () => {

@@ -68,7 +68,7 @@ export function StepBody({
       ))}
       {step.reach.kind === 'cut-off' && (
         <p className="caution" role="note">
-          <strong>Not reached from {step.reach.from}:</strong> {step.reach.says}
+          <strong>Unreachable from {step.reach.from}:</strong> {step.reach.says}
         </p>
       )}
       <Entries step={step} />
@@ -116,7 +116,7 @@ export function StepBody({
           {state.history.map((record) => (
             <li key={record.id}>
               <span className="mono">{dayText(record.at)}</span>{' '}
-              {record.kind === 'tick' ? 'done' : record.kind === 'untick' ? 'taken back' : 'timer started'} by{' '}
+              {record.kind === 'tick' ? 'done' : record.kind === 'untick' ? 'reopened' : 'timer started'} by{' '}
               {record.initials}
               {record.reading && `: ${record.reading}`}
             </li>
@@ -250,7 +250,7 @@ function StepForm({ step, waits, done }: { step: RunStep; waits: readonly string
         </Button>
         {waits.length > 0 && (
           <span className="quiet">
-            Open before this one: {waits.slice(0, 2).join('; ')}
+            Do first: {waits.slice(0, 2).join('; ')}
             {waits.length > 2 && `; and ${waits.length - 2} more`}.
           </span>
         )}
@@ -349,7 +349,7 @@ function TakeOverList({ step, values }: { step: RunStep; values: Values }) {
               setProblem(session.patch(patch));
             }}
           >
-            Take over
+            Use value
           </Button>
         </li>
       ))}
@@ -374,7 +374,7 @@ function Seen({ step, state }: { step: RunStep; state: StepState }) {
       <TakeOverList step={step} values={values} />
       <div className="step-tick">
         <Button onClick={() => void add({ kind: 'untick', subject: step.id, reading: '', seenFrom: '' })}>
-          Not done after all
+          Reopen step
         </Button>
       </div>
       {problem && <p role="alert">{problem}</p>}

@@ -34,9 +34,7 @@ export function WhichType({ index, uplink }: { index: number; uplink: UplinkPlan
             )}
           </li>
         ))}
-        {likely.length === 0 && (
-          <li className="quiet">Nothing speaks for any type yet: call the provider.</li>
-        )}
+        {likely.length === 0 && <li className="quiet">No likely type yet. Call the provider.</li>}
       </ol>
     </div>
   );

@@ -56,7 +56,7 @@ export function SheetColumn({ sheet }: { sheet: SheetKey }) {
       )}
       {words && (
         <>
-          <Typography variant="h3">What waits for it</Typography>
+          <Typography variant="h3">Used by</Typography>
           <p className="quiet">{words[1]}</p>
         </>
       )}

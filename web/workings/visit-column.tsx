@@ -26,7 +26,7 @@ export function VisitColumn() {
     <>
       <Typography variant="h2">This visit</Typography>
       <dl className="visit-facts">
-        <dt>One person</dt>
+        <dt>Total time</dt>
         <dd>
           {spanText(...total)}
           {begins !== undefined &&
@@ -39,8 +39,8 @@ export function VisitColumn() {
             <dt>Point of no return</dt>
             <dd>
               {noReturn.title}
-              {begins !== undefined && `, ${timeOfDayText(begins + noReturn.times.start[0])} or later`}. The
-              way back takes {spanText(...wayBack)}
+              {begins !== undefined && `, ${timeOfDayText(begins + noReturn.times.start[0])} or later`}. Going
+              back takes {spanText(...wayBack)}
               {ends !== undefined &&
                 `: go back at ${timeOfDayText(Math.max(0, ends - wayBack[1]))} at the latest`}
               .
@@ -50,8 +50,8 @@ export function VisitColumn() {
       </dl>
       {ends !== undefined && begins !== undefined && begins + total[1] > ends && (
         <p className="note">
-          At its slowest this visit ends at {timeOfDayText(begins + total[1])}, and {plan.visit.ends} was
-          agreed. {begins + total[0] > ends ? 'It does not fit at its quickest either.' : ''}
+          Latest end {timeOfDayText(begins + total[1])}, agreed end {plan.visit.ends}.{' '}
+          {begins + total[0] > ends ? 'The earliest end is also too late.' : ''}
         </p>
       )}
       {outages.length > 0 && (
@@ -84,7 +84,7 @@ export function VisitColumn() {
           <p>{next.title}</p>
           {waiting.length > 0 && (
             <p className="quiet">
-              Waiting for it:{' '}
+              Enables:{' '}
               {waiting
                 .slice(0, 4)
                 .map(({ title }) => title)
@@ -96,7 +96,7 @@ export function VisitColumn() {
       )}
       {stale.length > 0 && (
         <>
-          <Typography variant="h3">Proofs that fell</Typography>
+          <Typography variant="h3">Evidence to redo</Typography>
           <ul className="visit-list">
             {stale.map((each) => (
               <li key={each.promise.id}>
@@ -106,7 +106,7 @@ export function VisitColumn() {
           </ul>
           {shortest.length > 0 && (
             <p>
-              The shortest way to have them back: {shortest.map(({ title }) => title).join('; ')}.{' '}
+              Fewest steps to redo: {shortest.map(({ title }) => title).join('; ')}.{' '}
               <Link to="acceptance">Acceptance</Link>
             </p>
           )}

@@ -62,9 +62,7 @@ export function Workings({ sheet }: { sheet: SheetKey }) {
       {worked.map((each) => (
         <WorkedSum key={each.name} worked={each} />
       ))}
-      {empty && at !== '' && standing === 'done' && (
-        <p className="quiet">Nothing to compute here, and nothing wrong.</p>
-      )}
+      {empty && at !== '' && standing === 'done' && <p className="quiet">No workings, no findings.</p>}
       {others.length > 0 && (
         <>
           <Typography variant="h2" className="more">
@@ -88,8 +86,7 @@ function AnalysisNote() {
   if (standing === 'late')
     return (
       <p className="note" role="status">
-        The analysis of this plan takes long. What is shown here is of an earlier state, and may be wrong by
-        now.
+        The analysis of this plan takes long. Results may be out of date.
       </p>
     );
   if (standing === 'failed')
@@ -180,7 +177,7 @@ function FindingNote({ finding, open }: { finding: Finding; open: boolean }) {
             {finding.fix.says}
           </Button>
           <Button onClick={() => setShown(!shown)} aria-expanded={shown}>
-            {shown ? 'Hide what changes' : 'Show what changes'}
+            {shown ? 'Hide what changes' : 'Show changes'}
           </Button>
           {shown && <PatchPreview patch={finding.fix.patch} />}
           {refusal && <p role="alert">{refusal}</p>}

@@ -43,10 +43,10 @@ export const secondSchema = z.strictObject({
   network: refersTo('/networks', 'Connected to', "The first router's network in which it is.", {
     emptyMeans: 'the first network',
   }),
-  way: choice('Works as', 'How it is connected.', secondWayTitles, 'undecided', {
+  way: choice('Mode', 'How it is connected.', secondWayTitles, 'undecided', {
     alsoCalled: ['Operation mode', 'Router mode', 'AP mode', 'Repeater', 'Client mode'],
   }),
-  address: typed('Its address there', 'Its own address in that network.', parseAddress, {
+  address: typed('Upstream address', 'Its own address in that network.', parseAddress, {
     alsoCalled: ['LAN IP', 'WAN IP', 'Management address'],
   }),
   inside: typed('Its own subnet', 'Its address and prefix length inside, where it routes.', parseInterface, {
