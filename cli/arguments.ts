@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
-import { bad, isDay, ok, readPlan, type Plan, type Result } from '../core/index.ts';
+import { bad, dayOf, isDay, ok, readPlan, type Plan, type Result } from '../core/index.ts';
 
 /** What a command was given, read by the platform's own parser. */
 export interface Given {
@@ -71,7 +71,7 @@ export function planFrom(file: string | undefined): Result<Plan> {
 /** A day of the calendar; without it the usual one. */
 export function dayOption({ options }: Given, usual: string): Result<string> {
   const { date = usual } = options;
-  const day = date === 'today' ? new Date().toISOString().slice(0, 10) : date;
+  const day = date === 'today' ? dayOf(new Date()) : date;
   return day === '' || isDay(day)
     ? ok(day)
     : bad('usage', `--date is a day such as 2027-03-01, or today, not "${date}".`, '--date');

@@ -9,6 +9,12 @@ const textOf = (time: number): string => new Date(time).toISOString().slice(0, 1
 /** Whether a text is a day of the calendar, as "2027-03-01" (ISO 8601). */
 export const isDay = (text: string): boolean => /^\d{4}-\d\d-\d\d$/.test(text) && textOf(at(text)) === text;
 
+/** The day of the calendar on which a moment is, by the clock of this machine: where the work is done, not in UTC. */
+export const dayOf = (moment: Date): string =>
+  [moment.getFullYear(), moment.getMonth() + 1, moment.getDate()]
+    .map((part, index) => String(part).padStart(index === 0 ? 4 : 2, '0'))
+    .join('-');
+
 /** Days from one to the other; negative where the second comes first. Both must be days. */
 export const daysBetween = (from: string, to: string): number => Math.round((at(to) - at(from)) / dayMs);
 

@@ -1,7 +1,7 @@
 /** The public face of the core: what the server, the web and the command line may use. */
 export { asLine, asText, capitalized, isLine, longestPasted, slug } from './text.ts';
 export { bad, ok, valueOf, type Problem, type Result } from './result.ts';
-export { dayAfter, daysBetween, isDay } from './days.ts';
+export { dayAfter, dayOf, daysBetween, isDay } from './days.ts';
 export { formatAddress, parseAddress } from './net/address.ts';
 export { formatPrefix, hostsOf } from './net/prefix.ts';
 export { formatPorts } from './net/ports.ts';
@@ -9,7 +9,7 @@ export { planVersion } from './plan/version.ts';
 export { withCleanLines } from './plan/clean.ts';
 export { emptyPlan } from './plan/defaults.ts';
 export { comparePlans, mergePlans, type Conflict, type Difference, type Merge } from './plan/compare.ts';
-export { figuresText } from './plan/figures.ts';
+export { figuresText, valueText } from './plan/figures.ts';
 export { watchText } from './failover/words.ts';
 export { applyPatch, type Patch } from './plan/patch.ts';
 export { pointer, valueAt } from './plan/pointer.ts';

@@ -4,7 +4,7 @@ import { canonicalBoxes } from '../net/packet-set.ts';
 import type { Reached } from '../path/packet.ts';
 import { createRouter } from '../router/router.ts';
 import type { Device, Site } from '../site/model.ts';
-import { hashOf } from '../plan/facts.ts';
+import { factsOf, hashOf } from '../plan/facts.ts';
 import { onceFor, onceForEach } from './once.ts';
 
 /** What passes of one sender, exactly: on the internet, inside the site, or by one forward. */
@@ -73,7 +73,7 @@ const everywhere = [
  * proofs holds it against the packets.
  */
 const causeOf = onceForEach(senderKey, (site, { from, id }): string => {
-  const { hash } = site.facts;
+  const { hash } = factsOf(site.entered);
   const rules = site.reach.filter((rule) => from === 'network' && rule.from.id === id);
   const parts = [
     ...rules.map((rule) => `/reach/${rule.id}`),

@@ -1,4 +1,4 @@
-import { hashOf, type Decision } from '../plan/facts.ts';
+import { factsOf, hashOf, type Decision } from '../plan/facts.ts';
 import type { Line, Network, Site } from '../site/model.ts';
 import type { SitePromise } from '../terms/promise.ts';
 import type { RunStep } from '../terms/step.ts';
@@ -30,7 +30,7 @@ interface Ground {
 
 const hashOfPart = (site: Site, name: PartName): string => {
   const [part = '', decides = 'path'] = name.split(' ');
-  return site.facts.hash(part, decides as Decision);
+  return factsOf(site.entered).hash(part, decides as Decision);
 };
 
 const hashOfEntries = ({ entries }: Pick<RunStep, 'entries'>): string =>
@@ -44,7 +44,7 @@ export const partTitle = (site: Site, name: PartName): string =>
       ? 'what it runs over'
       : name.startsWith('opens ')
         ? opensTitle(site, name)
-        : site.facts.title(name.split(' ')[0]!);
+        : factsOf(site.entered).title(name.split(' ')[0]!);
 
 const path = (part: string): PartName[] => [named(part, 'path')];
 const inAll = (part: string): PartName[] =>
@@ -269,7 +269,9 @@ const hashOfNames = (site: Site, { id }: Pick<SitePromise, 'id'>, { parts }: Gro
 /** Every part of the plan that decides something, list by list: what a file of all settings holds. */
 const everything = (site: Site): Parts =>
   Object.fromEntries(
-    site.facts.sections.flatMap((section) => inAll(section)).map((name) => [name, hashOfPart(site, name)]),
+    factsOf(site.entered)
+      .sections.flatMap((section) => inAll(section))
+      .map((name) => [name, hashOfPart(site, name)]),
   );
 
 /**

@@ -1,3 +1,4 @@
+import { valueText } from './figures.ts';
 import { labelAt } from './labels.ts';
 import type { Plan } from './schema.ts';
 
@@ -11,6 +12,8 @@ export interface Difference {
   /** undefined: not there. */
   readonly before: Json | undefined;
   readonly after: Json | undefined;
+  /** The two values in words. */
+  readonly says: readonly [before: string, after: string];
 }
 
 const separator = '\u0001';
@@ -68,6 +71,7 @@ export function comparePlans(before: Plan, after: Plan): Difference[] {
         label: is ? labelAt(after, is.at) : labelAt(before, was!.at),
         before: was?.value,
         after: is?.value,
+        says: [valueText(before, (was ?? is)!.at, was?.value), valueText(after, (is ?? was)!.at, is?.value)],
       });
   }
   for (const [path, { at, ids }] of a.orders) {
@@ -80,11 +84,13 @@ export function comparePlans(before: Plan, after: Plan): Difference[] {
     if (same(was, is)) continue;
     const named = (plan: Plan, list: string, all: readonly string[], shown: readonly string[]): string =>
       shown.map((id) => labelAt(plan, `${list}/${all.indexOf(id)}`)).join(', ');
+    const says = [named(before, at, ids, was), named(after, other.at, other.ids, is)] as const;
     differences.push({
       path: `${path}${separator}${orderPart}`,
       label: `Order of ${labelAt(after, other.at)}`,
-      before: named(before, at, ids, was),
-      after: named(after, other.at, other.ids, is),
+      before: says[0],
+      after: says[1],
+      says,
     });
   }
   return differences;
@@ -97,6 +103,8 @@ export interface Conflict {
   readonly base: Json | undefined;
   readonly mine: Json | undefined;
   readonly theirs: Json | undefined;
+  /** The three values in words. */
+  readonly says: Readonly<Record<'base' | 'mine' | 'theirs', string>>;
 }
 
 export interface Merge {
@@ -125,6 +133,7 @@ export function mergePlans(base: Plan, mine: Plan, theirs: Plan): Merge {
         base: change.before,
         mine: change.after,
         theirs: other.after,
+        says: { base: change.says[0], mine: change.says[1], theirs: other.says[1] },
       });
   }
   for (const [path, change] of theirChanges) if (!mineChanges.has(path)) fromTheirs.push(change);

@@ -133,9 +133,19 @@ const partsBelow = (place: string): string[] =>
       (each.startsWith(`${place}/`) && !each.includes('*') && fieldAt(each)?.kind === 'rows'),
   );
 
+const known = new WeakMap<PlanValues, Facts>();
+
 /** What the values of a plan decide, part by part. Every hash is computed once, when it is asked for. */
 export function factsOf(values: PlanValues): Facts {
-  const known = new Map<string, string>();
+  const before = known.get(values);
+  if (before) return before;
+  const made = computeFacts(values);
+  known.set(values, made);
+  return made;
+}
+
+function computeFacts(values: PlanValues): Facts {
+  const hashes = new Map<string, string>();
   const rowsById = new WeakMap<object, ReadonlyMap<string, unknown>>();
   const rowOf = (list: readonly unknown[], id: string): unknown => {
     const rows =
@@ -174,8 +184,8 @@ export function factsOf(values: PlanValues): Facts {
       .flatMap((key) => partsBelow(`/${key}`)),
     hash: (part, decides) => {
       const key = `${decides} ${part}`;
-      const hash = known.get(key) ?? compute(part, decides);
-      known.set(key, hash);
+      const hash = hashes.get(key) ?? compute(part, decides);
+      hashes.set(key, hash);
       return hash;
     },
     title: (part) => titleOf(part, find(part)),

@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { demoPlan, soundPlan } from '../testing/plans.ts';
-import { figuresText } from './figures.ts';
+import { comparePlans } from './compare.ts';
+import { figuresText, valueText } from './figures.ts';
 
 describe('what folded figures say', () => {
   const plan = soundPlan((each) => {
@@ -25,5 +26,20 @@ describe('what folded figures say', () => {
     expect(figuresText(demoPlan('weir-street'), ['/uplinks/7/mtuBytes', '/nowhere'])).toMatch(
       /what the WAN type carries|nothing entered/,
     );
+  });
+
+  test('a reference is said by the name of its row, in the line of a card and in a table of changes', () => {
+    expect(figuresText(plan, ['/router/adminNetwork'])).not.toMatch(/[0-9a-f]{8}/);
+    const farrow = demoPlan('farrow-sound');
+    const other = structuredClone(farrow);
+    const [was, is] = farrow.devices.filter(({ id }) => id !== '').map(({ id, name }) => ({ id, name }));
+    farrow.forwards[0]!.device = was!.id;
+    other.forwards[0]!.device = is!.id;
+    other.uplinks[0]!.type = 'static';
+    const changes = comparePlans(farrow, other).map(({ says }) => says);
+    expect(changes).toContainEqual([was!.name, is!.name]);
+    expect(changes.some(([, after]) => /static/i.test(after))).toBe(true);
+    expect(valueText(farrow, '/reach/-', farrow.reach[0])).not.toContain('passengers');
+    expect(valueText(plan, '/forwards/0/device', 'bab53703')).toBe('one that is gone');
   });
 });

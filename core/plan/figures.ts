@@ -1,12 +1,19 @@
-import type { Field } from './field.ts';
-import { fieldAt } from './places.ts';
+import { lowered, type Field, type ReferenceField } from './field.ts';
+import { nameOf } from './labels.ts';
+import { fieldAt, pointersOf } from './places.ts';
 import { valueAt } from './pointer.ts';
 
-const lowered = (term: string): string =>
-  /^[A-Z][a-z]/.test(term) ? term.charAt(0).toLowerCase() + term.slice(1) : term;
+/** What people call the row that a reference names; an id says nothing to anybody. */
+function namedRow(plan: unknown, { to }: ReferenceField, id: unknown): string {
+  for (const at of pointersOf(plan, `${to}/*`)) {
+    const row = valueAt(plan, at) as Readonly<Record<string, unknown>>;
+    if (row.id === id) return nameOf(row, to.split('/').at(-1)!, 0) || 'one without a name';
+  }
+  return 'one that is gone';
+}
 
-/** Whether the value of a field is what the field has when nobody set it. */
-function text(field: Field, value: unknown): string | undefined {
+/** A value as its field says it, with its unit; undefined where it says nothing. */
+function text(plan: unknown, field: Field, value: unknown): string | undefined {
   switch (field.kind) {
     case 'number': {
       const unit = field.unit === '' ? '' : ` ${field.unit}`;
@@ -23,6 +30,12 @@ function text(field: Field, value: unknown): string | undefined {
         : undefined;
     case 'list':
       return Array.isArray(value) && value.length > 0 ? value.join(', ') : field.emptyMeans;
+    case 'reference':
+      return typeof value === 'string' && value !== '' ? namedRow(plan, field, value) : field.emptyMeans;
+    case 'references':
+      return Array.isArray(value) && value.length > 0
+        ? value.map((each) => namedRow(plan, field, each)).join(', ')
+        : field.emptyMeans;
     case 'rows':
       return Array.isArray(value) && value.length > 0 ? String(value.length) : 'none';
     default:
@@ -37,9 +50,28 @@ function text(field: Field, value: unknown): string | undefined {
 export function figuresText(plan: unknown, places: readonly string[]): string {
   const said = places.flatMap((at) => {
     const field = fieldAt(at);
-    const stands = field && text(field, valueAt(plan, at));
+    const stands = field && text(plan, field, valueAt(plan, at));
     return field && stands !== undefined ? [`${lowered(field.term)} ${stands}`] : [];
   });
   const line = said.join(' · ');
   return line === '' ? 'nothing entered' : line.charAt(0).toUpperCase() + line.slice(1);
+}
+
+const isEmpty = (value: unknown): boolean =>
+  value === '' || value === null || (Array.isArray(value) && value.length === 0);
+
+/** A value of a plan in a table of changes: a choice by its title, a reference by its name, a row by its values. */
+export function valueText(plan: unknown, at: string, value: unknown): string {
+  if (value === undefined) return 'not there';
+  if (isEmpty(value)) return 'empty';
+  const field = fieldAt(at);
+  if (field && field.kind !== 'rows') return text(plan, field, value) ?? 'empty';
+  if (Array.isArray(value))
+    return value.map((each, index) => valueText(plan, `${at}/${index}`, each)).join(', ');
+  if (typeof value === 'object')
+    return Object.entries(value as object)
+      .filter(([key, inner]) => key !== 'id' && !isEmpty(inner))
+      .map(([key, inner]) => valueText(plan, `${at}/${key}`, inner))
+      .join(', ');
+  return String(value);
 }

@@ -4,7 +4,6 @@ import { formatPorts, type PortRange } from '../net/ports.ts';
 import { contains, containsPrefix, formatPrefix, prefixAround, type Prefix } from '../net/prefix.ts';
 import { rangeBetween, rangeOf, subtractRanges } from '../net/range.ts';
 import { wayPorts } from '../plan/catalogue/vpn.ts';
-import { factsOf } from '../plan/facts.ts';
 import { ownerAt } from '../plan/labels.ts';
 import type { Plan, PlanValues } from '../plan/schema.ts';
 import { valuesOf } from '../plan/values.ts';
@@ -171,7 +170,7 @@ export function compile(plan: Plan): Site {
     wifi: compileWifi(values.wifi, kit, networks),
     second,
     wiring: compileWiring(values.wiring, { kit, ports, lines, devices, second }),
-    facts: factsOf(values),
+    entered: values,
     problems: problems.map((problem) => ({
       ...problem,
       at: asAt(problem.at),

@@ -1,7 +1,6 @@
 import type { At } from '../plan/at.ts';
 import type { Address } from '../net/address.ts';
 import type { Prefix } from '../net/prefix.ts';
-import type { Facts } from '../plan/facts.ts';
 import type { PlanValues } from '../plan/schema.ts';
 import type { Failover } from './failover.ts';
 import type {
@@ -70,8 +69,8 @@ export interface Site {
   /** Boxes behind the router that could route themselves. */
   readonly second: readonly Second[];
   readonly problems: readonly FormProblem[];
-  /** What evidence stands on: the parts of the plan, as far as they decide something. */
-  readonly facts: Facts;
+  /** Every value as it was read, row by row: what evidence is compared with, and nothing else. */
+  readonly entered: PlanValues;
   readonly router: {
     readonly kit: Kit | undefined;
     /** Address and subnet the router has when it is new. */

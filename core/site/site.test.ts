@@ -11,6 +11,7 @@ import { parsePlan } from '../plan/read.ts';
 import type { Plan } from '../plan/schema.ts';
 import { runSheet } from '../runsheet/sheet.ts';
 import { addr, block, demoPlan, good, soundPlan } from '../testing/plans.ts';
+import { demoNames } from '../testing/wishes.ts';
 import { workingsAt } from '../workings/index.ts';
 import { compile } from './compile.ts';
 import { freeBlock, renumber } from './renumber.ts';
@@ -218,5 +219,12 @@ describe('free subnets', () => {
       }),
     );
     expect(freeBlock(full, 24, 40)).toBeUndefined();
+  });
+
+  test('a site is data: it goes to another thread as it is', () => {
+    for (const name of demoNames) {
+      const site = compile(demoPlan(name));
+      expect(structuredClone(site)).toEqual(site);
+    }
   });
 });

@@ -1,3 +1,4 @@
+import { dayOf } from '../../core/index.ts';
 import { existsSync, mkdirSync, readdirSync, rmSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { ownerFolder } from '../files.ts';
@@ -91,7 +92,7 @@ export async function backUpDaily(
   program: string,
   now: Date,
 ): Promise<boolean> {
-  const today = `netter-${now.toISOString().slice(0, 10)}${ending}`;
+  const today = `netter-${dayOf(now)}${ending}`;
   if (existsSync(join(folder, today))) return false;
   const { damaged } = await backUpInto(store, folder, program, now, true);
   // What was whole must not make room for what is not.

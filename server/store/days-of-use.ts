@@ -1,3 +1,4 @@
+import { dayOf } from '../../core/index.ts';
 /*
  * How long something has lain in the trash, told by more than one reading of a clock that may be wrong: the latest
  * time that was ever seen, and the days on which Netter was used since.
@@ -32,7 +33,7 @@ const parsed = (text: string | undefined): Use => {
 
 /** What the note says after a look at the clock. */
 export function usedAt(before: Use, now: Date): Use {
-  const today = now.toISOString().slice(0, 10);
+  const today = dayOf(now);
   return {
     days: before.days + (today === before.last ? 0 : 1),
     last: today,

@@ -1,3 +1,4 @@
+import { dayOf } from '../../core/index.ts';
 import { and, asc, desc, getTableColumns, gt, isNotNull, isNull, like, lt, sql, type SQL } from 'drizzle-orm';
 import type { PgliteDatabase } from 'drizzle-orm/pglite';
 import { sites } from './schema.ts';
@@ -16,7 +17,7 @@ const dueDays = 30;
 const shown: Readonly<Record<ListShow, (now: Date) => SQL | undefined>> = {
   all: () => undefined,
   open: () => sql`coalesce(${sites.blockers}, 0) + coalesce(${sites.warnings}, 0) > 0`,
-  due: (now) => lt(sites.due, new Date(now.getTime() + dueDays * day).toISOString().slice(0, 10)),
+  due: (now) => lt(sites.due, dayOf(new Date(now.getTime() + dueDays * day))),
   awaiting: () => gt(sites.awaiting, 0),
   unproven: () => gt(sites.unproven, 0),
 };

@@ -4,7 +4,6 @@ import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableRow from '@mui/material/TableRow';
 import type { Conflict } from '../../core/index.ts';
-import { valueText } from '../parts/value-text.ts';
 import { Headings } from '../parts/table-head.tsx';
 import './merge-table.css';
 
@@ -26,12 +25,12 @@ export function MergeTable({
     <Table className="conflicts" aria-label="Changed on both sides">
       <Headings columns={['Value', 'Before', 'Here', 'There']} />
       <TableBody>
-        {conflicts.map(({ path, label, base, mine, theirs }) => (
+        {conflicts.map(({ path, label, says }) => (
           <TableRow key={path}>
             <TableCell component="th" scope="row">
               {label}
             </TableCell>
-            <TableCell className="mono">{valueText(base)}</TableCell>
+            <TableCell className="mono">{says.base}</TableCell>
             {(['mine', 'theirs'] as const).map((side) => (
               <TableCell key={side}>
                 <label>
@@ -40,7 +39,7 @@ export function MergeTable({
                     checked={(choices[path] ?? 'mine') === side}
                     onChange={() => choose({ ...choices, [path]: side })}
                   />{' '}
-                  <span className="mono">{valueText(side === 'mine' ? mine : theirs)}</span>
+                  <span className="mono">{says[side]}</span>
                 </label>
               </TableCell>
             ))}

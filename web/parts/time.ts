@@ -1,3 +1,4 @@
+import { dayOf } from '../../core/index.ts';
 import dayjs from 'dayjs';
 
 /** "10:42", or "24 Nov 10:42" for another day. */
@@ -20,4 +21,4 @@ export function spanText(lowSeconds: number, highSeconds: number): string {
 /** The day it is here, as "2027-03-01". */
 /** A day without its time: 3 Mar 2026. */
 export const dayOnly = (iso: string): string => dayjs(iso).format('D MMM YYYY');
-export const today = (): string => dayjs().format('YYYY-MM-DD');
+export const today = (): string => dayOf(new Date());

@@ -12,7 +12,6 @@ import { useSession, useSnapshot } from '../app/session.ts';
 import { ReachChanges } from '../parts/reach-changes.tsx';
 import { SheetHead } from '../parts/sheet-head.tsx';
 import { dayText } from '../parts/time.ts';
-import { valueText } from '../parts/value-text.ts';
 import { Headings } from '../parts/table-head.tsx';
 import './history.css';
 
@@ -91,8 +90,8 @@ function Compared({ number }: { number: number }) {
                   <TableCell component="th" scope="row">
                     {each.label}
                   </TableCell>
-                  <TableCell className="mono">{valueText(each.before)}</TableCell>
-                  <TableCell className="mono">{valueText(each.after)}</TableCell>
+                  <TableCell className="mono">{each.says[0]}</TableCell>
+                  <TableCell className="mono">{each.says[1]}</TableCell>
                 </TableRow>
               ))}
             </TableBody>

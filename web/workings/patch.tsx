@@ -2,11 +2,10 @@ import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableRow from '@mui/material/TableRow';
-import { applyPatch, labelAt, valueAt, type Patch } from '../../core/index.ts';
+import { applyPatch, labelAt, valueAt, valueText, type Patch } from '../../core/index.ts';
 import { useMemo } from 'react';
 import { usePlan } from '../app/session.ts';
 import { ReachChanges } from '../parts/reach-changes.tsx';
-import { valueText } from '../parts/value-text.ts';
 
 /** What a fix changes, value by value, and what it opens and closes, before it is applied. */
 export function PatchPreview({ patch }: { patch: Patch }) {
@@ -25,11 +24,19 @@ export function PatchPreview({ patch }: { patch: Patch }) {
                 {labelAt(plan, operation.path.replace(/\/-$/, ''))}
               </TableCell>
               <TableCell>
-                {operation.op !== 'add' && <del>{valueText(valueAt(plan, operation.path))}</del>}{' '}
+                {operation.op !== 'add' && (
+                  <del>{valueText(plan, operation.path, valueAt(plan, operation.path))}</del>
+                )}{' '}
                 {operation.op === 'remove' ? (
                   'removed'
                 ) : (
-                  <ins>{valueText('value' in operation ? operation.value : undefined)}</ins>
+                  <ins>
+                    {valueText(
+                      after ?? plan,
+                      operation.path,
+                      'value' in operation ? operation.value : undefined,
+                    )}
+                  </ins>
                 )}
               </TableCell>
             </TableRow>

@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { confirmPatch, labelAt, missingOf, openOrigins, termAt } from '../../core/index.ts';
+import { confirmPatch, labelAt, missingOf, openOrigins } from '../../core/index.ts';
 import { useSite } from '../app/analysis.ts';
 import { useFocus } from '../app/focus.ts';
 import { usePlan, useSession } from '../app/session.ts';
@@ -42,8 +42,7 @@ export function SheetColumn({ sheet }: { sheet: SheetKey }) {
             {origins.slice(0, 8).map(({ id, at, says }) => (
               <li key={id}>
                 <button type="button" className="link" onClick={() => goTo(at)} title={says}>
-                  {termAt(at)}{' '}
-                  <span className="quiet">{labelAt(plan, at.slice(0, at.lastIndexOf('/')))}</span>
+                  {labelAt(plan, at)}
                 </button>
               </li>
             ))}
