@@ -66,6 +66,16 @@ function help(shown: readonly Command<unknown>[], out: Out): number {
   return 0;
 }
 
+/**
+ * A figure as people count it: binary fractions end after twelve digits (0.1 + 0.2 is 0.3), and what has no bound says
+ * so, where JSON (RFC 8259 section 6) knows no infinity and would print null.
+ */
+const asFigure = (_: string, value: unknown): unknown => {
+  if (typeof value !== 'number' || Number.isSafeInteger(value)) return value;
+  if (Number.isFinite(value)) return Number(value.toPrecision(12));
+  return Number.isNaN(value) ? 'unknown' : value > 0 ? 'infinite' : '-infinite';
+};
+
 function report(answered: Result<Answered>, out: Out): number {
   if (!answered.ok) {
     const { code, at = '', says } = answered.problem;
@@ -73,6 +83,6 @@ function report(answered: Result<Answered>, out: Out): number {
     return 2;
   }
   const { value } = answered;
-  out.stdout.write('text' in value ? value.text : `${JSON.stringify(value.json, null, 2)}\n`);
+  out.stdout.write('text' in value ? value.text : `${JSON.stringify(value.json, asFigure, 2)}\n`);
   return value.exit ?? 0;
 }

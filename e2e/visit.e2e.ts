@@ -126,7 +126,7 @@ describe('a visit', () => {
     const column = page.getByRole('complementary', { name: 'Workings' });
     await shows(column, 'Passengers reaches the internet');
     await shows(column, 'the network Passengers changed afterwards');
-    await shows(column, /shortest way to have them back:.*Open a page from a device on Passengers/);
+    await shows(column, /Fewest steps to redo:.*Open a page from a device on Passengers/);
     await page.getByRole('button', { name: 'Scripts' }).click();
     const site = await siteNow('farrow-sound');
     for (const network of site.networks) await pasteBack(answerScript(site, { on: network }));

@@ -39,12 +39,13 @@ function holds({ field }: PlacedField): string {
 /** Every field of a plan, from the catalogue. */
 function fieldTable(): string {
   return table(
-    ['Place', 'Term', 'Holds', 'What it is', 'Also called'],
+    ['Place', 'Term', 'Holds', 'What it is', 'Decides', 'Also called'],
     catalogue().map((each) => [
       `\`${each.at}\``,
       each.field.term,
       holds(each),
       describe(each.field),
+      each.field.kind === 'rows' ? '' : each.decides,
       each.field.alsoCalled.join(', '),
     ]),
   );
@@ -68,6 +69,90 @@ function literals(node: ts.Expression | undefined): string[] {
   return [];
 }
 
+const sourceFiles = (): string[] =>
+  ts.sys
+    .readDirectory(join(root, 'core'), ['.ts'])
+    .filter((path) => !/\.test\.ts$|[\\/]testing[\\/]/.test(path))
+    .sort();
+const nameOf = (path: string): string => path.slice(root.length).replaceAll('\\', '/');
+const parsed = (path: string): ts.SourceFile =>
+  ts.createSourceFile(path, readFileSync(path, 'utf8'), ts.ScriptTarget.Latest, true);
+
+/** A figure whose source is memory, or the habit of the trade. */
+interface Unsourced {
+  readonly name: string;
+  readonly value: string;
+  readonly says: string;
+  readonly file: string;
+}
+
+const unsourced = /from memory|no source(?! but)/;
+const plain = (comment: string): string =>
+  comment
+    .replaceAll(/^\/\*\*?|\*\/$|^\s*\* ?|^\/\/ ?/gm, ' ')
+    .replaceAll(/\s+/g, ' ')
+    .trim();
+
+/** Declarations and properties whose comment says that nothing outside stands behind them. */
+function unsourcedInSource(): Unsourced[] {
+  const found: Unsourced[] = [];
+  for (const path of sourceFiles()) {
+    const source = parsed(path);
+    const text = source.getFullText();
+    const seen = new Set<number>();
+    const visit = (node: ts.Node): void => {
+      for (const range of ts.getLeadingCommentRanges(text, node.getFullStart()) ?? []) {
+        const says = text.slice(range.pos, range.end);
+        if (seen.has(range.pos) || !unsourced.test(says)) continue;
+        seen.add(range.pos);
+        const code = node.getText(source).replaceAll(/\s+/g, ' ');
+        const [, name = '', value = ''] =
+          /^(?:export )?(?:const |function |readonly |interface )?([\w.'-]+)(?:: [^=]*?)?(?: = |: )?(.*)$/.exec(
+            code,
+          ) ?? [];
+        found.push({
+          name,
+          value: /^[-\d[({'"]/.test(value) && value.length <= 60 ? value.replace(/;$/, '') : '',
+          says: plain(says),
+          file: nameOf(path),
+        });
+      }
+      ts.forEachChild(node, visit);
+    };
+    visit(source);
+  }
+  return found;
+}
+
+/** Every figure that rests on memory or on the habit of the trade: what to look up first when one is doubted. */
+function constantsPage(): string {
+  const usual = catalogue().flatMap(({ at, field }) =>
+    field.kind === 'number' && field.usual
+      ? [[`\`${at}\``, field.term, `${field.usual.value} ${field.unit}`.trim(), field.usual.source]]
+      : [],
+  );
+  return `# Figures that nothing outside stands behind
+
+Made by \`npm run reference\` from the source. What a standard or a handbook says is named beside the figure in the code; these rest on memory or on the habit of the trade, and are the first to look up when a result is doubted.
+
+## Usual values of fields
+
+${table(['Field', 'Term', 'Usual', 'Source'], usual)}
+
+## In the code
+
+${table(
+  ['Name', 'Value', 'What it is', 'Where'],
+  unsourcedInSource().map(({ name, value, says, file }) => [
+    `\`${name}\``,
+    value === '' ? '' : `\`${value}\``,
+    says,
+    `\`${file}\``,
+  ]),
+)}
+`;
+}
+
 const isCode = (text: string): boolean => /^[a-z0-9]+(?:-[a-z0-9…]+)*$|^…-[a-z-]+$/.test(text);
 const severities = ['blocker', 'warning', 'advice'];
 
@@ -75,13 +160,9 @@ const severities = ['blocker', 'warning', 'advice'];
 function saidInSource(): { rules: Said[]; codes: Said[] } {
   const rules: Said[] = [];
   const codes: Said[] = [];
-  const files = ts.sys
-    .readDirectory(join(root, 'core'), ['.ts'])
-    .filter((path) => !/\.test\.ts$|[\\/]testing[\\/]/.test(path))
-    .sort();
-  for (const path of files) {
-    const file = path.slice(root.length).replaceAll('\\', '/');
-    const source = ts.createSourceFile(path, readFileSync(path, 'utf8'), ts.ScriptTarget.Latest, true);
+  for (const path of sourceFiles()) {
+    const file = nameOf(path);
+    const source = parsed(path);
     const add = (list: Said[], names: string[], severity: string[], says: string[]): void => {
       names.filter(isCode).forEach((code, index) => {
         list.push({ code, severity: severity.join(' or '), says: says[index] ?? says[0] ?? '', file });
@@ -154,6 +235,7 @@ export function generatedPages(): { path: string; text: string }[] {
   return [
     { path: 'docs/plan-format.md', text: `${before}${begin}\n\n${fieldTable()}\n\n${end}${after}` },
     { path: 'docs/rules.md', text: rulesPage() },
+    { path: 'docs/constants.md', text: constantsPage() },
   ];
 }
 

@@ -1,5 +1,5 @@
 import { existsSync, mkdtempSync, readFileSync } from 'node:fs';
-import { spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { licencesAreFresh } from './licences.mjs';
@@ -31,49 +31,50 @@ function tests(name, selected) {
   if (status !== 0 && report.success) count(false, `${name}: Jest ended with ${status}`);
 }
 
-/** A program of a Debian package, installed where it is missing and where this may be done. */
-function program(name, purpose) {
-  const there = () => existsSync(`/usr/bin/${name}`);
-  if (there()) return true;
-  console.log(`Installing ${name} ${purpose}.`);
-  const apt = (...args) =>
-    spawnSync('apt-get', args, {
-      stdio: ['ignore', 'ignore', 'inherit'],
-      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
-    }).status === 0;
-  if (!apt('update', '-qq') || !apt('install', '-y', '-qq', name))
-    console.error(
-      `${name} is missing, and apt-get could not install it. Install it as /usr/bin/${name} and run npm test again.`,
-    );
-  return there();
-}
+/** Programs of Debian packages that the tests need, by the file that is there once each is installed. */
+const needed = { tshark: 'tshark', openssl: 'openssl', chromium: 'chromium' };
+/** With these, exported files are tried in network namespaces; without, those tests are left out and say so. */
+const lab = {
+  nft: 'nftables',
+  ip: 'iproute2',
+  ping: 'iputils-ping',
+  dnsmasq: 'dnsmasq-base',
+  busybox: 'busybox',
+  wg: 'wireguard-tools',
+  'wireguard-go': 'wireguard-go',
+};
+const isThere = (name) =>
+  ['/usr/bin', '/usr/sbin', '/bin', '/sbin'].some((at) => existsSync(`${at}/${name}`));
+const missing = (programs) => Object.keys(programs).filter((name) => !isThere(name));
 
-/**
- * Programs with which exported files are tried in network namespaces. Without them, or where nobody may make namespaces,
- * those tests are left out and say so: this is no failure of the program.
- */
-function labPrograms() {
-  const wanted = {
-    nft: 'nftables',
-    ip: 'iproute2',
-    ping: 'iputils-ping',
-    dnsmasq: 'dnsmasq-base',
-    busybox: 'busybox',
-    wg: 'wireguard-tools',
-    'wireguard-go': 'wireguard-go',
+const started = (command, args, options) =>
+  new Promise((resolve) =>
+    spawn(command, args, options)
+      .on('error', () => resolve(-1))
+      .on('exit', (status) => resolve(status)),
+  );
+
+/** Installs what is missing, where this may be done, all at once; a missing tool of the lab is no failure. */
+async function installPrograms() {
+  const tryLab = process.platform === 'linux' && process.getuid?.() === 0;
+  const packages = [
+    ...missing(needed).map((name) => needed[name]),
+    ...(tryLab ? missing(lab).map((name) => lab[name]) : []),
+  ];
+  if (packages.length === 0) return;
+  console.log(`Installing ${packages.join(', ')}.`);
+  const options = {
+    stdio: ['ignore', 'ignore', 'inherit'],
+    env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
   };
-  const missing = Object.entries(wanted)
-    .filter(([name]) => !['/usr/bin', '/usr/sbin', '/bin', '/sbin'].some((at) => existsSync(`${at}/${name}`)))
-    .map(([, name]) => name);
-  if (missing.length === 0 || process.platform !== 'linux' || process.getuid?.() !== 0) return;
-  console.log(`Installing ${missing.join(', ')} to try exported files in network namespaces.`);
-  const apt = (...args) =>
-    spawnSync('apt-get', args, {
-      stdio: ['ignore', 'ignore', 'inherit'],
-      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
-    });
-  apt('update', '-qq');
-  apt('install', '-y', '-qq', '--no-install-recommends', ...missing);
+  await started('apt-get', ['update', '-qq'], options);
+  const all = ['install', '-y', '-qq', '--no-install-recommends', ...packages];
+  // One package that does not exist here must not keep the others away.
+  if ((await started('apt-get', all, options)) !== 0)
+    for (const each of packages)
+      await started('apt-get', ['install', '-y', '-qq', '--no-install-recommends', each], options);
+  for (const name of missing(needed))
+    console.error(`${name} is missing, and apt-get could not install it. Install it and run npm test again.`);
 }
 
 /** Runs programs one after the other, and returns how each ended. */
@@ -86,29 +87,24 @@ async function inTurn(...each) {
 if (!nodeIsFit) count(false, `Node 20.19 or newer is needed; this is ${process.versions.node}`);
 else if (!installPackages({ develop: true })) count(false, 'packages');
 else {
-  // Each takes one core for most of a minute; beside each other they take two for less.
+  // Each takes one core for most of a minute; beside each other they take two for less. Packages come meanwhile.
   const [[format, lint], types] = await Promise.all([
     inTurn(
       ['node_modules/prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.'],
       ['node_modules/eslint/bin/eslint.js', '.'],
     ),
     startNode(['node_modules/typescript/bin/tsc', '--noEmit']),
+    installPrograms(),
   ]);
   count(format === 0, 'format');
   count(lint === 0, 'lint and layers');
   count(types === 0, 'types');
   count(licencesAreFresh(), 'docs/licences.md is not up to date: npm run licences');
-  count(program('tshark', 'to read the capture files that are written'), 'tshark');
-  count(program('openssl', 'to read the certificates that are issued'), 'openssl');
-  labPrograms();
+  for (const name of Object.keys(needed)) count(isThere(name), name);
   const built = buildApp();
   count(built, 'build');
   tests('unit', unitTests);
-  if (built) {
-    const browser = program('chromium', 'for the tests of the real interface');
-    count(browser, 'chromium');
-    if (browser) tests('e2e', ['--selectProjects=e2e']);
-  }
+  if (built && isThere('chromium')) tests('e2e', ['--selectProjects=e2e']);
 }
 console.log(`${passed} passed, ${failed} failed`);
 process.exit(failed === 0 && passed > 0 ? 0 : 1);
