@@ -40,7 +40,7 @@ const pictures = [
   ['ask', '/sites/farrow-sound/ask?q=from+passengers+to+203.0.113.9+tcp+8443'],
   ['wiring', '/sites/weir-street/wiring', { choose: ['Follow', 'line cable'], look: 'dark' }],
   ['wifi', '/sites/hollin-edge/wifi', { top: '#radios' }],
-  ['second', '/sites/larch-house/second', { press: 'Three ways', top: '.second-ways' }],
+  ['second', '/sites/larch-house/second', { press: 'Methods', top: '.second-ways' }],
   ['failover', '/sites/farrow-sound/failover', { focus: '/failover/promises/0/withinSeconds' }],
   [
     'remote-access',

@@ -161,7 +161,7 @@ function groups(site: Site): Finding[] {
             'vpn-grant-unstable',
             'warning',
             grant.at,
-            `${grant.device.name} has no address that stays, so the grant of ${group.name} leads to another device tomorrow. Reserve one.`,
+            `${grant.device.name} has no fixed address, so the grant of ${group.name} may lead to another device after the next lease. Reserve an address.`,
             said('Address', 'automatic'),
           ),
         );

@@ -75,7 +75,7 @@ export function decided({ reason, before, after }: Decision): string {
     case 'source-refused':
       return sourceRefusal(reason.rule, before);
     case 'forward-lost':
-      return `forward "${reason.rule.name}" matches, but its device has no address that stays`;
+      return `forward "${reason.rule.name}" matches, but its device has no fixed address`;
     default:
       return onTheWay(reason, before, after);
   }

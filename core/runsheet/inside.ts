@@ -141,7 +141,7 @@ export function insideSteps(site: Site, place: AdminPlace): StepDraft[] {
       steps.push({
         id: `reservations:${network.id}`,
         phase: 'inside',
-        title: `Give ${reserved.length === 1 ? reserved[0]!.name : `${reserved.length} devices`} on ${network.name} the address that stays`,
+        title: `Reserve ${reserved.length === 1 ? `the address of ${reserved[0]!.name}` : `the addresses of ${reserved.length} devices`} on ${network.name}`,
         needs: [`pool:${network.id}`],
         entries: reserved.map((device) =>
           entry(

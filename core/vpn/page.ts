@@ -28,7 +28,7 @@ const whereOf = ({ device, network, service, ports }: Grant): string => {
   const host = device?.address
     ? formatAddress(device.address)
     : device
-      ? 'no address that stays yet'
+      ? 'no fixed address yet'
       : network.prefix
         ? formatPrefix(network.prefix)
         : 'no subnet yet';

@@ -305,9 +305,9 @@ function SheetRail({ sheet: sheetKey }: { sheet: string }) {
                 <span className="rail-number">{index + 1}</span>
                 <span className="rail-title">{title}</span>
                 {blockers > 0 ? (
-                  <SeverityMark severity="blocker" count={blockers} />
+                  <SeverityMark short severity="blocker" count={blockers} />
                 ) : (
-                  warnings > 0 && <SeverityMark severity="warning" count={warnings} />
+                  warnings > 0 && <SeverityMark short severity="warning" count={warnings} />
                 )}
               </NavLink>
             </li>

@@ -136,7 +136,7 @@ function Due({ row: { desk } }: { row: SiteRow }) {
 /** How many findings a site has; a heavy plan is counted after it was saved. */
 function OpenCounts({ row: { blockers, warnings } }: { row: SiteRow }) {
   if (blockers === null || warnings === null) return <span className="quiet">not counted yet</span>;
-  if (blockers + warnings === 0) return <span className="quiet">nothing</span>;
+  if (blockers + warnings === 0) return <span className="quiet">none</span>;
   return (
     <>
       {blockers > 0 && <SeverityMark severity="blocker" count={blockers} />}{' '}

@@ -9,12 +9,29 @@ export const severityWords: Record<Severity, { one: string; many: string; icon: 
   advice: { one: 'Advice', many: 'pieces of advice', icon: mdiLightbulbOutline },
 };
 
-export function SeverityMark({ severity, count }: { severity: Severity; count?: number }) {
+/** The mark of a severity; with a count in words, or where there is little room with the word for ears only. */
+export function SeverityMark({
+  severity,
+  count,
+  short = false,
+}: {
+  severity: Severity;
+  count?: number;
+  short?: boolean;
+}) {
   const { one, many, icon } = severityWords[severity];
+  const words = count === undefined ? one : counted(count, one.toLowerCase(), many);
   return (
-    <span className={`mark mark-${severity}`}>
+    <span className={`mark mark-${severity}`} {...(short && { title: words })}>
       <Icon path={icon} />
-      {count === undefined ? one : counted(count, one.toLowerCase(), many)}
+      {short && count !== undefined ? (
+        <>
+          {count}
+          <span className="unseen"> {count === 1 ? one.toLowerCase() : many}</span>
+        </>
+      ) : (
+        words
+      )}
     </span>
   );
 }
