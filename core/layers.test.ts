@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { ESLint } from 'eslint';
-import { readdirSync } from 'node:fs';
+import { readdirSync, readFileSync } from 'node:fs';
 // @ts-expect-error: the configuration of the linter is plain JavaScript.
 import { coreLayers as configured } from '../eslint.config.mjs';
 
@@ -27,6 +27,14 @@ describe('the layers of the core', () => {
       .map(({ name }) => name)
       .filter((name) => name !== 'testing' && !name.endsWith('.test.ts'));
     expect(coreLayers.flat().sort()).toEqual(there.sort());
+  });
+
+  test('stand in the README in their order', () => {
+    const layout = readFileSync('README.md', 'utf8')
+      .split('## How the code is laid out')[1]!
+      .split('server/  ')[0]!;
+    const named = [...layout.matchAll(/^ {2}([a-z]+)\//gm)].map(([, name]) => name);
+    expect(named).toEqual(coreLayers.flat().filter((name) => !name.endsWith('.ts')));
   });
 
   test('an import from above is refused, as a value and as a type; one from below is not', async () => {

@@ -1,3 +1,4 @@
+import { atAntenna } from '../terms/nature.ts';
 import { replacing, type Finding } from '../terms/finding.ts';
 import type { Line } from '../site/model.ts';
 import type { StepDraft } from '../terms/step.ts';
@@ -81,6 +82,7 @@ const workingsAir = (settings: Aligned, line: Line, key: string): Worked[] => {
 const alignStep = (line: Line, medium: 'wireless' | 'satellite', what: string): StepDraft[] => [
   {
     id: `align:${line.id}`,
+    nature: atAntenna,
     phase: 'uplink',
     title: `Align ${what} of ${line.name}, reading before and after`,
     needs: ['reconnect'],
@@ -243,6 +245,7 @@ export const cellularAir: Medium<'cellular'> = {
   steps: (_settings, line) => [
     {
       id: `survey:${line.id}`,
+      nature: atAntenna,
       phase: 'uplink',
       title: `Take readings for ${line.name} at three places`,
       needs: ['reconnect'],

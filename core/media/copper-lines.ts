@@ -1,3 +1,4 @@
+import { lineWaits } from '../terms/nature.ts';
 import type { At } from '../plan/at.ts';
 import type { Finding } from '../terms/finding.ts';
 import type { Line } from '../site/model.ts';
@@ -68,6 +69,7 @@ export const dsl: Medium<'dsl'> = {
   steps: (_settings, line) => [
     {
       id: `sync:${line.id}`,
+      nature: lineWaits(line, 0.7),
       phase: 'uplink',
       title: `Bring ${line.name} into sync`,
       needs: ['reconnect'],
@@ -115,6 +117,7 @@ export const cable: Medium<'cable'> = {
   steps: (_settings, line) => [
     {
       id: `modem:${line.id}`,
+      nature: lineWaits(line, 0.8),
       phase: 'uplink',
       title: `Let the modem of ${line.name} come up`,
       needs: ['reconnect'],

@@ -1,3 +1,4 @@
+import { atCupboard } from '../terms/nature.ts';
 import type { Line } from '../site/model.ts';
 import type { Finding } from '../terms/finding.ts';
 import { step, type Worked, worked } from '../worked/worked.ts';
@@ -98,6 +99,7 @@ export const fibre: Medium<'fibre'> = {
     return [
       {
         id: `light:${line.id}`,
+        nature: { ...atCupboard, uses: [`line:${line.id}`] },
         phase: 'uplink',
         title: `Measure the light of ${line.name}`,
         needs: ['reconnect'],

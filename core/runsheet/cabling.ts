@@ -1,3 +1,4 @@
+import { type StepNature, allOf, atCupboard, atFarEnd, atSecond, everybody } from '../terms/nature.ts';
 import type { At } from '../plan/at.ts';
 import { formatVlans } from '../net/vlan.ts';
 import type { Site } from '../site/model.ts';
@@ -25,6 +26,7 @@ export function cablingSteps(site: Site): StepDraft[] {
 function cables({ wiring }: Site): StepDraft {
   return {
     id: 'cables',
+    nature: atCupboard,
     phase: 'prepare',
     title: 'Lay and test the cables',
     needs: ['labels'],
@@ -75,10 +77,17 @@ function farthestFirst({ wiring }: Site): Box[] {
 const settable = ({ kind, kit }: Box): boolean => kind === 'bridge' && kit !== undefined;
 
 /** The switches from the far end inward: what is set on a near one first would cut off the one behind it. */
+/** At a switch; one that is a second router has its steps one after another with that. */
+const atSwitch = (site: Site, box: Box): StepNature => {
+  const second = site.second.find((each) => each.box?.id === box.id);
+  return second ? atSecond(second) : { place: `switch:${box.id}` };
+};
+
 function vlans(site: Site, box: Box, farther: Box | undefined): StepDraft {
   const untagged = box.sockets.some(({ vlans: { tagged } }) => tagged.length > 0);
   return {
     id: `switch:${box.id}`,
+    nature: atSwitch(site, box),
     phase: 'inside',
     title: `Set the VLANs of ${box.name}`,
     needs: [
@@ -130,6 +139,7 @@ function carried(site: Site, switches: readonly Box[]): StepDraft[] {
     return [
       {
         id: `transit:${line.id}`,
+        nature: (all) => ({ ...atFarEnd, uses: [`line:${line.id}`], interrupts: everybody(all) }),
         phase: 'uplink',
         title: `Try ${line.name} at the far end before the router moves`,
         needs: ['reconnect', ...set],
@@ -185,6 +195,7 @@ function carried(site: Site, switches: readonly Box[]): StepDraft[] {
     ...transits,
     {
       id: 'router-moves',
+      nature: (all) => ({ ...atFarEnd, uses: allOf(all), interrupts: everybody(all) }),
       phase: 'uplink',
       title: 'Install and connect the router',
       needs: [...transits.map(({ id }) => id), 'labels'],
@@ -208,6 +219,7 @@ function links(box: Box, runs: readonly Run[]): StepDraft[] {
   return [
     {
       id: `links:${box.id}`,
+      nature: { place: `switch:${box.id}` },
       phase: 'proof',
       title: `Read link rates and error counters of ${box.name}`,
       needs: ['save', `switch:${box.id}`, 'router-moves'],
@@ -267,6 +279,7 @@ function pages(site: Site, box: Box): StepDraft[] {
   return [
     {
       id: `ports:${box.id}`,
+      nature: { place: `switch:${box.id}`, uses: ['router'] },
       phase: 'proof',
       title: `Open a page on every VLAN of ${box.name}`,
       needs: ['save', `switch:${box.id}`, 'router-moves', ...site.lines.map(({ id }) => `uplink:${id}`)],

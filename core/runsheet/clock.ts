@@ -1,3 +1,4 @@
+import { onPage } from '../terms/nature.ts';
 import type { Site } from '../site/model.ts';
 import { choiceReading, textReading } from '../terms/reading.ts';
 import { entry, fieldEntry, type StepDraft } from '../terms/step.ts';
@@ -18,6 +19,7 @@ export function clockStep(site: Site, year: number): StepDraft {
   const written = timeZone.trim() === '' ? undefined : zoneText(timeZone.trim(), year);
   return {
     id: 'clock',
+    nature: onPage,
     phase: 'rules',
     title: 'Set the clock and its zone',
     entries: [

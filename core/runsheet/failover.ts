@@ -1,3 +1,4 @@
+import { atCupboard, withPeople, onPage, linesOf, pulling } from '../terms/nature.ts';
 import { failoverPromiseId } from '../terms/promise.ts';
 import { linesForKind, switchOf } from '../failover/predict.ts';
 import { pingRange } from '../failover/rehearse.ts';
@@ -88,6 +89,7 @@ function watchStep(site: Site, line: Line): StepDraft {
   const { window } = watch;
   return {
     id: `watch:${line.id}`,
+    nature: onPage,
     phase: 'rules',
     title: `Let the router watch ${line.name}`,
     needs: ['lines', `uplink:${line.id}`],
@@ -131,6 +133,7 @@ function changeStep(site: Site): StepDraft {
   };
   return {
     id: 'failover-rules',
+    nature: onPage,
     phase: 'rules',
     title: 'Enter what may use which line',
     needs: site.lines.map((line) => `watch:${line.id}`),
@@ -168,6 +171,7 @@ function warnStep(site: Site, first: Line, second: Line): StepDraft {
     .map(({ network }) => network?.name ?? 'everybody');
   return {
     id: 'warn-people',
+    nature: withPeople,
     phase: 'proof',
     title: 'Tell the people on site what will stop, and for how long',
     needs: [
@@ -204,6 +208,7 @@ function pullStep(site: Site, { line, backup, networks }: Change): StepDraft {
   const address = target?.host ? formatAddress(target.host) : 'an address beyond the provider';
   return {
     id: `pull:${line.id}`,
+    nature: pulling(line),
     phase: 'proof',
     title: `Pull ${labelOf(line)} and time the change to ${backup.name}`,
     needs: ['warn-people', 'failover-rules'],
@@ -230,6 +235,14 @@ function pullStep(site: Site, { line, backup, networks }: Change): StepDraft {
 function backStep(site: Site, { line }: Change): StepDraft {
   return {
     id: `plug-in:${line.id}`,
+    nature: (all) => ({
+      // Nobody has to watch while the line is held back.
+      ...atCupboard,
+      waitShare: 0.8,
+      uses: linesOf(all),
+      busy: linesOf(all),
+      route: line.id,
+    }),
     phase: 'proof',
     title: `Plug ${labelOf(line)} in and time switching back`,
     needs: [`pull:${line.id}`],
@@ -250,6 +263,7 @@ function backStep(site: Site, { line }: Change): StepDraft {
 function brownOutStep(site: Site, { line, backup, networks }: Change): StepDraft {
   return {
     id: `brown-out:${line.id}`,
+    nature: pulling(line),
     phase: 'proof',
     title: `Disconnect ${line.name} upstream`,
     needs: [`plug-in:${line.id}`],
@@ -279,6 +293,7 @@ function brownOutStep(site: Site, { line, backup, networks }: Change): StepDraft
 
 const againStep = (site: Site, { line }: Change, network: Network): StepDraft => ({
   id: `second-network:${line.id}:${network.id}`,
+  nature: pulling(line),
   phase: 'proof',
   title: `Pull ${labelOf(line)} once more, from a device on ${network.name}`,
   needs: [`brown-out:${line.id}`],

@@ -1,3 +1,4 @@
+import { atCupboard, withPeople, onPage, allOf, everybody } from '../terms/nature.ts';
 import { failoverPromiseId, internetPromiseId, linePromiseId } from '../terms/promise.ts';
 import type { Site } from '../site/model.ts';
 import { choiceReading, hashReading, numberReading, textReading } from '../terms/reading.ts';
@@ -9,6 +10,7 @@ export function finishSteps(site: Site): StepDraft[] {
   return [
     {
       id: 'power-cut',
+      nature: (all) => ({ ...atCupboard, interrupts: everybody(all), uses: allOf(all) }),
       phase: 'finish',
       title: 'Cycle the power and time the recovery',
       needs: [
@@ -38,6 +40,7 @@ export function finishSteps(site: Site): StepDraft[] {
     },
     {
       id: 'backup-after',
+      nature: onPage,
       phase: 'finish',
       title: 'Save the settings as they are now',
       needs: ['power-cut'],
@@ -60,6 +63,7 @@ export function finishSteps(site: Site): StepDraft[] {
     },
     {
       id: 'secrets',
+      nature: withPeople,
       phase: 'finish',
       title: 'Hand over the secrets',
       needs: ['power-cut'],
@@ -83,6 +87,7 @@ export function finishSteps(site: Site): StepDraft[] {
     },
     {
       id: 'laptop-back',
+      nature: onPage,
       phase: 'finish',
       title: 'Log out, and put the laptop back to automatic',
       needs: ['backup-after'],
@@ -95,6 +100,7 @@ export function finishSteps(site: Site): StepDraft[] {
     },
     {
       id: 'handover',
+      nature: withPeople,
       phase: 'finish',
       title: 'Hand over record',
       needs: ['backup-after', 'secrets', 'laptop-back', 'labels'],

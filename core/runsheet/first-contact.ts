@@ -1,3 +1,4 @@
+import { onPage, restarting } from '../terms/nature.ts';
 import type { At } from '../plan/at.ts';
 import type { Site } from '../site/model.ts';
 import type { AdminPlace } from './admin-place.ts';
@@ -13,6 +14,7 @@ export function firstContact(site: Site, place: AdminPlace): StepDraft[] {
   return [
     {
       id: 'laptop',
+      nature: { place: 'router' },
       phase: 'first contact',
       title: 'Put the laptop on a LAN port, by cable, with the WAN port empty',
       needs: ['power'],
@@ -37,6 +39,7 @@ export function firstContact(site: Site, place: AdminPlace): StepDraft[] {
     },
     {
       id: 'first-login',
+      nature: onPage,
       phase: 'first contact',
       title: 'Log in for the first time',
       needs: ['laptop'],
@@ -84,6 +87,7 @@ export function firstContact(site: Site, place: AdminPlace): StepDraft[] {
     },
     {
       id: 'reset',
+      nature: { place: 'router' },
       phase: 'first contact',
       title: 'Only if the login is refused: do a factory reset',
       needs: ['laptop'],
@@ -109,6 +113,7 @@ export function firstContact(site: Site, place: AdminPlace): StepDraft[] {
     },
     {
       id: 'admin-secret',
+      nature: onPage,
       phase: 'first contact',
       title: 'Set a new admin secret before anything else',
       needs: ['first-login'],
@@ -126,6 +131,7 @@ export function firstContact(site: Site, place: AdminPlace): StepDraft[] {
     },
     {
       id: 'backup-before',
+      nature: onPage,
       phase: 'first contact',
       title: 'Save the settings before the firmware changes',
       needs: ['admin-secret'],
@@ -142,6 +148,7 @@ export function firstContact(site: Site, place: AdminPlace): StepDraft[] {
     },
     {
       id: 'firmware',
+      nature: restarting,
       phase: 'first contact',
       title: 'Bring the firmware to the chosen version, by cable',
       needs: ['backup-before'],
@@ -170,6 +177,7 @@ export function firstContact(site: Site, place: AdminPlace): StepDraft[] {
     },
     {
       id: 'remote-admin-off',
+      nature: onPage,
       phase: 'first contact',
       title: 'Check that the admin page answers inside only',
       needs: ['firmware'],

@@ -1,3 +1,4 @@
+import { onPage } from '../terms/nature.ts';
 import { formatAddress } from '../net/address.ts';
 import { maskText } from '../net/prefix.ts';
 import type { Network, Site } from '../site/model.ts';
@@ -67,6 +68,7 @@ export function insideSteps(site: Site, place: AdminPlace): StepDraft[] {
   if (admin && place.changes)
     steps.push({
       id: 'inside-address',
+      nature: onPage,
       phase: 'inside',
       title: `Change the router's own address to ${planned}`,
       needs: ['remote-admin-off'],
@@ -83,6 +85,7 @@ export function insideSteps(site: Site, place: AdminPlace): StepDraft[] {
   if (admin)
     steps.push({
       id: 'reconnect',
+      nature: onPage,
       phase: 'inside',
       title: place.changes ? `Renew the laptop's address and browse to ${planned}` : `Stay on ${planned}`,
       needs: [place.changes ? 'inside-address' : 'remote-admin-off'],
@@ -111,6 +114,7 @@ export function insideSteps(site: Site, place: AdminPlace): StepDraft[] {
     if (!isAdmin)
       steps.push({
         id: `network:${network.id}`,
+        nature: onPage,
         phase: 'inside',
         title: `Make the network ${network.name}`,
         needs: ['reconnect'],
@@ -124,6 +128,7 @@ export function insideSteps(site: Site, place: AdminPlace): StepDraft[] {
       });
     steps.push({
       id: `pool:${network.id}`,
+      nature: onPage,
       phase: 'inside',
       title: `Set the DHCP pool of ${network.name}`,
       needs: [isAdmin ? 'reconnect' : `network:${network.id}`],
@@ -140,6 +145,7 @@ export function insideSteps(site: Site, place: AdminPlace): StepDraft[] {
     if (reserved.length > 0)
       steps.push({
         id: `reservations:${network.id}`,
+        nature: onPage,
         phase: 'inside',
         title: `Reserve ${reserved.length === 1 ? `the address of ${reserved[0]!.name}` : `the addresses of ${reserved.length} devices`} on ${network.name}`,
         needs: [`pool:${network.id}`],

@@ -1,3 +1,4 @@
+import { atCupboard, withPeople, onPage, restarting, everybody, lineWaits } from '../terms/nature.ts';
 import { formatAddress } from '../net/address.ts';
 import { termAt } from '../plan/places.ts';
 import type { Site } from '../site/model.ts';
@@ -15,6 +16,7 @@ function takenDown(site: Site): StepDraft {
   const at = line?.type === 'pppoe' ? (`${line.at}/settings/pppoe/userName` as const) : undefined;
   return {
     id: 'old-read',
+    nature: { place: 'old router' },
     phase: 'prepare',
     title: `Record the settings of ${oldName(site)}`,
     needs: ['kit'],
@@ -48,6 +50,7 @@ const replacement: JobKind = (site, drafts) => {
     takenDown(site),
     {
       id: 'old-warn',
+      nature: withPeople,
       phase: 'uplink',
       title: 'Agree on a cutover time with the site',
       needs: [...ready, 'old-read'],
@@ -62,6 +65,7 @@ const replacement: JobKind = (site, drafts) => {
     },
     {
       id: 'old-off',
+      nature: (site) => ({ ...atCupboard, interrupts: everybody(site) }),
       phase: 'uplink',
       title: `Disconnect ${old}, then take its lines off`,
       needs: ['old-warn'],
@@ -78,6 +82,7 @@ const replacement: JobKind = (site, drafts) => {
     },
     {
       id: 'old-keep',
+      nature: atCupboard,
       phase: 'finish',
       title: `Keep ${old} ready until the acceptance is signed`,
       needs: ['power-cut'],
@@ -108,6 +113,7 @@ const swap: JobKind = (site, drafts) => {
   );
   const restore: StepDraft = {
     id: 'restore',
+    nature: restarting,
     phase: 'inside',
     title: 'Restore the backup of the failed router',
     needs: ['remote-admin-off'],
@@ -133,6 +139,7 @@ const swap: JobKind = (site, drafts) => {
       : [
           {
             id: 'keys',
+            nature: onPage,
             phase: 'rules',
             title: 'See that the keys came along',
             needs: ['vpn-interface'],
@@ -149,6 +156,7 @@ const swap: JobKind = (site, drafts) => {
       : [
           {
             id: `forget:${line.id}`,
+            nature: lineWaits(line, 0.8),
             phase: 'uplink',
             title: `Clear the MAC address of the failed router on ${line.name}`,
             needs: ['reconnect'],

@@ -1,3 +1,4 @@
+import { atCupboard } from '../terms/nature.ts';
 import { figure } from '../worked/worked.ts';
 import type { Kit, Site } from '../site/model.ts';
 import { powerWorked } from '../worked/packets.ts';
@@ -35,6 +36,7 @@ export function prepare(site: Site): StepDraft[] {
   return [
     {
       id: 'kit',
+      nature: atCupboard,
       phase: 'prepare',
       title: 'Check the equipment against its labels',
       // What only the provider can settle is settled before anybody drives.
@@ -48,6 +50,7 @@ export function prepare(site: Site): StepDraft[] {
     },
     {
       id: 'power',
+      nature: atCupboard,
       phase: 'prepare',
       title: 'Match each power supply to its device',
       needs: ['kit'],
@@ -79,6 +82,7 @@ export function prepare(site: Site): StepDraft[] {
     },
     {
       id: 'labels',
+      nature: atCupboard,
       phase: 'prepare',
       title: 'Label the lines, the ports and the cables',
       needs: ['kit'],

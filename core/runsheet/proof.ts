@@ -1,3 +1,4 @@
+import { onPage, allOf, fromOutside } from '../terms/nature.ts';
 import { mustNotReach } from '../path/must-not.ts';
 import { apartPromiseId, forwardPromiseId, internetPromiseId } from '../terms/promise.ts';
 import { formatPorts } from '../net/ports.ts';
@@ -13,6 +14,7 @@ export function proofSteps(site: Site): StepDraft[] {
   const uplinks = site.lines.map((line) => `uplink:${line.id}`);
   const reaches = site.networks.map((network): StepDraft => ({
     id: `internet:${network.id}`,
+    nature: (all) => ({ place: `network:${network.id}`, uses: allOf(all) }),
     phase: 'proof',
     title: `Open a page from a device on ${network.name}`,
     needs: ['save', ...uplinks],
@@ -27,6 +29,7 @@ export function proofSteps(site: Site): StepDraft[] {
   }));
   const outsides = site.forwards.map((forward): StepDraft => ({
     id: `outside:${forward.id}`,
+    nature: fromOutside,
     phase: 'proof',
     title: `Test ${forward.name} from an external network`,
     needs: ['save', `forward:${forward.id}`, `box-forward:${forward.id}`],
@@ -58,6 +61,7 @@ export function proofSteps(site: Site): StepDraft[] {
       : [
           {
             id: `outside-refused:${forward.id}`,
+            nature: fromOutside,
             phase: 'proof',
             title: `Try ${forward.name} from a source that is not allowed`,
             needs: ['save', `outside:${forward.id}`],
@@ -83,6 +87,7 @@ export function proofSteps(site: Site): StepDraft[] {
       : [
           {
             id: `apart:${network.id}`,
+            nature: { place: `network:${network.id}`, uses: ['router'] },
             phase: 'proof',
             title: `Test blocked access from ${network.name}`,
             needs: ['save'],
@@ -106,6 +111,7 @@ export function proofSteps(site: Site): StepDraft[] {
   return [
     {
       id: 'save',
+      nature: onPage,
       phase: 'proof',
       title: 'Save permanently',
       needs: [

@@ -1,3 +1,4 @@
+import { onPage } from '../terms/nature.ts';
 import { formatAddress } from '../net/address.ts';
 import { formatPorts } from '../net/ports.ts';
 import type { Forward, Site } from '../site/model.ts';
@@ -38,6 +39,7 @@ export function ruleSteps(site: Site): StepDraft[] {
   if (site.networks.length > 1)
     steps.push({
       id: 'reach',
+      nature: onPage,
       phase: 'rules',
       title: 'Separate the inside networks',
       needs: [...pools, ...site.networks.map((network) => `reservations:${network.id}`)],
@@ -70,6 +72,7 @@ export function ruleSteps(site: Site): StepDraft[] {
     const line = forward.line;
     steps.push({
       id: `forward:${forward.id}`,
+      nature: onPage,
       phase: 'rules',
       title: `Open ${forward.name}`,
       needs: [
@@ -87,6 +90,7 @@ export function ruleSteps(site: Site): StepDraft[] {
     if (line?.box?.routes && forward.outside)
       steps.push({
         id: `box-forward:${forward.id}`,
+        nature: onPage,
         phase: 'rules',
         title: `Forward ${forward.name} on ${line.box.name}`,
         needs: [`forward:${forward.id}`],
@@ -144,6 +148,7 @@ function habits(site: Site): StepDraft[] {
   if (entries.length > 0)
     steps.push({
       id: 'habits',
+      nature: onPage,
       phase: 'rules',
       title: 'Disable automatic functions',
       needs: ['reach'],
@@ -173,6 +178,7 @@ function habits(site: Site): StepDraft[] {
   if (limits.length + shaped.length > 0)
     steps.push({
       id: 'shares',
+      nature: onPage,
       phase: 'rules',
       title: 'Share the lines',
       needs: ['reach', ...site.lines.map(({ id }) => `uplink:${id}`)],

@@ -1,3 +1,4 @@
+import { allOf, atSecond } from '../terms/nature.ts';
 import { formatAddress } from '../net/address.ts';
 import { formatPrefix, maskText } from '../net/prefix.ts';
 import type { Site } from '../site/model.ts';
@@ -24,6 +25,7 @@ export function stepsOfSecond(site: Site, second: Second, before?: Second): Step
   const ownPage = chained ? inside?.host : address;
   const alone: StepDraft = {
     id: step('alone'),
+    nature: atSecond(second),
     phase: 'inside',
     title: `Connect the laptop to ${name} alone`,
     needs: [
@@ -56,6 +58,7 @@ export function stepsOfSecond(site: Site, second: Second, before?: Second): Step
   };
   const address2: StepDraft = {
     id: step('address'),
+    nature: atSecond(second),
     phase: 'inside',
     title: chained
       ? `Set the two sides of ${name}`
@@ -136,6 +139,7 @@ export function stepsOfSecond(site: Site, second: Second, before?: Second): Step
       ? [
           {
             id: step('forwards'),
+            nature: atSecond(second),
             phase: 'inside',
             title: `Enter the port forwards of ${name}`,
             needs: [step('address')],
@@ -167,6 +171,7 @@ export function stepsOfSecond(site: Site, second: Second, before?: Second): Step
     way === 'bridge'
       ? {
           id: step('join'),
+          nature: atSecond(second),
           phase: 'inside',
           title: `Join ${name} to the Wi-Fi of ${there}`,
           needs: ready,
@@ -190,6 +195,7 @@ export function stepsOfSecond(site: Site, second: Second, before?: Second): Step
         }
       : {
           id: step('cable'),
+          nature: atSecond(second),
           phase: 'inside',
           title: `Plug ${name} in: ${chained ? 'its WAN port' : 'one of its LAN ports'} to a LAN port of ${there}`,
           needs: [...ready, 'cables', ...site.wiring.boxes.map((box) => `switch:${box.id}`)],
@@ -216,6 +222,7 @@ export function stepsOfSecond(site: Site, second: Second, before?: Second): Step
   const gateway = chained ? inside?.host : network?.routerAddress;
   const proof: StepDraft = {
     id: step('proof'),
+    nature: (site) => ({ place: `second:${id}`, uses: allOf(site) }),
     phase: 'proof',
     title: `Check the address of a device on ${name}`,
     needs: ['save', step(way === 'bridge' ? 'join' : 'cable')],

@@ -9,7 +9,7 @@ import { firstContact } from './first-contact.ts';
 import { insideSteps } from './inside.ts';
 import { ofKind } from './job-kinds.ts';
 import type { Learnt } from './learnt.ts';
-import { natureOf } from './nature.ts';
+import { natureOf } from '../terms/nature.ts';
 import { prepare } from './prepare.ts';
 import { proofSteps } from './proof.ts';
 import { reachOf } from './reach.ts';
@@ -114,7 +114,7 @@ const gates: Partial<Record<RunStep['phase'], readonly string[]>> = {
   finish: ['save'],
 };
 
-function complete(site: Site, draft: StepDraft, learnt: Learnt): RunStep {
+function complete(site: Site, { nature, ...draft }: StepDraft, learnt: Learnt): RunStep {
   const known = learnt[draft.id.split(':')[0]!];
   return {
     optional: false,
@@ -128,7 +128,7 @@ function complete(site: Site, draft: StepDraft, learnt: Learnt): RunStep {
     session: { kind: 'none' },
     reach: { kind: 'none' },
     times: { start: [0, 0], free: [0, 0], end: [0, 0], critical: false },
-    ...natureOf(site, draft),
+    ...natureOf(site, nature),
     ...draft,
     needs: [...(draft.needs ?? []), ...(draft.phase in gates ? gates[draft.phase]! : [])],
     ...(known && { lowSeconds: known.lowSeconds, highSeconds: known.highSeconds }),

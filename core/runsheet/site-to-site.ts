@@ -1,3 +1,4 @@
+import { atCupboard, onPage, allOf, pulling } from '../terms/nature.ts';
 import { sitePromiseId } from '../terms/promise.ts';
 import { formatAddress } from '../net/address.ts';
 import { formatPrefix } from '../net/prefix.ts';
@@ -21,6 +22,7 @@ function enter(site: Site, far: FarSite): StepDraft {
   const { at } = far;
   return {
     id: `vpn-site:${far.id}`,
+    nature: onPage,
     phase: 'rules',
     title: `Join ${far.name}`,
     needs: ['vpn-interface'],
@@ -68,6 +70,7 @@ function passOn(site: Site): StepDraft {
   const { sites } = site.vpn;
   return {
     id: 'vpn-hub',
+    nature: onPage,
     phase: 'rules',
     title: 'Allow traffic between the other sites',
     needs: sites.map(({ id }) => `vpn-site:${id}`),
@@ -96,6 +99,7 @@ function prove(far: FarSite): StepDraft {
   const seen = translations.filter(({ of }) => of === 'there');
   return {
     id: `vpn-site-proof:${far.id}`,
+    nature: (site) => ({ ...atCupboard, uses: allOf(site) }),
     phase: 'proof',
     title: `Reach ${far.name}, and let it reach this site`,
     needs: ['save', `vpn-site:${far.id}`],
@@ -132,6 +136,7 @@ function pull(site: Site, far: FarSite): StepDraft[] {
   return [
     {
       id: `vpn-site-pull:${far.id}`,
+      nature: pulling(first),
       phase: 'proof',
       title: `Pull ${labelOf(first)} and wait for ${far.name}`,
       needs: [`vpn-site-proof:${far.id}`, 'warn-people', `plug-in:${first.id}`],

@@ -1,3 +1,4 @@
+import { atCupboard, onPage, askedFor, linesOf, overLine } from '../terms/nature.ts';
 import { asAt } from '../plan/at.ts';
 import { figure } from '../worked/worked.ts';
 import { titleAt } from '../plan/places.ts';
@@ -19,6 +20,7 @@ const boxStep = (line: Line): StepDraft[] => {
     return [
       {
         id: `box:${line.id}`,
+        nature: { place: `box:${line.id}`, uses: [`line:${line.id}`] },
         phase: 'uplink',
         title: `See that ${box.name} is bridged`,
         needs: ['reconnect'],
@@ -35,6 +37,7 @@ const boxStep = (line: Line): StepDraft[] => {
   return [
     {
       id: `box:${line.id}`,
+      nature: { place: `box:${line.id}`, uses: [`line:${line.id}`] },
       phase: 'uplink',
       title: `Reserve the address of the router on ${box.name}`,
       needs: ['reconnect'],
@@ -56,6 +59,7 @@ const activation = (line: Line): StepDraft[] =>
     : [
         {
           id: `activation:${line.id}`,
+          nature: askedFor,
           phase: 'prepare',
           title: `See that ${line.name} is activated`,
           needs: [],
@@ -85,6 +89,7 @@ const rateStep = (line: Line): StepDraft[] => {
   return [
     {
       id: `rate:${line.id}`,
+      nature: overLine(line),
       phase: 'uplink',
       title: `Measure the rate of ${line.name}`,
       needs: [`standing:${line.id}`],
@@ -147,6 +152,13 @@ export function uplinkSteps(site: Site): StepDraft[] {
       ...boxStep(line),
       {
         id: `uplink:${line.id}`,
+        nature: {
+          ...onPage,
+          waitShare: 0.5,
+          busy: [`line:${line.id}`],
+          uses: ['router', `line:${line.id}`],
+          group: `line:${line.id}`,
+        },
         phase: 'uplink',
         title: `Plug in ${line.name} and bring it up: ${titleAt('/uplinks/*/type', line.type)}`,
         needs: [
@@ -199,6 +211,7 @@ export function uplinkSteps(site: Site): StepDraft[] {
       },
       {
         id: `standing:${line.id}`,
+        nature: overLine(line),
         phase: 'uplink',
         title: `Compare the two addresses of ${line.name}`,
         needs: [`uplink:${line.id}`],
@@ -232,6 +245,7 @@ export function uplinkSteps(site: Site): StepDraft[] {
       },
       {
         id: `page:${line.id}`,
+        nature: overLine(line),
         phase: 'uplink',
         title: `Open a page over ${line.name} alone`,
         needs: [`standing:${line.id}`],
@@ -255,6 +269,7 @@ export function uplinkSteps(site: Site): StepDraft[] {
       },
       {
         id: `size:${line.id}`,
+        nature: overLine(line),
         phase: 'uplink',
         title: `Test the largest packet on ${line.name}`,
         needs: [`uplink:${line.id}`],
@@ -295,6 +310,7 @@ export function uplinkSteps(site: Site): StepDraft[] {
 /** Every line has been measured alone: from here on they are watched together. */
 const together = (site: Site): StepDraft => ({
   id: 'lines',
+  nature: (all) => ({ ...atCupboard, uses: linesOf(all) }),
   phase: 'uplink',
   title: 'Plug every line in',
   needs: site.lines.flatMap(({ id }) => [`standing:${id}`, `page:${id}`, `size:${id}`, `rate:${id}`]),
@@ -313,6 +329,7 @@ const values = (line: Line, missing: readonly FormProblem[]): StepDraft[] =>
     : [
         {
           id: `values:${line.id}`,
+          nature: askedFor,
           phase: 'prepare',
           needs: [],
           title: `Get missing data for ${line.name} from the provider`,

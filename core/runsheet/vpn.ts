@@ -1,3 +1,4 @@
+import { onPage, fromOutside } from '../terms/nature.ts';
 import { peerPromiseId, refusedPromiseId } from '../terms/promise.ts';
 import { formatAddress } from '../net/address.ts';
 import { formatPorts } from '../net/ports.ts';
@@ -19,6 +20,7 @@ export function vpnSteps(site: Site): StepDraft[] {
   return [
     {
       id: 'vpn-interface',
+      nature: onPage,
       phase: 'rules',
       title: 'Set up the VPN server',
       needs: ['reach', ...site.lines.map(({ id }) => `uplink:${id}`)],
@@ -33,6 +35,7 @@ export function vpnSteps(site: Site): StepDraft[] {
     },
     {
       id: 'vpn-people',
+      nature: onPage,
       phase: 'rules',
       title: byCertificate(site)
         ? 'Load the CA and the revocation list'
@@ -53,6 +56,7 @@ export function vpnSteps(site: Site): StepDraft[] {
     },
     {
       id: 'vpn-grants',
+      nature: onPage,
       phase: 'rules',
       title: 'Grant each group what it needs, and refuse the rest',
       needs: ['vpn-people'],
@@ -167,6 +171,7 @@ function refusedOnes(site: Site, peer: Peer): readonly string[] {
 /** A lost device is out when somebody has tried it, not when a row was deleted. */
 const refusalStep = (site: Site, peer: Peer): StepDraft => ({
   id: `vpn-out:${peer.id}`,
+  nature: fromOutside,
   phase: 'proof',
   title: `Test that ${peer.name} is refused`,
   needs: ['save', 'vpn-people'],
@@ -194,6 +199,7 @@ function testStep(site: Site, peer: Peer): StepDraft {
   const { vpn } = site;
   return {
     id: `vpn-test:${peer.id}`,
+    nature: fromOutside,
     phase: 'proof',
     title: `Let ${peer.name} in from an external network`,
     needs: ['save', 'vpn-grants'],

@@ -1,3 +1,4 @@
+import { type StepNature, allOf, atSecond, inRooms, onPage } from '../terms/nature.ts';
 import type { Site } from '../site/model.ts';
 import type { WifiNetwork, WifiRadio } from '../site/wifi.ts';
 import { wifiPromiseId } from '../terms/promise.ts';
@@ -38,6 +39,7 @@ function nameStep(wifi: WifiNetwork): StepDraft {
   const name = ssid || 'the Wi-Fi network without a name';
   return {
     id: `wifi:${id}`,
+    nature: onPage,
     phase: 'inside',
     title: `Make the Wi-Fi network ${name}, with the laptop on a cable`,
     needs: ['reconnect', ...(network ? [`network:${network.id}`, `pool:${network.id}`] : [])],
@@ -81,6 +83,7 @@ function termsStep(wifi: WifiNetwork): StepDraft {
   const { at, id, ssid, network, terms, sessionMinutes, until } = wifi;
   return {
     id: `terms:${id}`,
+    nature: onPage,
     phase: 'rules',
     title: `Set limits and terms of ${ssid || 'the guests'}`,
     needs: [`wifi:${id}`, 'reach', 'shares'],
@@ -109,12 +112,26 @@ function termsStep(wifi: WifiNetwork): StepDraft {
   };
 }
 
+/** At the access point or the page of the router; on a channel with radar it listens before it sends. */
+function atRadio(site: Site, radio: WifiRadio): StepNature {
+  const listens =
+    radio.band === '5' && radio.channel !== null && radarWaitWorked(radio.channel, radio.width).value;
+  const second = site.second.find(({ box }) => box !== undefined && box === radio.box);
+  const own = second
+    ? atSecond(second)
+    : radio.box === site.router.kit
+      ? onPage
+      : { place: `access point:${radio.box?.id ?? ''}` };
+  return { ...own, waitShare: listens ? 0.8 : 0 };
+}
+
 function radioStep(site: Site, radio: WifiRadio, before: WifiRadio | undefined): StepDraft {
   const { at, id, name, band, channel, width, power, modes, box, networks } = radio;
   const second = site.second.find((each) => each.box !== undefined && each.box === box);
   const wait = band === '5' && channel !== null ? radarWaitWorked(channel, width).value : 0;
   return {
     id: `radio:${id}`,
+    nature: atRadio(site, radio),
     phase: 'inside',
     title: `Set the channel of ${name}`,
     needs: [
@@ -147,6 +164,7 @@ function radioStep(site: Site, radio: WifiRadio, before: WifiRadio | undefined):
 
 const scanStep = (radios: readonly WifiRadio[]): StepDraft => ({
   id: 'wifi-scan',
+  nature: inRooms,
   phase: 'proof',
   title: 'Scan once more, where people sit',
   needs: ['save', ...radios.map(({ id }) => `radio:${id}`)],
@@ -174,6 +192,7 @@ function roomStep(site: Site, room: Site['wifi']['rooms'][number]): StepDraft {
   const expected = expectedSignal(room);
   return {
     id: `room:${id}`,
+    nature: (all) => ({ ...inRooms, uses: allOf(all) }),
     phase: 'proof',
     title: `Measure Wi-Fi in ${roomName(room)}`,
     needs: [

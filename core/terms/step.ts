@@ -1,5 +1,6 @@
 import type { At } from '../plan/at.ts';
 import { fieldAt, termAt } from '../plan/places.ts';
+import type { Nature, StepNature } from './nature.ts';
 import type { ReadingField } from './reading.ts';
 import type { RungId } from './rungs.ts';
 
@@ -44,23 +45,6 @@ export function fieldEntry(at: At, value: string, more: readonly string[] = []):
 export function secretFieldEntry(at: At, secret: string, without: string): Entry {
   const field = fieldAt(at);
   return secretEntry(field?.term ?? termAt(at), secret, without, field?.alsoCalled ?? [], at);
-}
-
-/** What kind of work a step is. */
-export interface Nature {
-  /** Where the hands are: "desk", "cupboard", "router" (its page), "network:ID", "outside"; empty where it does not matter. */
-  readonly place: string;
-  /** Share of its time that passes by itself. */
-  readonly waitShare: number;
-  /** What nothing else may use before the wait is over: "router", "line:ID". */
-  readonly busy: readonly string[];
-  readonly uses: readonly string[];
-  /** Steps of one group are finished before another group begins: a line is measured while it alone carries traffic. */
-  readonly group: string;
-  /** Ids of networks that stand still meanwhile. */
-  readonly interrupts: readonly string[];
-  /** Id of the line that must carry the default route meanwhile. */
-  readonly route: string;
 }
 
 /** When a step begins and ends, in seconds from the first one; low and high. */
@@ -118,4 +102,6 @@ export type Session = { readonly kind: 'none' } | { readonly kind: 'router'; rea
 
 /** A step as its author writes it; what is left out is empty. */
 export type StepDraft = Pick<RunStep, 'id' | 'phase' | 'title' | 'why' | 'proof' | 'ifNot'> &
-  Partial<Omit<RunStep, 'session' | 'times' | 'learntFrom' | 'reach' | keyof Nature>>;
+  Partial<Omit<RunStep, 'session' | 'times' | 'learntFrom' | 'reach' | keyof Nature>> & {
+    readonly nature: StepNature;
+  };

@@ -1,3 +1,4 @@
+import { atCupboard } from '../../terms/nature.ts';
 import { formatAddress } from '../../net/address.ts';
 import { pinSays } from '../../media/cellular.ts';
 import { replacing, type Finding } from '../../terms/finding.ts';
@@ -113,6 +114,7 @@ export const cellular: UplinkType<'cellular'> = {
   steps: (line) => [
     {
       id: `card:${line.id}`,
+      nature: atCupboard,
       phase: 'uplink',
       title: `Put in the card of ${line.name}, power off`,
       why: 'A card that is pushed in under power can be ruined, and the number is hidden afterwards.',

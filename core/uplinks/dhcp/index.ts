@@ -1,3 +1,4 @@
+import { lineWaits } from '../../terms/nature.ts';
 import { formatAddress } from '../../net/address.ts';
 import { parseMac } from '../../net/mac.ts';
 import { replacing, type Finding } from '../../terms/finding.ts';
@@ -73,6 +74,7 @@ export const dhcp: UplinkType<'dhcp'> = {
       : [
           {
             id: `forget:${line.id}`,
+            nature: lineWaits(line, 0.8),
             phase: 'uplink',
             title: `Let ${line.name} forget the device that was here before`,
             entries: [

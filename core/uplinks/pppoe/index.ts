@@ -1,3 +1,4 @@
+import { lineWaits } from '../../terms/nature.ts';
 import { formatAddress } from '../../net/address.ts';
 import { parseUserName } from '../../net/identifiers.ts';
 import { replacing, type Finding } from '../../terms/finding.ts';
@@ -128,6 +129,7 @@ export const pppoe: UplinkType<'pppoe'> = {
   steps: (line) => [
     {
       id: `old-session:${line.id}`,
+      nature: lineWaits(line, 0.9),
       phase: 'uplink',
       title: `End the old session on ${line.name}`,
       why: 'Most providers allow one session. One that ended without a goodbye, by a pulled plug, stays open at their end for a minute, sometimes several, and the new one is refused meanwhile.',
