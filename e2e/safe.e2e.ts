@@ -334,7 +334,7 @@ test('two laptops: backed up on one, restored on the other, changed on both, mer
   expect(await field(two.page, '/site/town').inputValue()).toBe('Weirbridge');
   expect(await field(two.page, notes).inputValue()).toBe('the key is at the desk');
   await look(one, await backUp(two));
-  await row(one).getByText('newer there').waitFor();
+  await row(one).getByText('newer in backup').waitFor();
   await one.page.getByRole('button', { name: /^Bring in/ }).click();
   await one.page.getByText(/Brought forward: 1\./).waitFor();
   await one.page.goto(`${one.address}/sites/weir-street/site`);
