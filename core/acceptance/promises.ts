@@ -1,3 +1,4 @@
+import { onceFor } from './once.ts';
 import { formatAddress, type Address } from '../net/address.ts';
 import { formatPorts } from '../net/ports.ts';
 import { follow } from '../path/follow.ts';
@@ -20,16 +21,7 @@ import { sitePromise } from './site-promise.ts';
 const tryPort = 49152;
 
 /** The promises of a site: lines, networks, forwards, the day a line fails, and who comes in from outside. */
-export function promisesOf(site: Site): readonly SitePromise[] {
-  const before = known.get(site);
-  if (before) return before;
-  const promises = allPromises(site);
-  known.set(site, promises);
-  return promises;
-}
-
-/** A site never changes, and its records come one after another. */
-const known = new WeakMap<Site, readonly SitePromise[]>();
+export const promisesOf: (site: Site) => readonly SitePromise[] = onceFor(allPromises);
 
 function allPromises(site: Site): SitePromise[] {
   const router = createRouter(site, new Set());

@@ -1,18 +1,9 @@
 import { sha256 } from '@noble/hashes/sha2.js';
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
 import * as z from 'zod';
-import {
-  bare,
-  chooserOf,
-  fieldOf,
-  lowered,
-  marksUnder,
-  unmarked,
-  type Decides,
-  type Marked,
-} from './field.ts';
+import { bare, chooserOf, fieldOf, lowered, marksUnder, type Decides, type Marked } from './field.ts';
 import { nameOf } from './labels.ts';
-import { fieldAt } from './places.ts';
+import { fieldAt, walk } from './places.ts';
 import { planSchema, type PlanValues } from './schema.ts';
 
 /*
@@ -86,24 +77,9 @@ function pickerOf(schema: z.ZodType, decides: Decision, owner: Marked, chooser =
   return (value) => (mine ? value : undefined);
 }
 
-interface Place {
-  readonly schema: z.ZodType;
-  readonly marks: Marked;
-}
-
-/** The schema of a part, with the marks that its owners give it; ids of rows as "*". */
-const places = new Map<string, Place>();
-function learn(schema: z.ZodType, at: string, owner: Marked): void {
-  places.set(at, { schema, marks: owner });
-  const marks = marksUnder(schema, owner);
-  const inner = bare(schema);
-  if (inner instanceof z.ZodObject)
-    for (const [key, member] of Object.entries(inner.shape as Record<string, z.ZodType>))
-      learn(member, `${at}/${key}`, marks);
-  else if (inner instanceof z.ZodArray && inner.element instanceof z.ZodObject)
-    learn(inner.element, `${at}/*`, marks);
-}
-learn(planSchema, '', unmarked);
+/** The schema of every place, with what it decides; ids of rows as "*". */
+const places = new Map<string, { readonly schema: z.ZodType; readonly marks: Marked }>();
+walk((schema, at, marks) => places.set(at, { schema, marks }));
 
 const pickers = new Map<string, Picker>();
 function pickerAt(place: string, decides: Decision): Picker {
@@ -175,7 +151,7 @@ function computeFacts(values: PlanValues): Facts {
     const found = find(part);
     if (!found) return hashOf(undefined);
     const pick = pickerAt(found.place, decides);
-    const whole = part === '' || found.row !== undefined || Array.isArray(found.value);
+    const whole = found.row !== undefined || Array.isArray(found.value);
     return hashOf(pick(found.value, found.owner, whole));
   };
   return {

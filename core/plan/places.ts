@@ -10,7 +10,7 @@ export interface PlacedField extends Marked {
 }
 
 /** Calls back for every schema of the plan that has a place, in the order of the document. */
-function walk(
+export function walk(
   visit: (schema: z.ZodType, at: string, marks: Marked) => void,
   schema: z.ZodType = planSchema,
   at = '',
