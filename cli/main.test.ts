@@ -48,6 +48,14 @@ describe('netter', () => {
     expect(netter('check', folder)).toMatchObject({ exit: 2, error: { error: 'unreadable' } });
   });
 
+  test('figures in JSON end after twelve digits, and what has no bound says so', () => {
+    const { out } = printed('sum', 'free-space-loss', 'mhz=806', 'km=3.2');
+    const all = [...out.matchAll(/-?\d+\.\d+/g)].map(([figure]) => figure.replace(/[-.]|^-?0\.0*/g, ''));
+    expect(all.length).toBeGreaterThan(0);
+    for (const digits of all) expect(digits.length).toBeLessThanOrEqual(12);
+    expect(out).not.toMatch(/\bnull\b|Infinity/);
+  });
+
   test('path: from a network, from the internet, from an address', () => {
     const path = (...args: string[]) => netter('path', demo('farrow-sound'), ...args);
     expect(path('--from', 'guests', '--to', '203.0.113.9', '--proto', 'tcp', '--port', '8443')).toMatchObject(

@@ -33,7 +33,14 @@ import {
 } from './radio-link.ts';
 import { luhnHolds, parseApn, parseCardNumber } from '../net/identifiers.ts';
 import { antennaCables, antennaWorked, cableLossWorked, pairProblem, parsePairs } from './antenna.ts';
-import { cablePower, cableSnr, delayWorked, dslMargin, satelliteFloorWorked } from './copper.ts';
+import {
+  cablePower,
+  cableSnr,
+  cableUpstream,
+  delayWorked,
+  dslMargin,
+  satelliteFloorWorked,
+} from './copper.ts';
 import { judgeOptical, opticalBudget, opticalSystems, type OpticalRoute } from './optical.ts';
 
 /** As it is printed: computed figures carry what binary fractions add. */
@@ -415,4 +422,15 @@ describe('antenna and band pairs', () => {
     expect(pairProblem('roof antenna', table)).toBeUndefined();
     expect(parsePairs('3+7, 9')).toMatchObject({ ok: false });
   });
+});
+
+test.each([
+  [34.9, 'poor'],
+  [35, 'good'],
+  [49, 'good'],
+  [49.1, 'poor'],
+  [54, 'poor'],
+  [54.1, 'bad'],
+] as const)('a cable modem that sends at %s dBmV is %s (common practice, no source)', (dbmv, verdict) => {
+  expect(cableUpstream(dbmv).verdict).toBe(verdict);
 });

@@ -4,6 +4,7 @@ import type { Protocol } from './ports.ts';
 import {
   boxesOf,
   bundlesBetween,
+  canonicalBoxes,
   difference,
   holds,
   intersection,
@@ -53,6 +54,21 @@ describe('sets of packets, tried packet by packet', () => {
           expect(common !== undefined && holds(common, packet)).toBe(holds(a, packet) && holds(b, packet));
       }),
       { numRuns: 40 },
+    ));
+
+  test('two sets have one text exactly where they hold the same packets, however they were cut', () =>
+    fc.assert(
+      fc.property(boxes, boxes, fc.boolean(), (one, other, cut) => {
+        // Cut along the edges of the other set, and put together again: nothing is added and nothing lost.
+        const pieces = [
+          ...difference(one, other),
+          ...one.flatMap((a) => other.flatMap((b) => intersection(a, b) ?? [])),
+        ];
+        const second = cut ? pieces.reverse() : other;
+        const alike = packets.every((packet) => among(one, packet) === among(second, packet));
+        expect(canonicalBoxes(one) === canonicalBoxes(second)).toBe(alike);
+      }),
+      { numRuns: 60 },
     ));
 
   test('a difference holds what the first holds and the second does not; joining changes nothing', () =>
