@@ -37,16 +37,39 @@ const tried = 8;
 /** A site with more steps than this is ordered by the first that may come next, and not searched. */
 const largeCount = 160;
 
-interface State {
-  readonly placed: readonly Slot[];
+/** A task with its place in the written order; its needs are such places. */
+interface Numbered extends Omit<Task, 'needs'> {
+  readonly index: number;
+  readonly needs: readonly number[];
+}
+
+/** Needs that do not exist are left out. */
+function numbered(tasks: readonly Task[]): Numbered[] {
+  const places = new Map(tasks.map(({ id }, index) => [id, index]));
+  return tasks.map((task, index) => ({
+    ...task,
+    index,
+    needs: task.needs.flatMap((need) => places.get(need) ?? []),
+  }));
+}
+
+/** Where the hands are, and what is over when. */
+interface Clock {
+  time: number;
+  place: string;
+  phase: string;
+  busy: Map<string, number>;
+  placed: Slot[];
+  /** The same by place in the written order; undefined for what was not begun. */
+  slots: (Slot | undefined)[];
+}
+
+const atStart = (): Clock => ({ time: 0, place: '', phase: '', busy: new Map(), placed: [], slots: [] });
+
+interface State extends Readonly<Clock> {
   /** Places in the written order of what was placed. */
   readonly ranks: readonly number[];
-  readonly time: number;
-  readonly place: string;
-  readonly phase: string;
   readonly group: string;
-  readonly busy: ReadonlyMap<string, number>;
-  readonly ends: ReadonlyMap<string, number>;
   /** Cost so far, and what the longest chain of the rest takes at least. */
   readonly bound: number;
   /** Seconds in which the hands did nothing, or walked. */
@@ -55,45 +78,48 @@ interface State {
   readonly done: number;
 }
 
-/** Which of two orders keeps to the written one for longer. */
-function written(a: readonly number[], b: readonly number[]): number {
-  const place = a.findIndex((rank, index) => rank !== b[index]);
-  return place < 0 ? 0 : a[place]! - b[place]!;
+/** One more task after a state. A search looks at many of these and goes on from few. */
+interface Candidate {
+  readonly before: State;
+  readonly task: Numbered;
+  readonly slot: Slot;
+  readonly place: string;
+  readonly bound: number;
+  readonly wasted: number;
+  readonly done: number;
 }
 
-const start: State = {
-  placed: [],
-  ranks: [],
-  time: 0,
-  wasted: 0,
-  place: '',
-  phase: '',
-  group: '',
-  busy: new Map(),
-  ends: new Map(),
-  bound: 0,
-  done: 0,
-};
+/** Which of two orders keeps to the written one for longer. */
+function written(a: Candidate, b: Candidate): number {
+  if (a.before === b.before) return a.task.index - b.task.index;
+  const [first, second] = [a.before.ranks, b.before.ranks];
+  const place = first.findIndex((rank, index) => rank !== second[index]);
+  return place < 0 ? a.task.index - b.task.index : first[place]! - second[place]!;
+}
 
-/** Longest chain of work and waits from each task to the end: what must begin early. */
-function tails(tasks: readonly Task[]): Map<string, number> {
-  const followers = new Map<string, Task[]>();
-  for (const task of tasks)
-    for (const need of task.needs) followers.set(need, [...(followers.get(need) ?? []), task]);
-  const found = new Map<string, number>();
-  const open = new Set<string>();
-  const tail = (task: Task): number => {
-    const known = found.get(task.id);
+const better = (a: Candidate, b: Candidate): number =>
+  a.bound - b.bound || a.wasted - b.wasted || written(a, b);
+
+/** Seconds of the longest chain of work and waits from each task to the end: what must begin early. */
+function tails(tasks: readonly Numbered[]): number[] {
+  const followers = tasks.map((): number[] => []);
+  for (const { needs, index } of tasks) for (const need of needs) followers[need]!.push(index);
+  const found: number[] = [];
+  const open = new Set<number>();
+  const tail = (index: number): number => {
+    const known = found[index];
     if (known !== undefined) return known;
-    if (open.has(task.id)) throw new Error(`Steps need each other in a circle: ${[...open].join(', ')}`);
-    open.add(task.id);
-    const after = Math.max(0, ...(followers.get(task.id) ?? []).map(tail));
-    open.delete(task.id);
-    const length = task.handSeconds + task.waitSeconds + after;
-    found.set(task.id, length);
-    return length;
+    if (open.has(index))
+      throw new Error(
+        `Steps need each other in a circle: ${[...open].map((each) => tasks[each]!.id).join(', ')}`,
+      );
+    open.add(index);
+    const after = Math.max(0, ...followers[index]!.map(tail));
+    open.delete(index);
+    const { handSeconds, waitSeconds } = tasks[index]!;
+    return (found[index] = handSeconds + waitSeconds + after);
   };
-  for (const task of tasks) tail(task);
+  for (const { index } of tasks) tail(index);
   return found;
 }
 
@@ -103,143 +129,139 @@ function tails(tasks: readonly Task[]): Map<string, number> {
  * ones the order in which the tasks were written. Needs that do not exist are ignored.
  */
 export function searchOrder<T extends Task>(items: readonly T[]): { order: T[]; slots: Slot[] } {
-  const known = new Set(items.map(({ id }) => id));
-  const tasks = items.map((task) => ({ ...task, needs: task.needs.filter((need) => known.has(need)) }));
+  const tasks = numbered(items);
   const tail = tails(tasks);
-  const rank = new Map(tasks.map(({ id }, index) => [id, index]));
-  const groups = new Map<string, string[]>();
-  for (const { id, group } of tasks) if (group !== '') groups.set(group, [...(groups.get(group) ?? []), id]);
-  const byId = new Map(items.map((item) => [item.id, item]));
+  const groups = new Map<string, number[]>();
+  for (const { index, group } of tasks)
+    if (group !== '') groups.set(group, [...(groups.get(group) ?? []), index]);
+  const inOrder = (order: readonly number[]): T[] => order.map((index) => items[index]!);
   if (tasks.length > largeCount) {
-    const order = writtenOrder(tasks, groups);
-    return { order: order.map(({ id }) => byId.get(id)!), slots: timesOf(order) };
+    const order = inOrder(writtenOrder(tasks, groups));
+    return { order, slots: timesOf(order) };
   }
   const hands = tasks.reduce((sum, { handSeconds }) => sum + handSeconds, 0);
-  const better = (a: State, b: State): number =>
-    a.bound - b.bound || a.wasted - b.wasted || written(a.ranks, b.ranks);
-  let states: State[] = [start];
+  const longestFirst = tasks.map(({ index }) => index).sort((a, b) => tail[b]! - tail[a]!);
+  const nextOf = (state: State): Candidate[] => {
+    const isOpen = (index: number): boolean => state.slots[index] === undefined;
+    const longest = longestFirst.find(isOpen)!;
+    const second = longestFirst.find((index) => index !== longest && isOpen(index));
+    const found: Candidate[] = [];
+    for (const task of tasks) {
+      if (!isOpen(task.index) || task.needs.some(isOpen)) continue;
+      if (task.group !== '' && state.group !== '' && task.group !== state.group) continue;
+      const slot = slotOf(state, task);
+      const wasted = state.wasted + slot.start - state.time;
+      const rest = task.index === longest ? second : longest;
+      found.push({
+        before: state,
+        task,
+        slot,
+        place: task.place === '' ? state.place : task.place,
+        wasted,
+        bound: Math.max(
+          state.bound,
+          slot.end,
+          hands + wasted,
+          rest === undefined ? 0 : slot.free + tail[rest]!,
+        ),
+        // A sum of scattered numbers is the same whatever the order, and hardly ever the same for other things.
+        done: (state.done + Math.imul(task.index + 1, 2_654_435_761)) | 0,
+      });
+    }
+    return found.sort(better).slice(0, tried);
+  };
+  let states: State[] = [{ ...atStart(), ranks: [], wasted: 0, group: '', bound: 0, done: 0 }];
   for (let count = 0; count < tasks.length; count += 1) {
-    const next = states.flatMap((state) => {
-      const ready: Task[] = [];
-      for (const task of tasks) {
-        if (state.ends.has(task.id) || !task.needs.every((need) => state.ends.has(need))) continue;
-        if (task.group !== '' && state.group !== '' && task.group !== state.group) continue;
-        ready.push(task);
-      }
-      return ready
-        .map((task) => begin(state, task, groups.get(task.group) ?? [], tail, hands, rank.get(task.id)!))
-        .sort(better)
-        .slice(0, tried);
-    });
+    const next = states.flatMap(nextOf).sort(better);
     const seen = new Set<string>();
     states = next
-      .sort(better)
       .filter(({ done, place }) => {
         // The same things done by another way: the first one is as good.
         const key = `${done} ${place}`;
         return !seen.has(key) && seen.add(key);
       })
-      .slice(0, beam);
+      .slice(0, beam)
+      .map((candidate) => after(candidate, groups.get(candidate.task.group) ?? []));
   }
   const [best] = states;
-  return { order: best!.placed.map(({ id }) => byId.get(id)!), slots: [...best!.placed] };
+  return { order: inOrder(best!.ranks), slots: [...best!.placed] };
 }
 
 /** Of the tasks that may come next, always the one that was written first. */
-function writtenOrder(tasks: readonly Task[], groups: ReadonlyMap<string, readonly string[]>): Task[] {
-  const done = new Set<string>();
+function writtenOrder(tasks: readonly Numbered[], groups: ReadonlyMap<string, readonly number[]>): number[] {
+  const done = new Set<number>();
   const waiting = [...tasks];
-  const order: Task[] = [];
   let group = '';
   while (waiting.length > 0) {
-    const ready = (task: Task): boolean => task.needs.every((need) => done.has(need));
+    const ready = (task: Numbered): boolean => task.needs.every((need) => done.has(need));
     const next = waiting.findIndex(
       (task) => (task.group === '' || group === '' || task.group === group) && ready(task),
     );
     // Groups that need each other cannot be kept apart: the needs come first.
     const [task] = waiting.splice(next < 0 ? waiting.findIndex(ready) : next, 1);
-    order.push(task!);
-    done.add(task!.id);
-    if (task!.group !== '') group = groups.get(task!.group)!.every((id) => done.has(id)) ? '' : task!.group;
+    done.add(task!.index);
+    if (task!.group !== '')
+      group = groups.get(task!.group)!.every((index) => done.has(index)) ? '' : task!.group;
   }
-  return order;
+  return [...done];
 }
 
-function begin(
-  state: State,
-  task: Task,
-  group: readonly string[],
-  tail: ReadonlyMap<string, number>,
-  hands: number,
-  index: number,
-): State {
-  const slot = slotOf(state, task);
-  const ends = new Map(state.ends).set(task.id, slot.end);
-  const busy = new Map(state.busy);
-  for (const name of task.busy) busy.set(name, Math.max(slot.end, busy.get(name) ?? 0));
-  // The last of a group sets the others free.
-  const over = task.group !== '' && group.every((id) => ends.has(id));
-  const wasted = state.wasted + slot.start - state.time;
-  let bound = Math.max(state.bound, slot.end, hands + wasted);
-  for (const [id, length] of tail) if (!ends.has(id)) bound = Math.max(bound, slot.free + length);
-  return {
-    placed: [...state.placed, slot],
-    ranks: [...state.ranks, index],
-    time: slot.free,
-    wasted,
-    place: task.place === '' ? state.place : task.place,
-    phase: task.phase,
-    group: over ? '' : task.group || state.group,
-    busy,
-    ends,
+/** Moves the clock on by a task. */
+function pass(clock: Clock, task: Numbered, slot: Slot): void {
+  clock.time = slot.free;
+  if (task.place !== '') clock.place = task.place;
+  clock.phase = task.phase;
+  for (const name of task.busy) clock.busy.set(name, Math.max(slot.end, clock.busy.get(name) ?? 0));
+  clock.placed.push(slot);
+  clock.slots[task.index] = slot;
+}
+
+/** The state that a search goes on from. */
+function after({ before, task, slot, bound, wasted, done }: Candidate, group: readonly number[]): State {
+  const state = {
+    ...before,
+    busy: task.busy.length === 0 ? before.busy : new Map(before.busy),
+    placed: [...before.placed],
+    slots: [...before.slots],
+    ranks: [...before.ranks, task.index],
     bound,
-    // A sum of scattered numbers is the same whatever the order, and hardly ever the same for other things.
-    done: (state.done + Math.imul(index + 1, 2_654_435_761)) | 0,
+    wasted,
+    done,
   };
+  pass(state, task, slot);
+  // The last of a group sets the others free.
+  const over = task.group !== '' && group.every((index) => state.slots[index] !== undefined);
+  return { ...state, group: over ? '' : task.group || before.group };
 }
 
-type Clock = Pick<State, 'time' | 'place' | 'phase' | 'busy' | 'ends' | 'placed'>;
-
-function slotOf(state: Clock, task: Task): Slot {
-  let start = state.time;
-  if (task.place !== '' && state.place !== '' && task.place !== state.place) start += walkSeconds;
-  else if (state.phase !== '' && task.phase !== state.phase) start += turnSeconds;
-  let after = '';
+/** When a task that comes next begins: not before what it needs is over, and what it uses is free. */
+function slotOf(clock: Readonly<Clock>, task: Numbered): Slot {
+  let start = clock.time;
+  if (task.place !== '' && clock.place !== '' && task.place !== clock.place) start += walkSeconds;
+  else if (clock.phase !== '' && task.phase !== clock.phase) start += turnSeconds;
+  let waitedFor: Slot | undefined;
   for (const need of task.needs) {
-    const end = state.ends.get(need) ?? 0;
-    if (end > start) [start, after] = [end, need];
+    const slot = clock.slots[need];
+    if (slot && slot.end > start) {
+      start = slot.end;
+      waitedFor = slot;
+    }
   }
   for (const name of task.uses) {
-    const end = state.busy.get(name) ?? 0;
+    const end = clock.busy.get(name) ?? 0;
     if (end > start) {
       start = end;
-      after = state.placed.find((slot) => slot.end === end)?.id ?? after;
+      waitedFor = clock.placed.find((slot) => slot.end === end) ?? waitedFor;
     }
   }
   const free = start + task.handSeconds;
-  return { id: task.id, start, free, end: free + task.waitSeconds, after };
+  return { id: task.id, start, free, end: free + task.waitSeconds, after: waitedFor?.id ?? '' };
 }
 
 /** The times of tasks that are done in this order. */
 export function timesOf(tasks: readonly Task[]): Slot[] {
-  const known = new Set(tasks.map(({ id }) => id));
-  const clock = {
-    time: 0,
-    place: '',
-    phase: '',
-    busy: new Map<string, number>(),
-    ends: new Map<string, number>(),
-    placed: [] as Slot[],
-  };
-  for (const task of tasks) {
-    const slot = slotOf(clock, { ...task, needs: task.needs.filter((need) => known.has(need)) });
-    clock.placed.push(slot);
-    clock.time = slot.free;
-    if (task.place !== '') clock.place = task.place;
-    clock.phase = task.phase;
-    clock.ends.set(task.id, slot.end);
-    for (const name of task.busy) clock.busy.set(name, Math.max(slot.end, clock.busy.get(name) ?? 0));
-  }
+  const clock = atStart();
+  for (const task of numbered(tasks)) pass(clock, task, slotOf(clock, task));
   return clock.placed;
 }
 

@@ -37,7 +37,7 @@ const nearness = (search: string): SQL =>
   sql`case when lower(${sites.name}) = ${search} then 0 when position(${search} in lower(${sites.name})) > 0 then 1 else 2 end`;
 
 /** The list of sites: found by any word inside a plan, narrowed, sorted; and what is chosen again on the next site. */
-export function siteList(db: PgliteDatabase, clock: () => Date) {
+export function siteList(db: PgliteDatabase, clock: () => Date, wanted: () => void) {
   return {
     /** One page of the list, and the count of all that match (0 past the last page). */
     async list(
@@ -47,6 +47,8 @@ export function siteList(db: PgliteDatabase, clock: () => Date) {
       show: ListShow = 'all',
       sort: ListSort = 'saved',
     ): Promise<{ rows: SiteRow[]; total: number }> {
+      // What of it is not counted yet is counted now.
+      wanted();
       const { touched: _touched, deletedAt: _deletedAt, words: _words, ...columns } = getTableColumns(sites);
       const found = await db
         .select({ ...columns, total: sql<number>`count(*) over()::int` })

@@ -1,5 +1,5 @@
 import type { PGlite } from '@electric-sql/pglite';
-import { and, asc, desc, eq, inArray, like, isNotNull, isNull, ne, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, inArray, like, isNotNull, isNull, ne, or, sql } from 'drizzle-orm';
 import { drizzle } from 'drizzle-orm/pglite';
 import { migrate } from 'drizzle-orm/pglite/migrator';
 import {
@@ -53,6 +53,8 @@ export interface StoreOptions {
 
 /** Saves after which the database is tidied. */
 const tidyEvery = 200;
+/** A site is counted when it was not saved for so long. */
+const quietMs = 8_000;
 
 /** Opens the store in a database and brings its tables up to date. */
 export async function openStore(
@@ -110,9 +112,12 @@ export async function openStore(
     return rows.map(recordOf);
   };
 
-  /** Counts the findings of a revision and notes them, if it is still the newest one. */
+  /**
+   * Counts the findings of a revision and notes them, if it is still the newest one. A site that is being edited is
+   * saved every few seconds: it is counted when that is over, or when the list is looked at.
+   */
   const countLater = (id: string, revision: number, plan: Plan): void =>
-    later.add(`counts ${id}`, async () => {
+    later.putOff(`counts ${id}`, quietMs, async () => {
       const { desk, ...counts } = await count(plan, await recordsOf(id));
       await db
         .update(sites)
@@ -138,8 +143,12 @@ export async function openStore(
         .where(and(eq(sites.id, id), eq(sites.revision, revision)));
       countLater(id, revision, plan);
     });
-  // Sites that an earlier program saved have no words to be found by, and nothing due.
-  for (const { id } of await db.select({ id: sites.id }).from(sites).where(eq(sites.words, '')))
+  // Sites that an earlier program saved have no words to be found by, and nothing due; others were saved just before
+  // the program ended.
+  for (const { id } of await db
+    .select({ id: sites.id })
+    .from(sites)
+    .where(or(eq(sites.words, ''), isNull(sites.blockers))))
     deskLater(id);
 
   const nextTouch = sql<number>`(select coalesce(max(touched), 0) + 1 from sites)`;
@@ -242,7 +251,7 @@ export async function openStore(
     orphans,
     alike: (plan: Plan) => alike(db, revision, plan),
     vault,
-    ...siteList(db, clock),
+    ...siteList(db, clock, () => later.wanted()),
     templates: templateRows(db),
     signIns: signInRows(db),
     /** When the work that saves left for later is done. */

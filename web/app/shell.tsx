@@ -2,7 +2,7 @@ import { mdiHistory, mdiKeyboardOutline, mdiRedo, mdiSafe, mdiUndo } from '@mdi/
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Typography from '@mui/material/Typography';
-import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { lazy, Suspense, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import { FiguresContext, figuresSignal, toggleFigures } from '../parts/figures.tsx';
@@ -14,7 +14,7 @@ import { Workings } from '../workings/workings.tsx';
 import { AnalysisContext, Analyst, useAnalysis, type Analysis } from './analysis.ts';
 import { AskLine } from './ask-line.tsx';
 import type { Command } from './ask-search.ts';
-import { elementAt, FocusContext } from './focus.ts';
+import { FocusContext, focusWhenThere } from './focus.ts';
 import { LookButton } from './look-button.tsx';
 import { RecordsContext, useRecordsOf } from './records.ts';
 import { usePlanPiece, useSession, useSnapshot, type Snapshot } from './session.ts';
@@ -48,18 +48,23 @@ export function Shell() {
   const wide = width === 'wide';
   const bare = width === 'bare';
 
+  // Whoever keeps the way to a field goes from the sheet that is open by then.
+  const sheetNow = useRef(sheet);
+  useLayoutEffect(() => {
+    sheetNow.current = sheet;
+  });
   const goTo = useCallback(
     (wantedPlace: string) => {
       place.set(wantedPlace);
       const wanted = sheetOf(wantedPlace);
-      if (wanted === sheet) {
-        focusWhenThere(wantedPlace, 6);
+      if (wanted === sheetNow.current) {
+        focusWhenThere(wantedPlace);
         return;
       }
       pending.current = wantedPlace;
       void navigate(`/sites/${session.id}/${wanted}`);
     },
-    [navigate, session.id, sheet, place],
+    [navigate, session.id, place],
   );
   const focus = useMemo(() => ({ place, goTo }), [place, goTo]);
 
@@ -267,22 +272,6 @@ function Tool({
       <Icon path={icon} />
     </IconButton>
   );
-}
-
-/** Puts the cursor in a field; its sheet may still be on its way, or the figures that it stands among may open first. */
-function focusWhenThere(place: string, frames = 60): void {
-  let tries = 0;
-  const look = (): void => {
-    const exact = document.querySelector(`[data-at="${CSS.escape(place)}"]`);
-    if (!exact && (tries += 1) < frames) {
-      requestAnimationFrame(look);
-      return;
-    }
-    const element = elementAt(place);
-    element?.focus();
-    element?.scrollIntoView({ block: 'center' });
-  };
-  look();
 }
 
 function SheetRail({ sheet: sheetKey }: { sheet: string }) {

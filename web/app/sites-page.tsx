@@ -2,7 +2,7 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { lazy, Suspense, useEffect, useRef, useState, type DragEvent } from 'react';
 import { Link, useNavigate } from 'react-router';
-import useSWR from 'swr';
+import useSWR, { useSWRConfig } from 'swr';
 import useSWRInfinite from 'swr/infinite';
 import type { Plan } from '../../core/index.ts';
 import { createSite, getJson, postJson, saveSite, sentence, type SiteDocument, type SiteRow } from './api.ts';
@@ -27,6 +27,14 @@ const pageSize = 50;
 /** The core comes when a site is made or opened: the list shows without it. */
 const core = () => import('./begin.ts');
 
+interface Page {
+  readonly rows: SiteRow[];
+  readonly total: number;
+}
+
+/** For so long the list asks again while something in it is not counted: a plan may be too heavy for it. */
+const longestCountMs = 60_000;
+
 /** All sites: open one, begin a new one, or bring one in from a file. */
 export function SitesPage() {
   const navigate = useNavigate();
@@ -37,6 +45,7 @@ export function SitesPage() {
   const [known, setKnown] = useState<{ plan: Plan; site: Alike }>();
   const [merging, setMerging] = useState<{ id: string; revision: number; ways: ThreeWays }>();
   const file = useRef<HTMLInputElement>(null);
+  const [opened] = useState(() => performance.now());
   useEffect(() => {
     document.title = 'Sites · Netter';
   }, []);
@@ -46,11 +55,23 @@ export function SitesPage() {
   }, [search]);
   const [show, setShow] = useState<ListShow>('all');
   const [sort, setSort] = useState<ListSort>('saved');
-  const list = useSWRInfinite<{ rows: SiteRow[]; total: number }>(
+  const isCounting = (pages: Page[] | undefined): boolean =>
+    performance.now() - opened < longestCountMs &&
+    (pages ?? []).some((page) => page.rows.some(({ blockers }) => blockers === null));
+  const list = useSWRInfinite<Page>(
     (page) =>
       `/api/sites?search=${encodeURIComponent(wanted)}&show=${show}&sort=${sort}&offset=${page * pageSize}&limit=${pageSize}`,
-    { keepPreviousData: true },
+    {
+      keepPreviousData: true,
+      // What was saved just now is being counted.
+      refreshInterval: (pages: Page[] | undefined) => (isCounting(pages) ? 1_000 : 0),
+    },
   );
+  const { mutate: askAgain } = useSWRConfig();
+  // What is due is counted with the rest.
+  useEffect(() => {
+    void askAgain('/api/due');
+  }, [list.data, askAgain]);
   const rows = list.data?.flatMap((page) => page.rows) ?? [];
   const total = list.data?.at(-1)?.total ?? 0;
 

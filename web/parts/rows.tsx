@@ -7,7 +7,7 @@ import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { useMemo, useState, type ClipboardEvent, type ReactNode } from 'react';
 import { asAt, fieldAt, termAt, valueAt } from '../../core/index.ts';
-import { elementAt, useFocus } from '../app/focus.ts';
+import { focusWhenThere, useFocus } from '../app/focus.ts';
 import { usePlanPiece, useSession } from '../app/session.ts';
 import type { Choices } from './choices.ts';
 import { Field } from './field.tsx';
@@ -35,8 +35,8 @@ export function useRows<T extends { id: string }>(at: string) {
         const wanted = `${at}/${rows().length}/${field}` as const;
         put([...rows(), row]);
         place.set(wanted);
-        // The new row is there after the next paint; typing goes on in it.
-        requestAnimationFrame(() => elementAt(wanted)?.focus());
+        // Typing goes on in the new row.
+        focusWhenThere(wanted);
       },
       addAll: (more: T[]) => put([...rows(), ...more]),
       remove: (index: number) => put(rows().filter((_, place) => place !== index)),
