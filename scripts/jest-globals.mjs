@@ -1,6 +1,23 @@
 /* What a test imports from the test runner: what the runner made global, with a limit of time that it does not have. */
-const { afterEach, beforeEach, describe, expect, it } = globalThis;
+import { ModernFakeTimers } from '@jest/fake-timers';
+
+// Before any test moves the clock.
+const { afterEach, beforeEach, describe, expect, it, setTimeout, clearTimeout } = globalThis;
 export { afterEach, beforeEach, describe, expect, it };
+
+// The runner itself waits with these.
+const doNotFake = ['nextTick', 'setImmediate', 'clearImmediate', 'queueMicrotask'];
+const timers = new ModernFakeTimers({
+  config: { fakeTimers: { enableGlobally: true, doNotFake } },
+  global: globalThis,
+});
+export const jest = {
+  ...globalThis.jest,
+  useFakeTimers: () => timers.useFakeTimers(),
+  useRealTimers: () => timers.useRealTimers(),
+  setSystemTime: (time) => timers.setSystemTime(time),
+  advanceTimersByTimeAsync: (ms) => timers.advanceTimersByTimeAsync(ms),
+};
 
 /** Whatever waits for something that never comes ends, and says so. A busy machine is slow, and that is no failure. */
 const longestMs = 240_000;

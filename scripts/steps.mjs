@@ -36,11 +36,11 @@ export function runNode(args, options = {}) {
 export const jest = [
   '--liftoff-only',
   ...['--import', './scripts/plain-node.mjs'],
-  ...['--experimental-vm-modules', '--no-warnings'],
+  '--no-warnings',
   'node_modules/jest/bin/jest.js',
 ];
 /** Every test but those in a browser. */
-export const unitTests = ['--selectProjects=unit', '--selectProjects=web'];
+export const unitTests = ['--selectProjects=unit', '--selectProjects=web', '--selectProjects=page'];
 
 /** The same without waiting: a promise of its exit code. */
 export const startNode = (args) =>

@@ -333,7 +333,7 @@ describe('who lost the folder', () => {
       began: '9',
     };
     writeFileSync(join(folder, 'lock'), JSON.stringify({ ...holder, beat: 1 }));
-    const { store, close } = await openFolder(folder, options);
+    const { store, close } = await openFolder(folder, { ...options, silence: 800 });
     // Woken in the middle of a write, past every check.
     writeSync(held, Buffer.alloc(200, 0xff), 0, 200, 0);
     closeSync(held);

@@ -37,6 +37,8 @@ export interface FolderOptions {
   /** Takes over a database without a stamp, as Netter 0.1 wrote them. */
   readonly adopt?: boolean;
   readonly count?: StoreOptions['count'];
+  /** Milliseconds after which a holder elsewhere whose beat stands still is followed. */
+  readonly silence?: number;
   readonly say?: (sentence: string) => void;
 }
 
@@ -69,7 +71,7 @@ export async function openFolder(folder: string, options: FolderOptions): Promis
   const { migrations, program, say = () => {} } = options;
   const tables = readdirSync(migrations).filter((name) => name.endsWith('.sql')).length;
   ownFolder(folder);
-  const lock = await holdFolder(folder);
+  const lock = await holdFolder(folder, options.silence);
   const database = join(folder, 'database');
   const mayWrite = (): void => {
     lock.check();

@@ -5,7 +5,10 @@
 export class Later {
   #chain: Promise<void> = Promise.resolve();
   readonly #waiting = new Map<string, () => Promise<void>>();
-  readonly #putOff = new Map<string, { readonly timer: NodeJS.Timeout; readonly work: () => Promise<void> }>();
+  readonly #putOff = new Map<
+    string,
+    { readonly timer: NodeJS.Timeout; readonly work: () => Promise<void> }
+  >();
   #ended = false;
 
   /** Adds a piece of work; one of the same name that has not begun gives way to it. */

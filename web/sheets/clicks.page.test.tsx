@@ -1,4 +1,3 @@
-/** @jest-environment ./web/testing/browser.mjs */
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { screen, within } from '@testing-library/react';
 import type { Plan } from '../../core/index.ts';
@@ -21,9 +20,6 @@ import './print-visit.tsx';
 import './profile-check.tsx';
 import './site-to-site.tsx';
 import './survey.tsx';
-
-// A busy machine takes seconds to type into a page of two hundred fields.
-jest.setTimeout(60_000);
 
 // What React has to say about a page, such as two rows under one key, is a fault of the page.
 beforeEach(() => void jest.spyOn(console, 'error'));
