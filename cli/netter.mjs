@@ -1,5 +1,6 @@
 #!/usr/bin/env node
-import { buildCommandLine } from '../scripts/steps.mjs';
+import { buildCommandLine, commandLine } from '../scripts/steps.mjs';
+import { runCompiled } from './compiled.mjs';
 
 if (!buildCommandLine()) {
   process.stderr.write(
@@ -9,6 +10,6 @@ if (!buildCommandLine()) {
 }
 // Whoever reads the answer may stop reading: netter check PLAN.json | head.
 process.stdout.on('error', ({ code }) => process.exit(code === 'EPIPE' ? 0 : 2));
-const { run, runOnFolder } = await import('../dist/netter.mjs');
+const { run, runOnFolder } = runCompiled(commandLine).exports;
 const args = process.argv.slice(2);
 process.exitCode = await (runOnFolder(args, process) ?? run(args, process));

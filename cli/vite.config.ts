@@ -10,7 +10,8 @@ export default defineConfig({
     emptyOutDir: false,
     copyPublicDir: false,
     rolldownOptions: {
-      output: { entryFileNames: 'netter.mjs', codeSplitting: false },
+      // A script and no module: of a script Node can keep what it compiled (cli/compiled.mjs).
+      output: { format: 'cjs', entryFileNames: 'netter.cjs', codeSplitting: false },
     },
   },
 });

@@ -112,21 +112,23 @@ const newest = (paths) =>
     }),
   );
 
+/** The command line, built. */
+export const commandLine = join(root, 'dist/netter.cjs');
+
 /**
  * The command line as one file; true where it is there and no source is newer. Looks at times and not at texts: a
  * command is over in less time than reading them takes. What is said goes where no answer of a command goes.
  */
 export function buildCommandLine() {
-  const built = join(root, 'dist/netter.mjs');
   const sources = ['package-lock.json', 'core', 'cli'];
-  if (existsSync(built) && statSync(built).mtimeMs >= newest(sources)) return true;
+  if (existsSync(commandLine) && statSync(commandLine).mtimeMs >= newest(sources)) return true;
   console.error('Building netter. This takes some seconds, and happens when its source has changed.');
   const args = ['node_modules/vite/bin/vite.js', 'build', '--config', 'cli/vite.config.ts'];
   return (
     runNode([...args, '--logLevel', 'warn'], {
       stdio: ['ignore', 'ignore', 'inherit'],
       env: { ...process.env, NODE_ENV: 'production' },
-    }) === 0
+    }) === 0 && runNode(['cli/keep-compiled.mjs']) === 0
   );
 }
 
