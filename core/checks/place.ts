@@ -53,7 +53,7 @@ function zone(name: string): Finding[] {
       'time-zone',
       'warning',
       '/site/timeZone',
-      `"${name}" is not a time zone. Write it like Europe/Lisbon. Until then the times of the record and the quiet hour of the router are undefined.`,
+      `"${name}" is not a time zone. Write it like Europe/Lisbon. Until then nobody can tell which hours the record and the quiet hour of the router mean.`,
       { ...said('Time zone', name), source: 'IANA time zone database' },
     ),
   ];

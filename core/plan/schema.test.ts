@@ -107,15 +107,22 @@ describe('what a plan may hold', () => {
   });
 
   test('both ends of its bounds belong to a figure, and a part is none where it is whole', () => {
-    for (const { demo, at, field } of figures) {
-      const code = (value: number): string | undefined =>
-        compile(withValue(demoPlan(demo), at, value) as Plan).problems.find((problem) => problem.at === at)
-          ?.code;
-      if (!isInUse(demoPlan(demo), at)) continue;
-      expect([at, code(field.least), code(field.most)]).toEqual([at, undefined, undefined]);
-      const part = Math.floor(field.least) + 0.5;
-      if (part > field.least && part < field.most)
-        expect([at, code(part)]).toEqual([at, field.whole ? 'out-of-bounds' : undefined]);
+    for (const demo of demos) {
+      const here = figures.filter((each) => each.demo === demo && isInUse(demoPlan(demo), each.at));
+      /** Figures that are marked where every figure of the plan is such a value, all at once. */
+      const marked = (of: typeof figures, valueOf: (field: (typeof figures)[number]['field']) => number) => {
+        const plan = of.reduce(
+          (before, { at, field }) => withValue(before, at, valueOf(field)) as Plan,
+          structuredClone(demoPlan(demo)),
+        );
+        const codes = new Map<string, string>(compile(plan).problems.map(({ at, code }) => [at, code]));
+        return of.map(({ at }) => at).filter((at) => codes.get(at) === 'out-of-bounds');
+      };
+      expect(marked(here, ({ least }) => least)).toEqual([]);
+      expect(marked(here, ({ most }) => most)).toEqual([]);
+      const part = ({ least }: { least: number }): number => Math.floor(least) + 0.5;
+      const parted = here.filter(({ field }) => part(field) > field.least && part(field) < field.most);
+      expect(marked(parted, part)).toEqual(parted.filter(({ field }) => field.whole).map(({ at }) => at));
     }
   });
 
