@@ -1,5 +1,5 @@
 const plain = {
-  // In Node as it is (scripts/plain-node.mjs): a context of its own for each suite takes twice as long.
+  // In Node as it is (scripts/plain-node.mjs): a context of its own for each suite reads every module anew.
   runner: ['jest-light-runner', { runtime: 'child_process' }],
   transform: {},
   extensionsToTreatAsEsm: ['.ts', '.tsx'],

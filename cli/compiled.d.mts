@@ -1,0 +1,4 @@
+export function runCompiled(file: string): {
+  readonly exports: Record<string, unknown>;
+  readonly keep: () => void;
+};
