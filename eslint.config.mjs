@@ -2,89 +2,9 @@ import js from '@eslint/js';
 import hooks from 'eslint-plugin-react-hooks';
 import regexp from 'eslint-plugin-regexp';
 import tseslint from 'typescript-eslint';
+import { houseRule } from './scripts/house.mjs';
 
-/**
- * The layers of the core, bottom up: none imports one that stands above it, in types or in values. The order is that
- * of "How the code is laid out" in README.md.
- */
-export const coreLayers = [
-  ['result.ts', 'days.ts', 'text.ts'],
-  ['encode'],
-  ['net'],
-  ['worked'],
-  ['plan'],
-  ['site'],
-  ['terms'],
-  // Laws: how things behave.
-  ['media'],
-  ['wiring'],
-  ['wifi'],
-  ['second'],
-  ['uplinks'],
-  ['faults'],
-  ['failover'],
-  ['vpn'],
-  ['router'],
-  // Answers.
-  ['path'],
-  ['exposure'],
-  ['readings'],
-  ['runsheet'],
-  ['acceptance'],
-  ['visit'],
-  ['found'],
-  ['checks'],
-  ['workings'],
-  ['record'],
-  ['formats'],
-  ['sums'],
-  ['brief'],
-  ['desk'],
-  ['picture'],
-  ['index.ts'],
-];
-
-const layoutNote = 'see "How the code is laid out" in README.md.';
-const notTests = ['**/*.test.{ts,tsx}', 'core/testing/**'];
-
-/** What a file of one place may not import: patterns and messages. */
-const layer = (files, patterns) => ({
-  files,
-  ignores: notTests,
-  rules: { 'no-restricted-imports': ['error', { patterns }] },
-});
-
-const named = (names) => names.map((name) => name.replace('.', '\\.')).join('|');
-
-const coreLayer = (names, index) => {
-  const above = coreLayers.slice(index + 1).flat();
-  const folders = above.filter((name) => !name.endsWith('.ts'));
-  const files = above.filter((name) => name.endsWith('.ts'));
-  return layer(
-    names.map((name) => (name.endsWith('.ts') ? `core/${name}` : `core/${name}/**/*.ts`)),
-    [
-      ...outsideOfCore,
-      {
-        regex: `^(?:\\.\\.?/)+(?:(?:${named(folders)})/|(?:${named(files)})$)`,
-        message: `This stands above ${names.join(', ')}: ${layoutNote}`,
-      },
-    ],
-  );
-};
-
-/** The face of the core is core/index.ts; server, web and command line know nothing of each other. */
-const outer = (folder, others, extra = []) =>
-  layer(
-    [`${folder}/**/*.{ts,tsx}`],
-    [
-      {
-        regex: `^(?:\\.\\./)+(?:${named(others)})/`,
-        message: `${folder} may not import from there: ${layoutNote}`,
-      },
-      { regex: '^(?:\\.\\./)+core/(?!index\\.ts$)', message: `Import core/index.ts only: ${layoutNote}` },
-      ...extra,
-    ],
-  );
+const notTests = ['**/*.test.{ts,tsx}', '**/testing/**'];
 
 const outsideOfCore = [
   'react*',
@@ -100,10 +20,6 @@ const outsideOfCore = [
 ]
   .map((name) => ({ group: [name], message: `The core has no place for ${name}.` }))
   .concat([
-    {
-      regex: '^(?:\\.\\./)+(?:server|web|cli|demo|bench)/',
-      message: `The core imports none of them: ${layoutNote}`,
-    },
     {
       regex: '^@noble/hashes/utils',
       importNames: ['randomBytes'],
@@ -134,7 +50,7 @@ const pure = {
       'error',
       member('Math', 'random', randomness),
       member('Date', 'now', time),
-      member('Date', 'parse', 'Its answer depends on the machine: see core/days.ts.'),
+      member('Date', 'parse', 'Its answer depends on the machine: see core/base/days.ts.'),
       member('globalThis', 'crypto', randomness),
       member('globalThis', 'performance', time),
       { selector: "CallExpression[callee.name='Date']", message: time },
@@ -189,9 +105,16 @@ export default [
     plugins: { 'react-hooks': hooks },
     rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },
   },
-  ...coreLayers.map(coreLayer),
-  outer('server', ['web', 'cli']),
-  outer('web', ['server', 'cli', 'demo']),
-  outer('cli', ['server', 'web']),
+  {
+    files: ['{core,server,web,cli}/**/*.{ts,tsx}'],
+    ignores: notTests,
+    plugins: { house: { rules: { floors: houseRule } } },
+    rules: { 'house/floors': 'error' },
+  },
+  {
+    files: ['core/**/*.ts'],
+    ignores: notTests,
+    rules: { 'no-restricted-imports': ['error', { patterns: outsideOfCore }] },
+  },
   pure,
 ];

@@ -1,16 +1,16 @@
 /** The public face of the core: what the server, the web and the command line may use. */
-export { asLine, asText, capitalized, isLine, longestPasted, slug } from './text.ts';
-export { bad, ok, valueOf, type Problem, type Result } from './result.ts';
-export { dayAfter, dayOf, daysBetween, isDay } from './days.ts';
-export { formatAddress, parseAddress } from './net/address.ts';
-export { formatPrefix, hostsOf } from './net/prefix.ts';
-export { formatPorts } from './net/ports.ts';
+export { asLine, asText, capitalized, isLine, longestPasted, slug } from './base/text.ts';
+export { bad, ok, valueOf, type Problem, type Result } from './base/result.ts';
+export { dayAfter, dayOf, daysBetween, isDay } from './base/days.ts';
+export { formatAddress, parseAddress } from './base/net/address.ts';
+export { formatPrefix, hostsOf } from './base/net/prefix.ts';
+export { formatPorts } from './base/net/ports.ts';
 export { planVersion } from './plan/version.ts';
 export { withCleanLines } from './plan/clean.ts';
 export { emptyPlan } from './plan/defaults.ts';
 export { comparePlans, mergePlans, type Conflict, type Difference, type Merge } from './plan/compare.ts';
 export { figuresText, valueText } from './plan/figures.ts';
-export { watchText } from './failover/words.ts';
+export { watchText } from './behaviour/failover/words.ts';
 export { applyPatch, type Patch } from './plan/patch.ts';
 export { pointer, valueAt } from './plan/pointer.ts';
 export { largestPlanBytes, parsePlan, readPlan } from './plan/read.ts';
@@ -28,7 +28,7 @@ export {
   usualAt,
   type PlacedField,
 } from './plan/places.ts';
-export { counted } from './text.ts';
+export { counted } from './base/text.ts';
 export { asAt, type At } from './plan/at.ts';
 export { describe as describeField, type FieldSheet } from './plan/field.ts';
 export type {
@@ -40,24 +40,24 @@ export type {
   TextField,
 } from './plan/field.ts';
 export { labelAt } from './plan/labels.ts';
-export { houseCard, labelStrip } from './record/house-card.ts';
-export { siteRecord, type RecordSection, type SiteRecordDocument } from './record/record.ts';
+export { houseCard, labelStrip } from './output/record/house-card.ts';
+export { siteRecord, type RecordSection, type SiteRecordDocument } from './output/record/record.ts';
 export { compile } from './site/compile.ts';
-export { severityOrder, type Finding, type Severity } from './terms/finding.ts';
+export { severityOrder, type Finding, type Severity } from './behaviour/domain-types/finding.ts';
 export type { Line, Network, Site } from './site/model.ts';
 export { newNetwork } from './site/new-network.ts';
 export { stationsOf, type Station } from './site/stations.ts';
-export { harmOf, type Harm } from './checks/mends.ts';
-export { checks, runChecks } from './checks/index.ts';
-export { ask, type Answer, type HopText } from './path/ask.ts';
-export { follow } from './path/follow.ts';
-export { forwardCalls } from './router/forward-calls.ts';
-export { rateOf } from './net/rate.ts';
-export { createRouter } from './router/router.ts';
-export { endpointNames, flowOf, parseQuery, type Query } from './path/query.ts';
-export type { Flow, Outcome } from './path/packet.ts';
-export { uplinkType, uplinkTypes } from './uplinks/index.ts';
-export type { UplinkType } from './uplinks/type.ts';
+export { harmOf, type Harm } from './answers/checks/fix-safety.ts';
+export { checks, runChecks } from './answers/checks/index.ts';
+export { ask, type Answer, type HopText } from './answers/path/ask.ts';
+export { follow } from './answers/path/follow.ts';
+export { forwardCalls } from './behaviour/router/forward-calls.ts';
+export { rateOf } from './base/net/rate.ts';
+export { createRouter } from './behaviour/router/router.ts';
+export { endpointNames, flowOf, parseQuery, type Query } from './answers/path/query.ts';
+export type { Flow, Outcome } from './answers/path/packet.ts';
+export { uplinkType, uplinkTypes } from './wan-types/index.ts';
+export type { UplinkType } from './wan-types/type.ts';
 export {
   callSheet,
   likelyTypes,
@@ -65,45 +65,45 @@ export {
   missingOf,
   type Likely,
   type Question,
-} from './uplinks/advice.ts';
-export { parseCellular, bandText } from './readings/cellular.ts';
-export { judgeValues, standingOf, type FieldVerdict } from './readings/judge.ts';
-export { emptyFields, valuesFromText, valuesText } from './readings/fields.ts';
-export { outsideRefusal, sourceRefusal } from './readings/outside.ts';
-export type { ReadingField, Values } from './terms/reading.ts';
-export { partsOfStep } from './acceptance/parts.ts';
-export { takeOvers, type TakeOver } from './readings/take-over.ts';
-export type { Verdict } from './terms/verdict.ts';
-export { figureText, parseTools, readingOf } from './readings/tools.ts';
+} from './wan-types/advice.ts';
+export { parseCellular, bandText } from './intake/readings/cellular.ts';
+export { judgeValues, standingOf, type FieldVerdict } from './intake/readings/judge.ts';
+export { emptyFields, valuesFromText, valuesText } from './intake/readings/fields.ts';
+export { outsideRefusal, sourceRefusal } from './intake/readings/outside.ts';
+export type { ReadingField, Values } from './behaviour/domain-types/reading.ts';
+export { partsOfStep } from './answers/acceptance/parts.ts';
+export { takeOvers, type TakeOver } from './editing/take-over/take-over.ts';
+export type { Verdict } from './behaviour/domain-types/verdict.ts';
+export { figureText, parseTools, readingOf } from './intake/readings/tools.ts';
 export {
   experimentOrder,
   judgeSurvey,
   surveyGroups,
   type Survey,
   type SurveyGroup,
-} from './readings/survey.ts';
-export { fibreBudget } from './media/fibre.ts';
-export { judgeOptical } from './media/optical.ts';
-export { antennaCables, pairProblem } from './media/antenna.ts';
-export { bringUp, faultsOf } from './faults/bench.ts';
-export type { Exchange, Fault } from './faults/stand-in.ts';
-export { fileName } from './encode/index.ts';
-export { writePcapng } from './formats/pcapng.ts';
-export { asTemplate } from './uplinks/template.ts';
-export { media, medium } from './media/index.ts';
-export { runSheet } from './runsheet/sheet.ts';
-export { learntFrom, durationsOf, type Learnt, type StepMoment } from './runsheet/learnt.ts';
-export { summaryOf, timeOfDay, timeOfDayText, type VisitSummary } from './runsheet/summary.ts';
-export { pasteWords, readPaste, type Paste } from './found/paste.ts';
-export { findSite, type Found, type FoundBox } from './found/found.ts';
-export { besidePlan, replacementPatch, type Beside } from './found/beside.ts';
-export { desktops, farHost, writeScript, type Desktop } from './visit/script.ts';
-export { fillSteps, type Filled } from './visit/fill.ts';
-export { answerScript } from './visit/stand-in.ts';
-export { originOf, readTranscript } from './visit/transcript.ts';
-export { stepsOfVisit } from './acceptance/open-steps.ts';
-export { shortestProof } from './acceptance/shortest.ts';
-export type { Entry, RunStep } from './terms/step.ts';
+} from './intake/readings/survey.ts';
+export { fibreBudget } from './behaviour/media/fibre.ts';
+export { judgeOptical } from './behaviour/media/optical.ts';
+export { antennaCables, pairProblem } from './behaviour/media/antenna.ts';
+export { bringUp, faultsOf } from './behaviour/provider-sim/bench.ts';
+export type { Exchange, Fault } from './behaviour/provider-sim/stand-in.ts';
+export { fileName } from './base/encode/index.ts';
+export { writePcapng } from './output/formats/pcapng.ts';
+export { asTemplate } from './editing/line-template/template.ts';
+export { media, medium } from './behaviour/media/index.ts';
+export { runSheet } from './answers/run-sheet/sheet.ts';
+export { learntFrom, durationsOf, type Learnt, type StepMoment } from './answers/run-sheet/learnt.ts';
+export { summaryOf, timeOfDay, timeOfDayText, type VisitSummary } from './answers/run-sheet/summary.ts';
+export { pasteWords, readPaste, type Paste } from './intake/discovery/paste.ts';
+export { findSite, type Found, type FoundBox } from './intake/discovery/discovery.ts';
+export { besidePlan, replacementPatch, type Beside } from './editing/take-over/compare-with-plan.ts';
+export { desktops, farHost, writeScript, type Desktop } from './answers/visit-scripts/script.ts';
+export { fillSteps, type Filled } from './answers/visit-scripts/fill.ts';
+export { answerScript } from './answers/visit-scripts/stand-in.ts';
+export { originOf, readTranscript } from './answers/visit-scripts/transcript.ts';
+export { stepsOfVisit } from './answers/acceptance/open-steps.ts';
+export { shortestProof } from './answers/acceptance/shortest.ts';
+export type { Entry, RunStep } from './behaviour/domain-types/step.ts';
 export {
   recordInputSchema,
   stepStates,
@@ -111,26 +111,26 @@ export {
   type RecordInput,
   type SiteRecord,
   type StepState,
-} from './runsheet/record.ts';
-export { acceptance, fallenOf, type Accepted, type Weighed } from './acceptance/judge.ts';
-export { unfinished } from './acceptance/unfinished.ts';
-export { rungs, rungOf, strengthOf, type RungId } from './terms/rungs.ts';
-export { runSum, sums } from './sums/index.ts';
-export { step, type Step, type Worked } from './worked/worked.ts';
-export { macText, workingsAt } from './workings/index.ts';
-export { exposure } from './exposure/exposure.ts';
-export { expectedSentence } from './exposure/expectation.ts';
-export { compareReach, type ReachChange } from './exposure/compare.ts';
+} from './answers/run-sheet/record.ts';
+export { acceptance, fallenOf, type Accepted, type Weighed } from './answers/acceptance/judge.ts';
+export { unfinished } from './answers/acceptance/unfinished.ts';
+export { rungs, rungOf, strengthOf, type RungId } from './behaviour/domain-types/rungs.ts';
+export { runSum, sums } from './answers/sums/index.ts';
+export { step, type Step, type Worked } from './base/worked/worked.ts';
+export { macText, workingsAt } from './answers/workings/index.ts';
+export { exposure } from './answers/exposure/exposure.ts';
+export { expectedSentence } from './answers/exposure/expectation.ts';
+export { compareReach, type ReachChange } from './answers/exposure/compare.ts';
 export {
   exposureColumns,
   type ExposureMatrix,
   type MatrixCell,
   type MatrixRow,
   type Opening,
-} from './exposure/matrix.ts';
-export { reachesOf } from './exposure/describe.ts';
-export { ExposureMemory } from './exposure/memory.ts';
-export { sendersOf } from './exposure/senders.ts';
+} from './answers/exposure/matrix.ts';
+export { reachesOf } from './answers/exposure/describe.ts';
+export { ExposureMemory } from './answers/exposure/memory.ts';
+export { sendersOf } from './answers/exposure/senders.ts';
 export {
   folderFormats,
   peerFormats,
@@ -139,15 +139,21 @@ export {
   type PeerFormatName,
   type SiteFormatName,
   type Sources,
-} from './formats/index.ts';
-export { devicesFromRows, forwardsFromRows, runsFromRows, type Pasted } from './formats/rows.ts';
-export { faultKinds, faultText, parseFault, type FaultKind, type ScriptedFault } from './failover/faults.ts';
+} from './output/formats/index.ts';
+export { devicesFromRows, forwardsFromRows, runsFromRows, type Pasted } from './output/formats/rows.ts';
+export {
+  faultKinds,
+  faultText,
+  parseFault,
+  type FaultKind,
+  type ScriptedFault,
+} from './behaviour/failover/faults.ts';
 export type { FailoverPromise } from './site/failover.ts';
-export { simulate, type Lane, type Script, type SimulationRun } from './failover/simulate.ts';
-export { drawYears, outageClasses, years, type YearsResult } from './failover/years.ts';
-export { predict, linesForKind } from './failover/predict.ts';
-export { adviceFor } from './failover/demand.ts';
-export { traffic } from './failover/traffic.ts';
+export { simulate, type Lane, type Script, type SimulationRun } from './behaviour/failover/simulate.ts';
+export { drawYears, outageClasses, years, type YearsResult } from './behaviour/failover/years.ts';
+export { predict, linesForKind } from './behaviour/failover/predict.ts';
+export { adviceFor } from './behaviour/failover/demand.ts';
+export { traffic } from './behaviour/failover/traffic.ts';
 export type { Peer } from './site/vpn.ts';
 export {
   freePool,
@@ -156,14 +162,21 @@ export {
   tunnelWorked,
   uniqueLocalPool,
   type Secrets,
-} from './vpn/interface.ts';
-export { keyPair, publicKeyOf } from './vpn/key-pair.ts';
-export { parseKey } from './vpn/keys.ts';
-export { bestHub, joinedRows, joinSites, tunnelsWorked, type Joined, type JoinShape } from './vpn/join.ts';
-export { translationTable } from './vpn/translation.ts';
-export { endOf, endOfFar, tunnelStates, type TunnelState } from './vpn/tunnel-states.ts';
-export { pageOf, pageText, type PersonPage } from './vpn/page.ts';
-export { vpnOverview } from './vpn/overview.ts';
+} from './behaviour/remote-access/interface.ts';
+export { keyPair, publicKeyOf } from './behaviour/remote-access/key-pair.ts';
+export { parseKey } from './behaviour/remote-access/keys.ts';
+export {
+  bestHub,
+  joinedRows,
+  joinSites,
+  tunnelsWorked,
+  type Joined,
+  type JoinShape,
+} from './behaviour/remote-access/join.ts';
+export { translationTable } from './behaviour/remote-access/translation.ts';
+export { endOf, endOfFar, tunnelStates, type TunnelState } from './behaviour/remote-access/tunnel-states.ts';
+export { pageOf, pageText, type PersonPage } from './behaviour/remote-access/page.ts';
+export { vpnOverview } from './behaviour/remote-access/overview.ts';
 export {
   accessEvents,
   accessList,
@@ -171,7 +184,7 @@ export {
   type Access,
   type AccessEvent,
   type AccessState,
-} from './vpn/access.ts';
+} from './behaviour/remote-access/access.ts';
 export {
   beginRotation,
   newPeer,
@@ -179,36 +192,41 @@ export {
   renewAccess,
   revokeAccess,
   revokePerson,
-} from './vpn/changes.ts';
-export { certificateOf } from './vpn/certificates.ts';
-export { compareListing, parseListing } from './vpn/listing.ts';
-export { parseProfile, writeProfile } from './vpn/profile.ts';
-export { checkProfile } from './vpn/profile-check.ts';
-export { peerVerdict, reachText } from './vpn/reach.ts';
-export { routesOf } from './vpn/routes.ts';
-export { methodOf } from './vpn/methods/index.ts';
-export { speedVerdict, speedWorked } from './vpn/speed.ts';
-export { clientCapture } from './vpn/client-frames.ts';
-export { situations, simulateClient, type SituationName, type ClientRun } from './vpn/situations.ts';
-export { rankWays, type RankedWay } from './vpn/which.ts';
-export { endingsOf } from './formats/calendar.ts';
-export { readBrief } from './brief/read.ts';
-export type { Brief, FoundSecret, Mark } from './brief/facts.ts';
-export { interview, type Interview } from './brief/interview.ts';
-export { askProvider, type Answers, type BriefQuestion } from './brief/question.ts';
-export { planOfBrief } from './brief/plan.ts';
-export { vaultSecretsOf } from './brief/plan-lines.ts';
-export { patterns } from './brief/patterns.ts';
-export { forAnotherCustomer } from './brief/another.ts';
-export { confirmPatch, openOrigins, type Origin } from './brief/origins.ts';
-export { deskOf, wordsOf, type Desk } from './desk/desk.ts';
-export { pictureOf, shownAs, type Picture, type PictureNode } from './picture/picture.ts';
-export { sharedMhz, spectrumOf, wifiBands, type Spectrum, type WifiBand } from './worked/wifi.ts';
-export { planChannels, type ChannelPlan, type Heard } from './wifi/channels.ts';
-export { heardOn, leadersOf, recommendedChannels } from './wifi/now.ts';
-export { widthsFor, type WidthAdvice } from './wifi/width.ts';
-export { allowedBy, channelRules, rangesText } from './wifi/countries.ts';
-export { expectedSignal, roomName, roomSignal } from './wifi/coverage.ts';
+} from './behaviour/remote-access/changes.ts';
+export { certificateOf } from './behaviour/remote-access/certificates.ts';
+export { compareListing, parseListing } from './behaviour/remote-access/listing.ts';
+export { parseProfile, writeProfile } from './behaviour/remote-access/profile.ts';
+export { checkProfile } from './behaviour/remote-access/profile-check.ts';
+export { peerVerdict, reachText } from './behaviour/remote-access/reach.ts';
+export { routesOf } from './behaviour/remote-access/routes.ts';
+export { methodOf } from './behaviour/remote-access/methods/index.ts';
+export { speedVerdict, speedWorked } from './behaviour/remote-access/speed.ts';
+export { clientCapture } from './behaviour/remote-access/client-frames.ts';
+export {
+  situations,
+  simulateClient,
+  type SituationName,
+  type ClientRun,
+} from './behaviour/remote-access/situations.ts';
+export { rankWays, type RankedWay } from './behaviour/remote-access/which.ts';
+export { endingsOf } from './output/formats/calendar.ts';
+export { readBrief } from './intake/letter/read.ts';
+export type { Brief, FoundSecret, Mark } from './intake/letter/facts.ts';
+export { interview, type Interview } from './editing/brief/interview.ts';
+export { askProvider, type Answers, type BriefQuestion } from './editing/brief/question.ts';
+export { planOfBrief } from './editing/brief/plan.ts';
+export { vaultSecretsOf } from './editing/brief/plan-lines.ts';
+export { patterns } from './intake/letter/patterns.ts';
+export { forAnotherCustomer } from './editing/brief/another.ts';
+export { confirmPatch, openOrigins, type Origin } from './editing/brief/origins.ts';
+export { deskOf, wordsOf, type Desk } from './output/site-summary/site-summary.ts';
+export { pictureOf, shownAs, type Picture, type PictureNode } from './output/picture/picture.ts';
+export { sharedMhz, spectrumOf, wifiBands, type Spectrum, type WifiBand } from './base/worked/wifi.ts';
+export { planChannels, type ChannelPlan, type Heard } from './behaviour/wifi/channels.ts';
+export { heardOn, leadersOf, recommendedChannels } from './behaviour/wifi/now.ts';
+export { widthsFor, type WidthAdvice } from './behaviour/wifi/width.ts';
+export { allowedBy, channelRules, rangesText } from './behaviour/wifi/countries.ts';
+export { expectedSignal, roomName, roomSignal } from './behaviour/wifi/coverage.ts';
 export {
   chainOf,
   compareWays,
@@ -216,23 +234,29 @@ export {
   wayName,
   type SecondWay,
   type WayOption,
-} from './second/compare.ts';
-export { passphraseProblem, wifiCode, wifiPassphrase } from './wifi/key.ts';
-export { insideFaults, rehearseInside, type InsideFault } from './failover/inside-faults.ts';
-export { batteryTime } from './router/battery.ts';
-export { bindingLimit, limitsOf } from './router/limits.ts';
+} from './behaviour/downstream-router/compare.ts';
+export { passphraseProblem, wifiCode, wifiPassphrase } from './behaviour/wifi/key.ts';
+export { insideFaults, rehearseInside, type InsideFault } from './behaviour/failover/inside-faults.ts';
+export { batteryTime } from './behaviour/router/battery.ts';
+export { bindingLimit, limitsOf } from './behaviour/router/limits.ts';
 export { isChained, type Second } from './site/second.ts';
-export { stepsOfSecond } from './runsheet/second.ts';
-export { parseScan } from './wifi/scan.ts';
-export { wiringPicture } from './picture/wiring-picture.ts';
+export { stepsOfSecond } from './answers/run-sheet/second.ts';
+export { parseScan } from './behaviour/wifi/scan.ts';
+export { wiringPicture } from './output/picture/wiring-picture.ts';
 export { socketName, type Box, type Run, type Socket } from './site/wiring.ts';
-export { hopText, wiringData, wiringReport, type RunReport, type WiringReport } from './wiring/report.ts';
-export { followFrame, type FrameTrip } from './wiring/learning.ts';
-export { vlansInUse } from './wiring/loops.ts';
-export { slowestOf, type PathTo } from './wiring/paths.ts';
-export { rateText } from './worked/cabling.ts';
-export { addressMap, type AddressPart, type AddressRow } from './picture/address-map.ts';
-export { layoutOf, type Layout } from './picture/layout.ts';
-export { wayOfQuestion, type WayStep } from './picture/way.ts';
-export { momentOf, nodeOf, type NodeState } from './picture/overlays.ts';
-export { planJson } from './formats/plan-json.ts';
+export {
+  hopText,
+  wiringData,
+  wiringReport,
+  type RunReport,
+  type WiringReport,
+} from './behaviour/wiring/report.ts';
+export { followFrame, type FrameTrip } from './behaviour/wiring/learning.ts';
+export { vlansInUse } from './behaviour/wiring/loops.ts';
+export { slowestOf, type PathTo } from './behaviour/wiring/paths.ts';
+export { rateText } from './base/worked/cabling.ts';
+export { addressMap, type AddressPart, type AddressRow } from './output/picture/address-map.ts';
+export { layoutOf, type Layout } from './output/picture/layout.ts';
+export { wayOfQuestion, type WayStep } from './output/picture/way.ts';
+export { momentOf, nodeOf, type NodeState } from './output/picture/overlays.ts';
+export { planJson } from './output/formats/plan-json.ts';

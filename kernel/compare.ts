@@ -1,11 +1,11 @@
-import { formatAddress, sameAddress, type Address } from '../core/net/address.ts';
-import { contains, overlaps, roleIn, samePrefix } from '../core/net/prefix.ts';
-import type { Reached, Trace } from '../core/path/packet.ts';
-import { createRouter } from '../core/router/router.ts';
-import { confusedLines } from '../core/router/source-check.ts';
+import { formatAddress, sameAddress, type Address } from '../core/base/net/address.ts';
+import { contains, overlaps, roleIn, samePrefix } from '../core/base/net/prefix.ts';
+import type { Reached, Trace } from '../core/answers/path/packet.ts';
+import { createRouter } from '../core/behaviour/router/router.ts';
+import { confusedLines } from '../core/behaviour/router/source-check.ts';
 import type { Site } from '../core/site/model.ts';
 import type { FarSite } from '../core/site/vpn.ts';
-import { translated } from '../core/vpn/translation.ts';
+import { translated } from '../core/behaviour/remote-access/translation.ts';
 import { canPing, chainedRouters, Lab, networkPlace, places, type Outcome } from './lab.ts';
 import { asked, dice, listeningPorts, questionsAbout, routerOf, type Question } from './questions.ts';
 

@@ -3,7 +3,7 @@ import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { linuxFiles } from '../core/formats/linux/index.ts';
+import { linuxFiles } from '../core/output/formats/linux/index.ts';
 import { compile } from '../core/site/compile.ts';
 import { demoPlan } from '../core/testing/plans.ts';
 import { whyNot } from './lab.ts';

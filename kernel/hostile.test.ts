@@ -5,17 +5,17 @@ import { basename, dirname, join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import Papa from 'papaparse';
-import { folderFormats, peerFormats, siteFormats } from '../core/formats/index.ts';
+import { folderFormats, peerFormats, siteFormats } from '../core/output/formats/index.ts';
 import { planSchema, type Plan } from '../core/plan/schema.ts';
-import { acceptance } from '../core/acceptance/judge.ts';
-import { runChecks } from '../core/checks/index.ts';
-import { runSheet } from '../core/runsheet/sheet.ts';
-import { siteRecord } from '../core/record/record.ts';
+import { acceptance } from '../core/answers/acceptance/judge.ts';
+import { runChecks } from '../core/answers/checks/index.ts';
+import { runSheet } from '../core/answers/run-sheet/sheet.ts';
+import { siteRecord } from '../core/output/record/record.ts';
 import { compile } from '../core/site/compile.ts';
 import type { Site } from '../core/site/model.ts';
 import { demoPlan } from '../core/testing/plans.ts';
 import { demoNames } from '../core/testing/wishes.ts';
-import { writeScript } from '../core/visit/script.ts';
+import { writeScript } from '../core/answers/visit-scripts/script.ts';
 import { whyNot } from './lab.ts';
 
 /*

@@ -3,17 +3,17 @@ import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { createInterface } from 'node:readline';
-import { addressKey, formatAddress, type Address } from '../core/net/address.ts';
-import { contains, formatPrefix, overlaps, samePrefix, type Prefix } from '../core/net/prefix.ts';
-import { neverOutside, sourcesBehindSite } from '../core/formats/linux/nftables.ts';
-import { elementsOf } from '../core/formats/linux/statement.ts';
-import { prefixesOf, rangeOf, type AddressRange } from '../core/net/range.ts';
-import { hasTunnel, interfacesOf, nextHopOf } from '../core/formats/linux/interfaces.ts';
-import { linuxFiles } from '../core/formats/linux/index.ts';
+import { addressKey, formatAddress, type Address } from '../core/base/net/address.ts';
+import { contains, formatPrefix, overlaps, samePrefix, type Prefix } from '../core/base/net/prefix.ts';
+import { neverOutside, sourcesBehindSite } from '../core/output/formats/linux/nftables.ts';
+import { elementsOf } from '../core/output/formats/linux/statement.ts';
+import { prefixesOf, rangeOf, type AddressRange } from '../core/base/net/range.ts';
+import { hasTunnel, interfacesOf, nextHopOf } from '../core/output/formats/linux/interfaces.ts';
+import { linuxFiles } from '../core/output/formats/linux/index.ts';
 import { linkOf } from '../core/site/link.ts';
 import type { Line, Network, Site } from '../core/site/model.ts';
 import { isChained, type ChainedRouter } from '../core/site/second.ts';
-import { lostAddresses } from '../core/wiring/where.ts';
+import { lostAddresses } from '../core/behaviour/wiring/where.ts';
 
 /** A packet that is sent in a namespace. */
 export interface Sent {

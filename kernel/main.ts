@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { runChecks } from '../core/checks/index.ts';
+import { runChecks } from '../core/answers/checks/index.ts';
 import { applyPatch } from '../core/plan/patch.ts';
 import type { Plan } from '../core/plan/schema.ts';
 import { compile } from '../core/site/compile.ts';

@@ -1,6 +1,6 @@
-import { bound, type BoundStage, type StageName } from '../core/router/decision.ts';
-import { policy, policyTable } from '../core/router/policy.ts';
-import { decide, type Router } from '../core/router/router.ts';
+import { bound, type BoundStage, type StageName } from '../core/behaviour/router/decision.ts';
+import { policy, policyTable } from '../core/behaviour/router/policy.ts';
+import { decide, type Router } from '../core/behaviour/router/router.ts';
 import { forwardSchema, type Plan } from '../core/plan/schema.ts';
 import type { Site } from '../core/site/model.ts';
 import { demoPlan } from '../core/testing/plans.ts';

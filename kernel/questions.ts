@@ -1,12 +1,12 @@
-import { addressKey, formatAddress, type Address } from '../core/net/address.ts';
-import { contains, hostsOf, type Prefix } from '../core/net/prefix.ts';
-import { follow } from '../core/path/follow.ts';
-import type { Origin, Trace } from '../core/path/packet.ts';
-import type { Header } from '../core/net/packet.ts';
-import { createRouter, type Router } from '../core/router/router.ts';
+import { addressKey, formatAddress, type Address } from '../core/base/net/address.ts';
+import { contains, hostsOf, type Prefix } from '../core/base/net/prefix.ts';
+import { follow } from '../core/answers/path/follow.ts';
+import type { Origin, Trace } from '../core/answers/path/packet.ts';
+import type { Header } from '../core/base/net/packet.ts';
+import { createRouter, type Router } from '../core/behaviour/router/router.ts';
 import type { Site } from '../core/site/model.ts';
-import { endpointLine } from '../core/vpn/reachable.ts';
-import { lostAddresses } from '../core/wiring/where.ts';
+import { endpointLine } from '../core/behaviour/remote-access/reachable.ts';
+import { lostAddresses } from '../core/behaviour/wiring/where.ts';
 import { chainedRouters, networkPlace, places } from './lab.ts';
 
 /** A question to both: to the stages of the router, and to the kernel. */

@@ -1,9 +1,9 @@
-import { addressKey, formatAddress, type Address } from '../core/net/address.ts';
-import { contains } from '../core/net/prefix.ts';
-import type { Origin, Trace } from '../core/path/packet.ts';
+import { addressKey, formatAddress, type Address } from '../core/base/net/address.ts';
+import { contains } from '../core/base/net/prefix.ts';
+import type { Origin, Trace } from '../core/answers/path/packet.ts';
 import type { Plan } from '../core/plan/schema.ts';
 import { compile } from '../core/site/compile.ts';
-import type { Router } from '../core/router/router.ts';
+import type { Router } from '../core/behaviour/router/router.ts';
 import type { Site } from '../core/site/model.ts';
 import { beforeTranslation } from './compare.ts';
 import { chainedRouters } from './lab.ts';

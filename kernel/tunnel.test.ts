@@ -3,11 +3,11 @@ import { existsSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { linuxFiles } from '../core/formats/linux/index.ts';
+import { linuxFiles } from '../core/output/formats/linux/index.ts';
 import type { Plan } from '../core/plan/schema.ts';
 import { compile } from '../core/site/compile.ts';
 import { demoPlan } from '../core/testing/plans.ts';
-import { profileText } from '../core/vpn/interface.ts';
+import { profileText } from '../core/behaviour/remote-access/interface.ts';
 import { whyNot } from './lab.ts';
 
 /*

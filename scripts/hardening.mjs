@@ -32,7 +32,7 @@ for (const [what, path, runs, name] of [
   ['hostile requests, every route', 'server/hostile', 40],
   ['hostile texts, every reader', 'core/hostile', 1000],
   ['any plan that is let in', 'core/plan/any-plan', 400],
-  ['formats that leave', 'core/encode/', 400],
+  ['formats that leave', 'core/base/encode/', 400],
   ['hostile plans, every output, read by its own program', 'kernel/hostile', 15],
   ['mistakes made on purpose in the meaning of a plan', 'kernel/readings', 1],
   ['backups made up by somebody, and the largest of everything', 'server/keeping/limits', 1],

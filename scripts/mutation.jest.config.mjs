@@ -3,10 +3,10 @@ const folder = process.env.NETTER_MUTATED ?? 'core';
 
 /** Figures are checked against their sources where they are asked for, and laws where their answers are. */
 const speakFor = {
-  'core/failover': ['core/readings', 'core/worked'],
-  'core/readings': ['core/acceptance'],
-  'core/vpn': ['core/path'],
-  'core/worked': ['core/sums', 'cli/sums'],
+  'core/behaviour/failover': ['core/intake/readings', 'core/base/worked'],
+  'core/intake/readings': ['core/answers/acceptance'],
+  'core/behaviour/remote-access': ['core/answers/path'],
+  'core/base/worked': ['core/answers/sums', 'cli/sums'],
 };
 
 /** A planted mistake is switched on inside Jest's own context: there, libraries of ECMAScript modules are rewritten too. */

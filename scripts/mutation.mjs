@@ -1,11 +1,12 @@
 import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { floors } from './house.mjs';
 import { root, runNode } from './steps.mjs';
 
 /*
  * Mistakes are planted in the core one by one, and the tests of the folder and of those that speak for it must find them.
- *   npm run mutation                      a sample of every folder below; docs/mutation.md is written anew
- *   npm run mutation -- core/checks       one folder; its row in docs/mutation.md is written anew
+ *   npm run mutation                      a sample of every room of the core; docs/mutation.md is written anew
+ *   npm run mutation -- core/answers/checks   one folder; its row in docs/mutation.md is written anew
  *   npm run mutation -- --every 1         all of it; takes hours
  */
 const args = process.argv.slice(2);
@@ -13,10 +14,11 @@ const option = (name, otherwise) => (args.includes(name) ? Number(args[args.inde
 const every = option('--every', 25);
 const seed = option('--seed', 1);
 const named = args.filter((each) => each.startsWith('core'));
-const folders =
-  named.length > 0
-    ? named
-    : ['core/acceptance', 'core/checks', 'core/failover', 'core/readings', 'core/vpn', 'core/worked'];
+const rooms = floors.core
+  .flat()
+  .filter((room) => !room.endsWith('.ts'))
+  .map((room) => `core/${room}`);
+const folders = named.length > 0 ? named : rooms;
 const linesInPiece = 8;
 
 /** One piece of lines in every so many, from a start that the seed decides: the same seed, the same sample. */
@@ -57,7 +59,7 @@ const file = join(root, 'docs/mutation.md');
 
 /** Rows of earlier runs, for folders that were not looked at now. */
 const earlier = existsSync(file)
-  ? [...readFileSync(file, 'utf8').matchAll(/^\| (core\/\w+) +\| (\d+) +\| (\d+) +\|/gm)].map(
+  ? [...readFileSync(file, 'utf8').matchAll(/^\| (core\/[\w/-]+) +\| (\d+) +\| (\d+) +\|/gm)].map(
       ([, folder, all, found]) => ({ folder, all: Number(all), found: Number(found) }),
     )
   : [];

@@ -1,16 +1,16 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { acceptance } from '../acceptance/judge.ts';
-import { runChecks } from '../checks/index.ts';
-import { endingsOf, writeCalendar } from '../formats/calendar.ts';
-import { endpointNames } from '../path/query.ts';
-import { ask } from '../path/ask.ts';
-import { runSheet } from '../runsheet/sheet.ts';
+import { acceptance } from '../answers/acceptance/judge.ts';
+import { runChecks } from '../answers/checks/index.ts';
+import { endingsOf, writeCalendar } from '../output/formats/calendar.ts';
+import { endpointNames } from '../answers/path/query.ts';
+import { ask } from '../answers/path/ask.ts';
+import { runSheet } from '../answers/run-sheet/sheet.ts';
 import { compile } from '../site/compile.ts';
 import { demoPlan, notWords } from '../testing/plans.ts';
-import { writeAccess } from '../formats/access-csv.ts';
-import { vpnOverview } from '../vpn/overview.ts';
-import { workingsAt } from '../workings/index.ts';
+import { writeAccess } from '../output/formats/access-csv.ts';
+import { vpnOverview } from '../behaviour/remote-access/overview.ts';
+import { workingsAt } from '../answers/workings/index.ts';
 import { parsePlan } from './read.ts';
 
 /** Every place of a plan, as a JSON Pointer: lists and groups too. */

@@ -1,4 +1,4 @@
-import { asLine, asText, isLine } from '../text.ts';
+import { asLine, asText, isLine } from '../base/text.ts';
 import { fieldAt } from './places.ts';
 
 /**

@@ -1,6 +1,6 @@
 import * as z from 'zod';
-import type { Result } from '../result.ts';
-import { lineText, manyLines } from '../text.ts';
+import type { Result } from '../base/result.ts';
+import { lineText, manyLines } from '../base/text.ts';
 
 /*
  * A field of the plan stands once: its schema and what a person needs to know about it are made by one call. The

@@ -1,7 +1,7 @@
 import jsonPatch, { type Operation } from 'fast-json-patch';
 import { parsePlan } from './read.ts';
 import type { Plan } from './schema.ts';
-import type { Result } from '../result.ts';
+import type { Result } from '../base/result.ts';
 
 /** A change to a plan: RFC 6902 operations with RFC 6901 pointers. */
 export type Patch = readonly Operation[];

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { writePlan } from '../formats/plan-json.ts';
-import { devicesFromRows, forwardsFromRows } from '../formats/rows.ts';
+import { writePlan } from '../output/formats/plan-json.ts';
+import { devicesFromRows, forwardsFromRows } from '../output/formats/rows.ts';
 import { demoPlan, good, soundPlan } from '../testing/plans.ts';
 import { comparePlans, mergePlans } from './compare.ts';
 import { emptyPlan } from './defaults.ts';

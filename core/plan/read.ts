@@ -1,4 +1,4 @@
-import { bad, ok, type Result } from '../result.ts';
+import { bad, ok, type Result } from '../base/result.ts';
 import { pointer } from './pointer.ts';
 import { rowLists } from './places.ts';
 import { planSchema, type Plan } from './schema.ts';

@@ -9,7 +9,7 @@ import { fieldAt } from './places.ts';
 import { parsePlan, readPlan } from './read.ts';
 import { valuesOf } from './values.ts';
 import { planJsonSchema, type Plan } from './schema.ts';
-import { writePlan } from '../formats/plan-json.ts';
+import { writePlan } from '../output/formats/plan-json.ts';
 
 /** Every place of a plan below the root, as a JSON Pointer. */
 function pointersOf(value: unknown, at = ''): string[] {

@@ -1,4 +1,4 @@
-import { bad, ok, type Result } from '../result.ts';
+import { bad, ok, type Result } from '../base/result.ts';
 import { planVersion } from './version.ts';
 
 /** Anything that JSON can be. */

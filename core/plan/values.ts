@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import type { Problem } from '../result.ts';
+import type { Problem } from '../base/result.ts';
 import { chooserOf, fieldOf, type NumberField, type TextField } from './field.ts';
 import { planSchema, type Plan, type PlanValues } from './schema.ts';
 

@@ -1,5 +1,5 @@
-import type { Address } from '../net/address.ts';
-import { contains } from '../net/prefix.ts';
+import type { Address } from '../base/net/address.ts';
+import { contains } from '../base/net/prefix.ts';
 import type { AllowedSources } from './model.ts';
 
 /** Whether a forward admits this source. */

@@ -1,8 +1,8 @@
-import { sameAddress, type Address } from '../net/address.ts';
-import { parseHost } from '../net/identifiers.ts';
-import { contains } from '../net/prefix.ts';
+import { sameAddress, type Address } from '../base/net/address.ts';
+import { parseHost } from '../base/net/identifiers.ts';
+import { contains } from '../base/net/prefix.ts';
 import type { FailoverValues, Plan } from '../plan/schema.ts';
-import { valueOf } from '../result.ts';
+import { valueOf } from '../base/result.ts';
 import type { Failover, TargetReach, Watch } from './failover.ts';
 import type { Line, Network } from './model.ts';
 

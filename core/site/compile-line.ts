@@ -1,7 +1,7 @@
-import { parseAddress, sameAddress, type Address } from '../net/address.ts';
-import { classify, reachableFromOutside } from '../net/classify.ts';
-import { hostsOf, roleIn, type Prefix } from '../net/prefix.ts';
-import { firstFreeAddress, rangeBetween } from '../net/range.ts';
+import { parseAddress, sameAddress, type Address } from '../base/net/address.ts';
+import { classify, reachableFromOutside } from '../base/net/classify.ts';
+import { hostsOf, roleIn, type Prefix } from '../base/net/prefix.ts';
+import { firstFreeAddress, rangeBetween } from '../base/net/range.ts';
 import { asAt } from '../plan/at.ts';
 import type { UplinkValues } from '../plan/schema.ts';
 import type { Inbound, Line, Translator } from './model.ts';

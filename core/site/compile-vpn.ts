@@ -1,7 +1,7 @@
-import { address, parseAddress } from '../net/address.ts';
-import type { Prefix } from '../net/prefix.ts';
+import { address, parseAddress } from '../base/net/address.ts';
+import type { Prefix } from '../base/net/prefix.ts';
 import type { VpnValues } from '../plan/schema.ts';
-import { valueOf } from '../result.ts';
+import { valueOf } from '../base/result.ts';
 import type { Device, Line, Network } from './model.ts';
 import type { FarSite, Grant, Group, Peer, Translation, Vpn } from './vpn.ts';
 

@@ -1,13 +1,13 @@
 import { asAt } from '../plan/at.ts';
-import { addressKey, formatAddress, parseAddress, type Address } from '../net/address.ts';
-import { formatPorts, type PortRange } from '../net/ports.ts';
-import { contains, containsPrefix, formatPrefix, prefixAround, type Prefix } from '../net/prefix.ts';
-import { rangeBetween, rangeOf, subtractRanges } from '../net/range.ts';
+import { addressKey, formatAddress, parseAddress, type Address } from '../base/net/address.ts';
+import { formatPorts, type PortRange } from '../base/net/ports.ts';
+import { contains, containsPrefix, formatPrefix, prefixAround, type Prefix } from '../base/net/prefix.ts';
+import { rangeBetween, rangeOf, subtractRanges } from '../base/net/range.ts';
 import { wayPorts } from '../plan/catalogue/vpn.ts';
 import { ownerAt } from '../plan/labels.ts';
 import type { Plan, PlanValues } from '../plan/schema.ts';
 import { valuesOf } from '../plan/values.ts';
-import { valueOf } from '../result.ts';
+import { valueOf } from '../base/result.ts';
 import { compileFailover } from './compile-failover.ts';
 import { compileLine } from './compile-line.ts';
 import { compileVpn } from './compile-vpn.ts';

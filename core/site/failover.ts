@@ -1,5 +1,5 @@
-import type { Address } from '../net/address.ts';
-import type { PortRange } from '../net/ports.ts';
+import type { Address } from '../base/net/address.ts';
+import type { PortRange } from '../base/net/ports.ts';
 import type { FailoverValues, UplinkValues } from '../plan/schema.ts';
 import type { Line, Network } from './parts.ts';
 

@@ -1,6 +1,6 @@
-import { addressKey, type Address } from '../net/address.ts';
-import { hostsOf } from '../net/prefix.ts';
-import { firstFreeBeside, rangeBetween, subtractRanges } from '../net/range.ts';
+import { addressKey, type Address } from '../base/net/address.ts';
+import { hostsOf } from '../base/net/prefix.ts';
+import { firstFreeBeside, rangeBetween, subtractRanges } from '../base/net/range.ts';
 import type { Device, Network, RouteTarget, Site } from './model.ts';
 
 /*

@@ -1,6 +1,6 @@
 import type { At } from '../plan/at.ts';
-import type { Address } from '../net/address.ts';
-import type { Prefix } from '../net/prefix.ts';
+import type { Address } from '../base/net/address.ts';
+import type { Prefix } from '../base/net/prefix.ts';
 import type { PlanValues } from '../plan/schema.ts';
 import type { Failover } from './failover.ts';
 import type {

@@ -1,5 +1,5 @@
-import { address, formatAddress } from '../net/address.ts';
-import { formatPrefix, hostsOf } from '../net/prefix.ts';
+import { address, formatAddress } from '../base/net/address.ts';
+import { formatPrefix, hostsOf } from '../base/net/prefix.ts';
 import { usualAt } from '../plan/places.ts';
 import { networkSchema, type NetworkPlan } from '../plan/schema.ts';
 import type { Site } from './model.ts';

@@ -1,6 +1,6 @@
 import type { At } from '../plan/at.ts';
-import { addressKey, type Address } from '../net/address.ts';
-import { contains, roleIn, type Prefix } from '../net/prefix.ts';
+import { addressKey, type Address } from '../base/net/address.ts';
+import { contains, roleIn, type Prefix } from '../base/net/prefix.ts';
 import type { Site } from './model.ts';
 
 /** A subnet that this site knows of, wherever it lies. */

@@ -1,9 +1,9 @@
 import type { At } from '../plan/at.ts';
-import type { Address } from '../net/address.ts';
-import type { AddressClass } from '../net/classify.ts';
-import type { PortRange, Protocol } from '../net/ports.ts';
-import type { Prefix } from '../net/prefix.ts';
-import type { AddressRange } from '../net/range.ts';
+import type { Address } from '../base/net/address.ts';
+import type { AddressClass } from '../base/net/classify.ts';
+import type { PortRange, Protocol } from '../base/net/ports.ts';
+import type { Prefix } from '../base/net/prefix.ts';
+import type { AddressRange } from '../base/net/range.ts';
 import type { PlanValues, UplinkValues } from '../plan/schema.ts';
 import type { FieldProblem } from '../plan/values.ts';
 

@@ -1,6 +1,13 @@
-import { address, formatAddress, type Address } from '../net/address.ts';
-import { contains, formatPrefix, overlaps, parsePrefix, prefixAround, type Prefix } from '../net/prefix.ts';
-import { firstFreeBlock } from '../net/range.ts';
+import { address, formatAddress, type Address } from '../base/net/address.ts';
+import {
+  contains,
+  formatPrefix,
+  overlaps,
+  parsePrefix,
+  prefixAround,
+  type Prefix,
+} from '../base/net/prefix.ts';
+import { firstFreeBlock } from '../base/net/range.ts';
 import type { Patch } from '../plan/patch.ts';
 import { devicesOn } from './lookups.ts';
 import type { Network, Site } from './model.ts';

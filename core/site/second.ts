@@ -1,6 +1,6 @@
-import { addressKey, type Address } from '../net/address.ts';
-import type { PortRange } from '../net/ports.ts';
-import { contains, containsPrefix, type Prefix } from '../net/prefix.ts';
+import { addressKey, type Address } from '../base/net/address.ts';
+import type { PortRange } from '../base/net/ports.ts';
+import { contains, containsPrefix, type Prefix } from '../base/net/prefix.ts';
 import type { PlanValues } from '../plan/schema.ts';
 import type { Kit, Network, StaticRoute } from './parts.ts';
 

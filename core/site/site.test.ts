@@ -1,18 +1,18 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { acceptance } from '../acceptance/judge.ts';
-import { runChecks } from '../checks/index.ts';
-import { classify } from '../net/classify.ts';
-import { contains, formatPrefix, overlaps, prefixAround } from '../net/prefix.ts';
-import { ask } from '../path/ask.ts';
+import { acceptance } from '../answers/acceptance/judge.ts';
+import { runChecks } from '../answers/checks/index.ts';
+import { classify } from '../base/net/classify.ts';
+import { contains, formatPrefix, overlaps, prefixAround } from '../base/net/prefix.ts';
+import { ask } from '../answers/path/ask.ts';
 import { applyPatch } from '../plan/patch.ts';
 import { valueAt } from '../plan/pointer.ts';
 import { parsePlan } from '../plan/read.ts';
 import type { Plan } from '../plan/schema.ts';
-import { runSheet } from '../runsheet/sheet.ts';
+import { runSheet } from '../answers/run-sheet/sheet.ts';
 import { addr, block, demoPlan, good, soundPlan } from '../testing/plans.ts';
 import { demoNames } from '../testing/wishes.ts';
-import { workingsAt } from '../workings/index.ts';
+import { workingsAt } from '../answers/workings/index.ts';
 import { compile } from './compile.ts';
 import { freeBlock, renumber } from './renumber.ts';
 

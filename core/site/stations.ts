@@ -1,6 +1,6 @@
 import type { At } from '../plan/at.ts';
-import { formatAddress } from '../net/address.ts';
-import { formatPrefix } from '../net/prefix.ts';
+import { formatAddress } from '../base/net/address.ts';
+import { formatPrefix } from '../base/net/prefix.ts';
 import { titleAt } from '../plan/places.ts';
 import type { Line } from './model.ts';
 

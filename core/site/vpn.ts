@@ -1,6 +1,6 @@
-import type { Address } from '../net/address.ts';
-import type { PortRange } from '../net/ports.ts';
-import type { Prefix } from '../net/prefix.ts';
+import type { Address } from '../base/net/address.ts';
+import type { PortRange } from '../base/net/ports.ts';
+import type { Prefix } from '../base/net/prefix.ts';
 import type { VpnValues } from '../plan/schema.ts';
 import type { Device, Line, Network, Service } from './parts.ts';
 

@@ -1,5 +1,5 @@
-import type { Address } from '../net/address.ts';
-import { prefixAround, type Prefix } from '../net/prefix.ts';
+import type { Address } from '../base/net/address.ts';
+import { prefixAround, type Prefix } from '../base/net/prefix.ts';
 import type { UplinkTypeName } from '../plan/catalogue/wan-types.ts';
 import type { UplinkSettings } from '../plan/schema.ts';
 

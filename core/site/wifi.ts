@@ -1,5 +1,5 @@
 import type { PlanValues } from '../plan/schema.ts';
-import { capitalized } from '../text.ts';
+import { capitalized } from '../base/text.ts';
 import type { Kit, Network } from './parts.ts';
 
 type WifiValues = PlanValues['wifi'];

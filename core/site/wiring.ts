@@ -1,4 +1,4 @@
-import type { VlanRange } from '../net/vlan.ts';
+import type { VlanRange } from '../base/net/vlan.ts';
 import type { PlanValues } from '../plan/schema.ts';
 import type { Device, Kit, Line, Network, RouterPort } from './parts.ts';
 import type { Second } from './second.ts';

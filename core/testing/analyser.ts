@@ -2,8 +2,8 @@ import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { Message } from '../faults/stand-in.ts';
-import { writePcapng } from '../formats/pcapng.ts';
+import type { Message } from '../behaviour/provider-sim/stand-in.ts';
+import { writePcapng } from '../output/formats/pcapng.ts';
 
 interface Captured {
   readonly messages: readonly Message[];

@@ -1,7 +1,7 @@
 import { expect, test } from '@jest/globals';
 import { applyPatch } from '../plan/patch.ts';
 import { planSchema, type Plan } from '../plan/schema.ts';
-import type { Finding } from '../terms/finding.ts';
+import type { Finding } from '../behaviour/domain-types/finding.ts';
 import { good } from './plans.ts';
 
 /** What is broken, the rule that must name it, and where: one change to a sound plan. */

@@ -1,10 +1,10 @@
 import { readFileSync } from 'node:fs';
-import { address, parseAddress, type Address } from '../net/address.ts';
-import { parsePrefix, type Prefix } from '../net/prefix.ts';
+import { address, parseAddress, type Address } from '../base/net/address.ts';
+import { parsePrefix, type Prefix } from '../base/net/prefix.ts';
 import { planVersion } from '../plan/version.ts';
 import { readPlan } from '../plan/read.ts';
 import { planSchema, type Plan } from '../plan/schema.ts';
-import type { Result } from '../result.ts';
+import type { Result } from '../base/result.ts';
 import type * as z from 'zod';
 
 type PlanInput = Omit<z.input<typeof planSchema>, 'format' | 'version'>;

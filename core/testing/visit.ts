@@ -1,16 +1,16 @@
-import { formatAddress, parseAddress } from '../net/address.ts';
-import { hostsOf, parsePrefix } from '../net/prefix.ts';
-import { pingRange } from '../failover/rehearse.ts';
-import { pingWorked, tcpCeilingWorked } from '../worked/packets.ts';
-import { fibreBudget } from '../media/fibre.ts';
-import { valuesFromText } from '../readings/fields.ts';
-import { judgeValues } from '../readings/judge.ts';
-import { runSheet } from '../runsheet/sheet.ts';
-import type { SiteRecord } from '../runsheet/record.ts';
+import { formatAddress, parseAddress } from '../base/net/address.ts';
+import { hostsOf, parsePrefix } from '../base/net/prefix.ts';
+import { pingRange } from '../behaviour/failover/rehearse.ts';
+import { pingWorked, tcpCeilingWorked } from '../base/worked/packets.ts';
+import { fibreBudget } from '../behaviour/media/fibre.ts';
+import { valuesFromText } from '../intake/readings/fields.ts';
+import { judgeValues } from '../intake/readings/judge.ts';
+import { runSheet } from '../answers/run-sheet/sheet.ts';
+import type { SiteRecord } from '../answers/run-sheet/record.ts';
 import type { Line, Site } from '../site/model.ts';
-import type { ReadingField, Values } from '../terms/reading.ts';
-import type { RunStep } from '../terms/step.ts';
-import type { Verdict } from '../terms/verdict.ts';
+import type { ReadingField, Values } from '../behaviour/domain-types/reading.ts';
+import type { RunStep } from '../behaviour/domain-types/step.ts';
+import type { Verdict } from '../behaviour/domain-types/verdict.ts';
 import { good } from './plans.ts';
 
 const graver: Record<Verdict['kind'], number> = { good: 0, doubt: 1, bad: 2 };

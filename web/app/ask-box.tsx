@@ -3,13 +3,13 @@ import { useEffect, useMemo, useRef, useState, type ComponentProps, type Ref } f
 import { useHotkeys } from 'react-hotkeys-hook';
 import { useNavigate } from 'react-router';
 import useSWR from 'swr';
-import type { SiteRow } from './api.ts';
-import { useAnalysis } from './analysis.ts';
+import type { SiteRow } from '../state/api.ts';
+import { useAnalysis } from '../state/analysis.ts';
 import { findEverything, type Command, type Found } from './ask-search.ts';
-import { kept } from './kept.ts';
-import { useFocus } from './focus.ts';
-import { usePlan, useSession } from './session.ts';
-import { useAsked } from './ask-line.tsx';
+import { kept } from '../state/kept.ts';
+import { useFocus } from '../state/focus.ts';
+import { usePlan, useSession } from '../state/session.ts';
+import { useAsked } from './asked.ts';
 import './ask-line.css';
 
 const keptAs = 'netter-asked';

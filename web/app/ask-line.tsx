@@ -1,18 +1,11 @@
 import { lazy, Suspense, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { useLocation, useSearchParams } from 'react-router';
 import type { Command } from './ask-search.ts';
+import { useAsked } from './asked.ts';
 import './ask-line.css';
 
 /** The list of what was found comes when the line is entered for the first time: sheets open without it. */
 const AskBox = lazy(async () => ({ default: (await import('./ask-box.tsx')).AskBox }));
-
-/** The question that the sheet Ask answers; empty on other sheets. */
-export function useAsked(): string {
-  const { pathname } = useLocation();
-  const [search] = useSearchParams();
-  return pathname.endsWith('/ask') ? (search.get('q') ?? '') : '';
-}
 
 /**
  * One line, always at hand, that finds everything: a packet, a field by any of its names, a device, a finding, a

@@ -1,5 +1,5 @@
 import { labelAt, pointersOf, searchFields, termAt, type Finding, type Plan } from '../../core/index.ts';
-import { sheets } from './sheets.ts';
+import { sheets } from '../sheets/index.ts';
 
 /** One thing that Ask can go to or do. */
 export interface Found {

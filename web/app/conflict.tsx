@@ -6,9 +6,9 @@ import DialogTitle from '@mui/material/DialogTitle';
 import { useMemo, useState } from 'react';
 import { mergePlans } from '../../core/index.ts';
 import { ReachChanges } from '../parts/reach-changes.tsx';
-import { dayText } from '../parts/time.ts';
+import { dayText } from '../state/time.ts';
 import { MergeTable, type MergeChoices } from './merge-table.tsx';
-import { useSession, useSnapshot } from './session.ts';
+import { useSession, useSnapshot } from '../state/session.ts';
 
 const valuesChanged = (count: number): string =>
   `${count} ${count === 1 ? 'value was' : 'values were'} changed`;

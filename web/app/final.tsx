@@ -5,8 +5,8 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import { useState, type FormEvent } from 'react';
 import { Input } from '../parts/inputs.tsx';
-import { sentence } from './api.ts';
-import { useVault } from './vault.ts';
+import { sentence } from '../state/api.ts';
+import { useVault } from '../state/vault.ts';
 import './final.css';
 
 /** Asks before something that cannot be undone: for the passphrase of the vault, or for a session begun anew. */

@@ -22,14 +22,14 @@ import '../parts/sheet-head.css';
 import '../parts/field.css';
 import '../parts/verdict.css';
 import '../parts/rows.css';
-import '../sheets/common.css';
+import '../parts/common.css';
 import './small.css';
-import '../sheets/tables.css';
-import { getJson } from './api.ts';
-import { openKept } from './kept.ts';
-import { LookContext, useLook } from './look.ts';
+import '../parts/tables.css';
+import { getJson } from '../state/api.ts';
+import { openKept } from '../state/kept.ts';
+import { LookContext, useLook } from '../state/look.ts';
 import { router } from './routes.tsx';
-import { colours, themeFor } from './theme.ts';
+import { colours, themeFor } from '../state/theme.ts';
 
 // The server gives each page a nonce, without which the browser refuses the library's styles.
 const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce;

@@ -6,7 +6,7 @@ import DialogTitle from '@mui/material/DialogTitle';
 import { useMemo, useState } from 'react';
 import { mergePlans, type Plan } from '../../core/index.ts';
 import { ReachChanges } from '../parts/reach-changes.tsx';
-import { sentence } from './api.ts';
+import { sentence } from '../state/api.ts';
 import { MergeTable, type MergeChoices } from './merge-table.tsx';
 
 /** Three states of one plan: what both began from, as it is here, and as it comes from elsewhere. */

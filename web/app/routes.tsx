@@ -1,7 +1,7 @@
 import { createBrowserRouter, Navigate, Outlet, type RouteObject } from 'react-router';
 import { Broken } from './broken.tsx';
-import { SignInPage } from './sign-in.tsx';
-import { sitePages } from './sheets.ts';
+import { SignInPage } from '../parts/sign-in.tsx';
+import { sitePages } from '../sheets/index.ts';
 import { SitesPage } from './sites-page.tsx';
 import { UpkeepNote } from './upkeep-note.tsx';
 

@@ -1,10 +1,10 @@
 import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
-import { sentence } from './api.ts';
-import { useSession } from './session.ts';
-import { useSignal } from './signal.ts';
-import { useVault, useVaultDialog } from './vault.ts';
-import { forgetWaiting, keepWaiting, waitingSecrets } from './waiting-secrets.ts';
+import { sentence } from '../state/api.ts';
+import { useSession } from '../state/session.ts';
+import { useSignal } from '../state/signal.ts';
+import { useVault, useVaultDialog } from '../state/vault.ts';
+import { forgetWaiting, keepWaiting, waitingSecrets } from '../state/waiting-secrets.ts';
 
 /** Passwords of a brief wait here until the vault is open, and go into it by themselves. */
 export function SecretsNote() {

@@ -7,7 +7,7 @@ import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableRow from '@mui/material/TableRow';
-import { sheets } from './sheets.ts';
+import { sheets } from '../sheets/index.ts';
 
 const keys: readonly (readonly [string, string])[] = [
   [

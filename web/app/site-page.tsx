@@ -4,11 +4,11 @@ import { useEffect, useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import useSWR from 'swr';
 import type { Plan } from '../../core/index.ts';
-import { ApiError, getJson, recoverSite, sentence, type SiteDocument } from './api.ts';
-import { isSignedOut, SignIn } from './sign-in.tsx';
-import { Drafts, holdWindow, leftToTake, livingWindows } from './drafts.ts';
-import { kept } from './kept.ts';
-import { SessionContext, SiteSession } from './session.ts';
+import { ApiError, getJson, recoverSite, sentence, type SiteDocument } from '../state/api.ts';
+import { isSignedOut, SignIn } from '../parts/sign-in.tsx';
+import { Drafts, holdWindow, leftToTake, livingWindows } from '../state/drafts.ts';
+import { kept } from '../state/kept.ts';
+import { SessionContext, SiteSession } from '../state/session.ts';
 import { Shell } from './shell.tsx';
 
 let openings = 0;

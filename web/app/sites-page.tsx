@@ -5,11 +5,19 @@ import { Link, useNavigate } from 'react-router';
 import useSWR, { useSWRConfig } from 'swr';
 import useSWRInfinite from 'swr/infinite';
 import type { Plan } from '../../core/index.ts';
-import { createSite, getJson, postJson, saveSite, sentence, type SiteDocument, type SiteRow } from './api.ts';
+import {
+  createSite,
+  getJson,
+  postJson,
+  saveSite,
+  sentence,
+  type SiteDocument,
+  type SiteRow,
+} from '../state/api.ts';
 import type { ThreeWays } from './merge-dialog.tsx';
 import { DeskFilter, SiteTable, type ListShow, type ListSort } from './sites-table.tsx';
-import { LookButton } from './look-button.tsx';
-import { isSignedOut, SignIn } from './sign-in.tsx';
+import { LookButton } from '../parts/look-button.tsx';
+import { isSignedOut, SignIn } from '../parts/sign-in.tsx';
 import { Input } from '../parts/inputs.tsx';
 
 const MergeDialog = lazy(async () => ({ default: (await import('./merge-dialog.tsx')).MergeDialog }));

@@ -8,8 +8,8 @@ import { Link } from 'react-router';
 import useSWR from 'swr';
 import { SeverityMark } from '../parts/severity.tsx';
 import { Headings } from '../parts/table-head.tsx';
-import { clockText, dayOnly, today } from '../parts/time.ts';
-import type { SiteRow } from './api.ts';
+import { clockText, dayOnly, today } from '../state/time.ts';
+import type { SiteRow } from '../state/api.ts';
 import { Select } from '../parts/inputs.tsx';
 import './sites.css';
 

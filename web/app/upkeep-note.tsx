@@ -1,7 +1,7 @@
 import { useEffect } from 'react';
 import { Link } from 'react-router';
 import useSWR from 'swr';
-import { beginToFollowVault } from './vault.ts';
+import { beginToFollowVault } from '../state/vault.ts';
 
 const lookMs = 60_000;
 

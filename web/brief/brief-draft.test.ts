@@ -1,5 +1,5 @@
 import { beforeEach, expect, test } from '@jest/globals';
-import { kept } from '../app/kept.ts';
+import { kept } from '../state/kept.ts';
 import { dropDraft, keepDraft, loadDraft } from './brief-draft.ts';
 
 beforeEach(() => dropDraft());

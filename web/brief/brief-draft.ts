@@ -1,5 +1,5 @@
 import type { Answers } from '../../core/index.ts';
-import { kept as texts } from '../app/kept.ts';
+import { kept as texts } from '../state/kept.ts';
 
 /** A brief that was begun in this browser: it survives a reload and a browser that is killed, without the passwords that stood in it. */
 interface BriefDraft {

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import useSWR from 'swr';
 import { forAnotherCustomer } from '../../core/index.ts';
-import { createSite, getJson, newId, sentence, type SiteDocument, type SiteRow } from '../app/api.ts';
+import { createSite, getJson, newId, sentence, type SiteDocument, type SiteRow } from '../state/api.ts';
 
 /** As a site that is kept here, for another customer. */
 export function FromSite({ fail }: { fail: (says: string) => void }) {

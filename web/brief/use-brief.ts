@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import type { Answers } from '../../core/index.ts';
-import { analysisWorker } from '../app/analysis.ts';
-import { today } from '../parts/time.ts';
+import { analysisWorker } from '../state/analysis.ts';
+import { today } from '../state/time.ts';
 import type { BriefResult } from '../workers/analysis.worker.ts';
 
 /** What comes of a text and the answers so far: computed in its own thread, the last one while the next is computed. */

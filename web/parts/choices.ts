@@ -1,6 +1,6 @@
 import { useDeferredValue, useMemo } from 'react';
 import { titleAt } from '../../core/index.ts';
-import { usePlanPiece } from '../app/session.ts';
+import { usePlanPiece } from '../state/session.ts';
 
 export type Choices = readonly (readonly [value: string, label: string])[];
 

@@ -1,7 +1,7 @@
 import { mdiCheck, mdiContentCopy } from '@mdi/js';
 import IconButton from '@mui/material/IconButton';
 import { useState } from 'react';
-import { useFocus } from '../app/focus.ts';
+import { useFocus } from '../state/focus.ts';
 import { Icon } from './severity.tsx';
 
 /** Copies one value; the tick says that it was done. In focus, Workings answer for where the value comes from. */

@@ -13,10 +13,10 @@ import {
   type TextField,
   type At,
 } from '../../core/index.ts';
-import { useMark } from '../app/analysis.ts';
-import { useFocus, useIsFocused } from '../app/focus.ts';
-import { usePlanPiece, useSession } from '../app/session.ts';
-import { useVaultDialog } from '../app/vault.ts';
+import { useMark } from '../state/analysis.ts';
+import { useFocus, useIsFocused } from '../state/focus.ts';
+import { usePlanPiece, useSession } from '../state/session.ts';
+import { useVaultDialog } from '../state/vault.ts';
 import { useReferenceChoices, type Choices } from './choices.ts';
 import { Input, Select, Tick } from './inputs.tsx';
 import { SeverityMark } from './severity.tsx';

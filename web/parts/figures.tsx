@@ -1,10 +1,10 @@
 import Collapse from '@mui/material/Collapse';
 import { createContext, useContext, useEffect, useId, useState, type ReactNode } from 'react';
 import { figuresText, type At } from '../../core/index.ts';
-import { useGravest } from '../app/analysis.ts';
-import { usePlace } from '../app/focus.ts';
-import { usePlanPiece } from '../app/session.ts';
-import { Signal, useSignal } from '../app/signal.ts';
+import { useGravest } from '../state/analysis.ts';
+import { usePlace } from '../state/focus.ts';
+import { usePlanPiece } from '../state/session.ts';
+import { Signal, useSignal } from '../state/signal.ts';
 import { SeverityMark } from './severity.tsx';
 import './figures.css';
 

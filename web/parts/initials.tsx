@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { kept } from '../app/kept.ts';
+import { kept } from '../state/kept.ts';
 import { Input } from './inputs.tsx';
 
 /** Who holds the laptop: kept on this machine, and put on every record. */

@@ -9,8 +9,8 @@ import {
   type Range,
 } from '@tanstack/react-virtual';
 import { useEffect, useLayoutEffect, useRef, useState, type ReactNode } from 'react';
-import { useFocus } from '../app/focus.ts';
-import { useSignal } from '../app/signal.ts';
+import { useFocus } from '../state/focus.ts';
+import { useSignal } from '../state/signal.ts';
 import type { RowsProps } from './rows-in-sight.tsx';
 
 /** Number of the row in which a place lies; -1 for a place elsewhere. */

@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import type { Plan, ReachChange } from '../../core/index.ts';
-import { analysisWorker, siteOf } from '../app/analysis.ts';
+import { analysisWorker, siteOf } from '../state/analysis.ts';
 import './reach-changes.css';
 
 /** Sentences that are shown; the rest are counted. */

@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import { useState, type ReactNode } from 'react';
 import type { FolderFormatName, SiteFormatName } from '../../core/index.ts';
-import { useSources } from '../app/sources.ts';
+import { useSources } from '../state/sources.ts';
 import { download } from './download.ts';
 
 const fileFormats = () => import('./file-formats.ts');

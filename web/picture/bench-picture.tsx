@@ -2,7 +2,7 @@ import { mdiPause, mdiPlay } from '@mdi/js';
 import IconButton from '@mui/material/IconButton';
 import { useEffect, useState } from 'react';
 import { momentOf, type SimulationRun } from '../../core/index.ts';
-import { useSite } from '../app/analysis.ts';
+import { useSite } from '../state/analysis.ts';
 import { Icon } from '../parts/severity.tsx';
 import { SitePicture, type Overlay } from './site-picture.tsx';
 import { usePicture } from './use-picture.ts';

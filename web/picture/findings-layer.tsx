@@ -1,7 +1,7 @@
 import Typography from '@mui/material/Typography';
 import { nodeOf } from '../../core/index.ts';
-import { useAnalysis } from '../app/analysis.ts';
-import { useFocus } from '../app/focus.ts';
+import { useAnalysis } from '../state/analysis.ts';
+import { useFocus } from '../state/focus.ts';
 import { SeverityMark } from '../parts/severity.tsx';
 import type { DrawnPicture } from './use-picture.ts';
 

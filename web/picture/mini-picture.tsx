@@ -1,6 +1,6 @@
 import { Link } from 'react-router';
 import { nodeOf } from '../../core/index.ts';
-import { usePlace } from '../app/focus.ts';
+import { usePlace } from '../state/focus.ts';
 import { SitePicture } from './site-picture.tsx';
 import { useMarks, usePicture } from './use-picture.ts';
 

@@ -2,9 +2,9 @@ import Typography from '@mui/material/Typography';
 import { useEffect, useMemo } from 'react';
 import { Link } from 'react-router';
 import { nodeOf } from '../../core/index.ts';
-import { useAnalysis } from '../app/analysis.ts';
-import { useVisit } from '../app/visit.ts';
-import { clockText } from '../parts/time.ts';
+import { useAnalysis } from '../state/analysis.ts';
+import { useVisit } from '../state/visit.ts';
+import { clockText } from '../state/time.ts';
 import type { Laid, Overlay } from './site-picture.tsx';
 import type { DrawnPicture } from './use-picture.ts';
 

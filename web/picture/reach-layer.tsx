@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import { nodeOf, type ExposureMatrix, type MatrixCell } from '../../core/index.ts';
-import { analysisWorker } from '../app/analysis.ts';
-import { useSession, usePlan } from '../app/session.ts';
+import { analysisWorker } from '../state/analysis.ts';
+import { useSession, usePlan } from '../state/session.ts';
 import type { Laid, Overlay } from './site-picture.tsx';
 import type { DrawnPicture } from './use-picture.ts';
 import { Select } from '../parts/inputs.tsx';

@@ -8,7 +8,7 @@ import {
   type Severity,
   type Site,
 } from '../../core/index.ts';
-import { analysisWorker, useAnalysis, useSite } from '../app/analysis.ts';
+import { analysisWorker, useAnalysis, useSite } from '../state/analysis.ts';
 
 export interface DrawnPicture {
   readonly site: Site;

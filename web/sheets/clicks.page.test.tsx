@@ -5,21 +5,21 @@ import { demoPlan } from '../../core/testing/plans.ts';
 import { ConflictDialog } from '../app/conflict.tsx';
 import { meanwhile, openPage } from '../testing/page.tsx';
 import { Workings } from '../workings/workings.tsx';
-import { Component as Addresses } from './addresses.tsx';
-import { Component as Failover } from './failover.tsx';
-import { Component as RemoteAccess } from './remote-access.tsx';
-import { Component as Rules } from './rules.tsx';
-import { Component as RunSheet } from './run-sheet.tsx';
-import { Component as Uplinks } from './uplinks.tsx';
+import { Component as Addresses } from './addresses/addresses.tsx';
+import { Component as Failover } from './failover/failover.tsx';
+import { Component as RemoteAccess } from './remote-access/remote-access.tsx';
+import { Component as Rules } from './rules/rules.tsx';
+import { Component as RunSheet } from './run-sheet/run-sheet.tsx';
+import { Component as Uplinks } from './uplinks/uplinks.tsx';
 // Parts that a sheet asks for when they are wanted: here they are at hand.
-import './access.tsx';
-import './certificates.tsx';
-import './join-panel.tsx';
-import './person-panel.tsx';
-import './print-visit.tsx';
-import './profile-check.tsx';
-import './site-to-site.tsx';
-import './survey.tsx';
+import './remote-access/access.tsx';
+import './remote-access/certificates.tsx';
+import './remote-access/join-panel.tsx';
+import './remote-access/person-panel.tsx';
+import './run-sheet/print-visit.tsx';
+import './remote-access/profile-check.tsx';
+import './remote-access/site-to-site.tsx';
+import './uplinks/survey.tsx';
 
 // What React has to say about a page, such as two rows under one key, is a fault of the page.
 beforeEach(() => void jest.spyOn(console, 'error'));

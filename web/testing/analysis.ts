@@ -8,7 +8,7 @@ import {
   type Plan,
   type SiteRecord,
 } from '../../core/index.ts';
-import type { Analysis } from '../app/analysis.ts';
+import type { Analysis } from '../state/analysis.ts';
 
 /** What the worker would have answered. */
 export function analysisOf(plan: Plan, records: readonly SiteRecord[] = []): Analysis {

@@ -4,11 +4,11 @@ import { userEvent, type UserEvent } from '@testing-library/user-event';
 import { useEffect, useState, type ReactNode } from 'react';
 import { MemoryRouter } from 'react-router';
 import type { Plan } from '../../core/index.ts';
-import { AnalysisContext, type Analysis } from '../app/analysis.ts';
-import { FocusContext } from '../app/focus.ts';
-import { RecordsContext } from '../app/records.ts';
-import { SessionContext, SiteSession } from '../app/session.ts';
-import { Signal } from '../app/signal.ts';
+import { AnalysisContext, type Analysis } from '../state/analysis.ts';
+import { FocusContext } from '../state/focus.ts';
+import { RecordsContext } from '../state/records.ts';
+import { SessionContext, SiteSession } from '../state/session.ts';
+import { Signal } from '../state/signal.ts';
 import { FiguresContext } from '../parts/figures.tsx';
 import { analysisOf } from './analysis.ts';
 

@@ -2,10 +2,10 @@ import type { ReactNode } from 'react';
 import { renderToStaticMarkup } from 'react-dom/server';
 import { MemoryRouter } from 'react-router';
 import type { Plan, SiteRecord } from '../../core/index.ts';
-import { AnalysisContext, type Analysis } from '../app/analysis.ts';
-import { RecordsContext } from '../app/records.ts';
-import { SessionContext, SiteSession } from '../app/session.ts';
-import { Signal } from '../app/signal.ts';
+import { AnalysisContext, type Analysis } from '../state/analysis.ts';
+import { RecordsContext } from '../state/records.ts';
+import { SessionContext, SiteSession } from '../state/session.ts';
+import { Signal } from '../state/signal.ts';
 import { FiguresContext } from '../parts/figures.tsx';
 import { analysisOf } from './analysis.ts';
 

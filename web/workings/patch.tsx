@@ -4,7 +4,7 @@ import TableCell from '@mui/material/TableCell';
 import TableRow from '@mui/material/TableRow';
 import { applyPatch, labelAt, valueAt, valueText, type Patch } from '../../core/index.ts';
 import { useMemo } from 'react';
-import { usePlan } from '../app/session.ts';
+import { usePlan } from '../state/session.ts';
 import { ReachChanges } from '../parts/reach-changes.tsx';
 
 /** What a fix changes, value by value, and what it opens and closes, before it is applied. */

@@ -1,10 +1,10 @@
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { confirmPatch, labelAt, missingOf, openOrigins } from '../../core/index.ts';
-import { useSite } from '../app/analysis.ts';
-import { useFocus } from '../app/focus.ts';
-import { usePlan, useSession } from '../app/session.ts';
-import { sheetNamed, sheetOf, type SheetKey } from '../app/sheets.ts';
+import { useSite } from '../state/analysis.ts';
+import { useFocus } from '../state/focus.ts';
+import { usePlan, useSession } from '../state/session.ts';
+import { sheetNamed, sheetOf, type SheetKey } from '../sheets/index.ts';
 
 /** With no field in focus the column answers for the sheet: what decides here, what is missing, what waits for it. */
 export function SheetColumn({ sheet }: { sheet: SheetKey }) {

@@ -1,11 +1,11 @@
 import Typography from '@mui/material/Typography';
 import { Link } from 'react-router';
 import { fallenOf, shortestProof, summaryOf, timeOfDay, timeOfDayText } from '../../core/index.ts';
-import { useAnalysis, useSite } from '../app/analysis.ts';
-import { usePlan } from '../app/session.ts';
-import { useVisit } from '../app/visit.ts';
-import { clockText, spanText } from '../parts/time.ts';
-import '../sheets/run-sheet.css';
+import { useAnalysis, useSite } from '../state/analysis.ts';
+import { usePlan } from '../state/session.ts';
+import { useVisit } from '../state/visit.ts';
+import { clockText, spanText } from '../state/time.ts';
+import '../parts/step.css';
 
 /** What the visit as a whole says: how long, what stands still, what runs, what the others wait for, what fell. */
 export function VisitColumn() {

@@ -1,9 +1,9 @@
 import * as z from 'zod';
-import { parseAddress } from '../../net/address.ts';
-import { parseSource } from '../../net/identifiers.ts';
-import { parseMac } from '../../net/mac.ts';
-import { parsePorts } from '../../net/ports.ts';
-import { parsePrefix } from '../../net/prefix.ts';
+import { parseAddress } from '../../base/net/address.ts';
+import { parseSource } from '../../base/net/identifiers.ts';
+import { parseMac } from '../../base/net/mac.ts';
+import { parsePorts } from '../../base/net/ports.ts';
+import { parsePrefix } from '../../base/net/prefix.ts';
 import {
   choice,
   cosmetic,
@@ -22,7 +22,7 @@ import {
   whole,
   yesNo,
 } from '../field.ts';
-import { practice } from '../../worked/worked.ts';
+import { practice } from '../../base/worked/worked.ts';
 import { protocol, serviceSchema } from './site.ts';
 
 const rateLimit = (term: string, says: string) =>

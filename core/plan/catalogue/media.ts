@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { practice } from '../../worked/worked.ts';
+import { practice } from '../../base/worked/worked.ts';
 import {
   choice,
   cosmetic,

@@ -1,7 +1,7 @@
 import * as z from 'zod';
-import { parseAddress } from '../../net/address.ts';
-import { parsePorts } from '../../net/ports.ts';
-import { parseInterface } from '../../net/prefix.ts';
+import { parseAddress } from '../../base/net/address.ts';
+import { parsePorts } from '../../base/net/ports.ts';
+import { parseInterface } from '../../base/net/prefix.ts';
 import { choice, cosmetic, id, number, refersTo, rows, short, text, typed, yesNo } from '../field.ts';
 import { protocol } from './site.ts';
 

@@ -1,9 +1,9 @@
 import * as z from 'zod';
-import { parseAddress } from '../../net/address.ts';
-import { parsePage, parseSerial, parseServer } from '../../net/identifiers.ts';
-import { parseMac } from '../../net/mac.ts';
-import { parsePorts } from '../../net/ports.ts';
-import { parseInterface } from '../../net/prefix.ts';
+import { parseAddress } from '../../base/net/address.ts';
+import { parsePage, parseSerial, parseServer } from '../../base/net/identifiers.ts';
+import { parseMac } from '../../base/net/mac.ts';
+import { parsePorts } from '../../base/net/ports.ts';
+import { parseInterface } from '../../base/net/prefix.ts';
 import { boxWiring } from './wiring.ts';
 import {
   choice,

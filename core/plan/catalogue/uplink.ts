@@ -1,8 +1,8 @@
 import * as z from 'zod';
-import { parseAddress } from '../../net/address.ts';
-import { parsePorts } from '../../net/ports.ts';
-import { parsePrefix } from '../../net/prefix.ts';
-import { practice } from '../../worked/worked.ts';
+import { parseAddress } from '../../base/net/address.ts';
+import { parsePorts } from '../../base/net/ports.ts';
+import { parsePrefix } from '../../base/net/prefix.ts';
+import { practice } from '../../base/worked/worked.ts';
 import {
   choice,
   choices,

@@ -1,8 +1,8 @@
 import * as z from 'zod';
-import { parseAddress } from '../../net/address.ts';
-import { parseEndpoint, parseServer } from '../../net/identifiers.ts';
-import { parsePrefix } from '../../net/prefix.ts';
-import { practice } from '../../worked/worked.ts';
+import { parseAddress } from '../../base/net/address.ts';
+import { parseEndpoint, parseServer } from '../../base/net/identifiers.ts';
+import { parsePrefix } from '../../base/net/prefix.ts';
+import { practice } from '../../base/worked/worked.ts';
 import {
   choice,
   choices,

@@ -1,9 +1,9 @@
 import * as z from 'zod';
-import { parseAddress } from '../../net/address.ts';
-import { parseApn, parseCardNumber, parseServer, parseUserName } from '../../net/identifiers.ts';
-import { parseMac } from '../../net/mac.ts';
-import { parseLength, parsePrefix } from '../../net/prefix.ts';
-import { practice } from '../../worked/worked.ts';
+import { parseAddress } from '../../base/net/address.ts';
+import { parseApn, parseCardNumber, parseServer, parseUserName } from '../../base/net/identifiers.ts';
+import { parseMac } from '../../base/net/mac.ts';
+import { parseLength, parsePrefix } from '../../base/net/prefix.ts';
+import { practice } from '../../base/worked/worked.ts';
 import {
   choice,
   cosmetic,

@@ -1,6 +1,6 @@
 import * as z from 'zod';
-import { wifiBands } from '../../worked/wifi.ts';
-import { bad, ok, type Result } from '../../result.ts';
+import { wifiBands } from '../../base/worked/wifi.ts';
+import { bad, ok, type Result } from '../../base/result.ts';
 import {
   choice,
   cosmetic,

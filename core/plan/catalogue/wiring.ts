@@ -1,6 +1,6 @@
 import * as z from 'zod';
-import { parseVlans } from '../../net/vlan.ts';
-import type { CableCategory } from '../../worked/cabling.ts';
+import { parseVlans } from '../../base/net/vlan.ts';
+import type { CableCategory } from '../../base/worked/cabling.ts';
 import {
   choice,
   cosmetic,

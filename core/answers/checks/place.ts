@@ -1,0 +1,91 @@
+import type { Check, Finding } from '../../behaviour/domain-types/finding.ts';
+import type { Site } from '../../site/model.ts';
+import { note, said } from './note.ts';
+
+/** Time zone and country, as the standards that they come from know them. */
+export const place: Check = {
+  name: 'place',
+  run: (site: Site) => [
+    ...zone(site.about.timeZone.trim()),
+    ...country(site.about.country.trim()),
+    ...rented(site),
+    ...drilling(site),
+  ],
+};
+
+/** Media whose antenna or socket stands outside: a cable has to come in (common practice, no source). */
+const fromOutdoors = new Set(['wireless', 'satellite']);
+
+/** Fixed work in a rented building needs its owner, whom somebody has to be able to ask. */
+function rented({ about, contacts }: Site): Finding[] {
+  if (!about.rented || contacts.some(({ role }) => /owner|landlord|letting|manager|caretaker/i.test(role)))
+    return [];
+  return [
+    note(
+      'rented',
+      'advice',
+      '/site/rented',
+      'The building is rented, and nobody who speaks for its owner is among the people: fixed work, antennas and holes need the consent of the owner, in writing.',
+      said('Rented', 'yes'),
+    ),
+  ];
+}
+
+/** Where no hole may be drilled, the way of an outdoor cable is settled before the visit. */
+function drilling({ about, lines }: Site): Finding[] {
+  const outdoor = lines.filter(({ medium }) => fromOutdoors.has(medium));
+  if (!about.noDrilling || outdoor.length === 0) return [];
+  return [
+    note(
+      'no-drilling',
+      'advice',
+      '/site/noDrilling',
+      `No hole may be drilled, and ${outdoor.map(({ name }) => name).join(' and ')} needs a cable from outdoors: find the opening that is there (window, air brick, old duct) before the visit, and where the cable is earthed. Work on roofs and masts, and lightning protection, is for licensed people; local codes decide.`,
+      said('No drilling', 'yes'),
+    ),
+  ];
+}
+
+function zone(name: string): Finding[] {
+  if (name === '' || isZone(name)) return [];
+  return [
+    note(
+      'time-zone',
+      'warning',
+      '/site/timeZone',
+      `"${name}" is not a time zone. Write it like Europe/Lisbon. Until then nobody can tell which hours the record and the quiet hour of the router mean.`,
+      { ...said('Time zone', name), source: 'IANA time zone database' },
+    ),
+  ];
+}
+
+function isZone(name: string): boolean {
+  try {
+    new Intl.DateTimeFormat('en', { timeZone: name });
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+function country(code: string): Finding[] {
+  if (code === '' || isCountry(code)) return [];
+  return [
+    note(
+      'country',
+      'warning',
+      '/site/country',
+      `"${code}" is no country code: two letters, like PT or GB. Radio rules depend on it.`,
+      { ...said('Country', code), source: 'ISO 3166-1 alpha-2' },
+    ),
+  ];
+}
+
+function isCountry(code: string): boolean {
+  if (!/^[A-Za-z]{2}$/.test(code)) return false;
+  // A code that stands for no country has no name but itself; "UK" and others are kept as other words for one.
+  const name = new Intl.DisplayNames('en', { type: 'region', fallback: 'none' }).of(code.toUpperCase());
+  return (
+    name !== undefined && new Intl.Locale('und', { region: code.toUpperCase() }).region === code.toUpperCase()
+  );
+}

@@ -1,0 +1,62 @@
+import { asText, longestPasted } from '../../base/text.ts';
+import { readBoxes } from './boxes.ts';
+import { Collector } from './collector.ts';
+import type { Brief, Facts } from './facts.ts';
+import { readDeviceRow, readForwardRow, readNetworkRow, readTiedMac } from './lists.ts';
+import { readProse } from './prose.ts';
+import { isHead, readRow, type Cell } from './row.ts';
+import { readWifi } from './wifi.ts';
+import { readSite } from './site-words.ts';
+
+/** Longest row of a text that is looked at, and how many rows. */
+const longestRow = 1000;
+const mostRows = 2000;
+
+/** Reads what somebody has of a site: a letter, an order, a list, a sentence. Nothing in it can make this fail. */
+export function readBrief(text: string): Brief {
+  const rows = asText(text.slice(0, longestPasted))
+    .split('\n')
+    .slice(0, mostRows)
+    .map((row) => row.slice(0, longestRow).trimEnd());
+  const collector = new Collector(rows);
+  let head: readonly Cell[] | undefined;
+  rows.forEach((text, index) => {
+    collector.row = index + 1;
+    if (text.trim() === '') {
+      collector.label = '';
+      head = undefined;
+      return;
+    }
+    const left = readWifi(readBoxes(text, collector), collector);
+    const row = readRow(left, head, collector.label);
+    if (row.usesAbove || row.head) collector.useRowAbove();
+    readSite(row, collector);
+    readTiedMac(row, collector);
+    if (!readDeviceRow(row, collector) && !readForwardRow(row, collector) && !readNetworkRow(row, collector))
+      readProse(row, collector);
+    // What the next row has to know of this one: a head of columns, or a label that stands alone.
+    if (row.cells.length >= 2 && isHead(text) && !/[:=]\s/.test(text)) head = row.cells;
+    else if (row.cells.length < 2) head = undefined;
+    const alone = text.trim();
+    collector.label =
+      isHead(text) && alone.length <= 40 && row.cells.length === 1 ? alone.replace(/[:=]\s*$/, '') : '';
+  });
+  settle(collector.facts);
+  collector.facts.lines[0]?.notes.push(...collector.looseNotes);
+  return collector.brief();
+}
+
+/** What only the whole text tells. */
+function settle({ lines }: Facts): void {
+  for (const line of lines) {
+    const card = line.apn ?? line.cardNumber;
+    if (card) line.medium ??= { value: 'cellular', from: card.from };
+    const fixed = line.address ?? line.gateway ?? line.block ?? line.network;
+    const dialled = line.type?.value === 'pppoe' || line.user !== undefined;
+    if (fixed && !dialled && line.medium?.value !== 'cellular')
+      line.type ??= { value: 'static', from: fixed.from };
+    if (line.user && line.medium?.value !== 'cellular')
+      line.type ??= { value: 'pppoe', from: line.user.from };
+    if (line.medium?.value === 'router' && line.box) line.type ??= { value: 'dhcp', from: line.box.from };
+  }
+}

@@ -1,0 +1,45 @@
+import { stackWorked } from '../../base/worked/stack.ts';
+import { step, worked } from '../../base/worked/worked.ts';
+import type { UplinkType } from '../type.ts';
+import { fieldEntry } from '../../behaviour/domain-types/step.ts';
+
+const innerSource = 'RFC 6333 sections 5.3, 8.4; RFC 7335';
+
+export const dsLite: UplinkType<'ds-lite'> = {
+  name: 'ds-lite',
+  says: 'The line is IPv6; IPv4 goes through a tunnel to a translator of the provider. Nothing can be opened from outside over IPv4.',
+  check: (line, at) => [
+    {
+      rule: 'ds-lite-inbound',
+      severity: 'advice',
+      at: `${at}/gatewayName`,
+      says: `Over ${line.name} no IPv4 connection can be opened from outside: port forwards and VPN servers do not work. Ask for a public IPv4 address, use IPv6, or let the device connect outward.`,
+      why: worked(
+        'Address of the inner link',
+        '192.0.0.2',
+        '',
+        [step('inner link', '192.0.0.0/29'), step("the router's end", '192.0.0.2')],
+        innerSource,
+      ),
+      source: innerSource,
+    },
+  ],
+  workings: () => {
+    const stack = stackWorked(['ds-lite']);
+    return stack.ok ? [stack.value] : [];
+  },
+  entries: (line) => [
+    fieldEntry(`${line.at}/type`, 'DS-Lite', ['IPv4 over IPv6', 'Dual-Stack Lite', 'AFTR']),
+    fieldEntry(
+      `${line.at}/settings/ds-lite/gatewayName`,
+      line.settings['ds-lite'].gatewayName || 'automatic',
+    ),
+  ],
+  bringUp: () => ({
+    lowSeconds: 20,
+    highSeconds: 120,
+    proof: 'The status page shows an IPv6 prefix and a tunnel; a page that has IPv4 only opens.',
+    ifNot: 'IPv6 works and IPv4 does not: the tunnel end. Neither works: the line itself.',
+    cautions: [],
+  }),
+};
