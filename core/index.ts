@@ -56,8 +56,8 @@ export { rateOf } from './base/net/rate.ts';
 export { createRouter } from './behaviour/router/router.ts';
 export { endpointNames, flowOf, parseQuery, type Query } from './answers/path/query.ts';
 export type { Flow, Outcome } from './answers/path/packet.ts';
-export { uplinkType, uplinkTypes } from './wan-types/index.ts';
-export type { UplinkType } from './wan-types/type.ts';
+export { wanType, wanTypes } from './wan-types/index.ts';
+export type { WanType } from './wan-types/type.ts';
 export {
   callSheet,
   likelyTypes,
@@ -231,7 +231,6 @@ export {
   chainOf,
   compareWays,
   secondWays,
-  wayName,
   type SecondWay,
   type WayOption,
 } from './behaviour/downstream-router/compare.ts';

@@ -80,11 +80,42 @@ const inPorts = (ports, port) => ports !== undefined && ports.first <= port && p
 const speaks = (said, protocol) =>
   said === 'any' || said === protocol || (said === 'both' && protocol !== 'icmp');
 
+const bitsOf = ({ family, value }) => value.toString(2).padStart(widths[family], '0');
+
+/** Address and ports of a line with MAP-T, bit by bit; undefined where rule and prefix are not known or do not fit. */
+function mapped({ delegated, ruleIpv6, ruleIpv4, eaBits, psidOffset }) {
+  const [own, six, four] = [block(delegated), block(ruleIpv6), block(ruleIpv4)];
+  if (own?.family !== 6 || six?.family !== 6 || four?.family !== 4 || eaBits === null) return undefined;
+  const offset = psidOffset ?? 6;
+  const end = six.bits + eaBits;
+  if (!covers(six, own) || end > own.bits || end > 64) return undefined;
+  const bits = bitsOf({ family: 6, value: own.first }).slice(six.bits, end);
+  const suffix = bits.slice(0, 32 - four.bits);
+  const psid = bits.slice(suffix.length);
+  if (offset + psid.length > 16) return undefined;
+  const start = bitsOf({ family: 4, value: four.first }).slice(0, four.bits) + suffix;
+  const address = { family: 4, value: BigInt(`0b${start.padEnd(32, '0')}`) };
+  const isOwn = (port) => {
+    const written = port.toString(2).padStart(16, '0');
+    return written.startsWith(psid, offset) && (offset === 0 || written.slice(0, offset).includes('1'));
+  };
+  return {
+    address,
+    block:
+      start.length < 32
+        ? { ...block(`0.0.0.0/${start.length}`), ...spanOf(address, start.length) }
+        : undefined,
+    isOwn: psid === '' ? undefined : isOwn,
+  };
+}
+const spanOf = ({ value }, bits) => ({ first: value, last: value + (1n << BigInt(32 - bits)) - 1n });
+
 /** The plan as facts. */
 export function read(plan) {
   const lines = plan.uplinks.map((row) => {
     const own = row.settings[row.type] ?? {};
-    const address = host(row.type === 'static' ? own.address : own.expectedAddress);
+    const shared = row.type === 'map-t' ? mapped(own) : undefined;
+    const address = shared?.address ?? host(row.type === 'static' ? own.address : own.expectedAddress);
     const routes = row.handoff.mode === 'routes';
     const prefix = routes ? block(row.handoff.insidePrefix) : undefined;
     const box = routes
@@ -117,7 +148,8 @@ export function read(plan) {
       carrier: outer ? !onInternet(outer) : expectsCarrier,
       subnet,
       deadGateway: gateway !== undefined && (same(gateway, address) || isEdge(subnet, gateway)),
-      block: row.type === 'static' ? block(own.routedBlock) : undefined,
+      block: row.type === 'static' ? block(own.routedBlock) : shared?.block,
+      isOwn: routes ? undefined : shared?.isOwn,
       isDefault: row.type !== 'dhcp' || own.useRoute,
       translates: row.sourceNat,
     };
@@ -449,6 +481,7 @@ export function meaning(facts, from, packet, down) {
 
   const inward = (line, now) => {
     if (!isUp(line) || line.carrier) return nothing;
+    if (line.isOwn && (now.protocol === 'icmp' || !line.isOwn(now.port))) return nothing;
     if (line.box) {
       const entry = line.box.forwards.some(
         (each) =>

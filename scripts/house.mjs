@@ -16,6 +16,11 @@ export const floors = {
     ['base/encode'],
     ['base/net'],
     ['base/worked'],
+    ['plan/field.ts'],
+    ['wan-types/profile.ts', 'wan-types/names.ts', 'wan-types/shared-fields.ts'],
+    ['wan-types/dialled.ts'],
+    ['wan-types/*/profile.ts'],
+    ['wan-types/profiles.ts'],
     ['plan'],
     ['site'],
     ['behaviour/domain-types'],
@@ -23,6 +28,8 @@ export const floors = {
     ['behaviour/wiring'],
     ['behaviour/wifi'],
     ['behaviour/downstream-router'],
+    ['behaviour/provider-sim/bytes.ts'],
+    ['behaviour/provider-sim/stand-in.ts'],
     ['wan-types'],
     ['behaviour/provider-sim'],
     ['behaviour/failover'],
@@ -74,8 +81,8 @@ const rooms = Object.fromEntries(
     house,
     rows
       .flatMap((row, floor) => row.map((room) => ({ room, floor, holds: pattern(room) })))
-      // A room that is named stands where it is named, and not where a `*` would put it.
-      .sort((one, other) => Number(one.room.includes('*')) - Number(other.room.includes('*'))),
+      // The longest name says it best.
+      .sort((one, other) => other.room.length - one.room.length),
   ]),
 );
 

@@ -102,7 +102,7 @@ export const planSchema = z.strictObject({
 });
 
 export { mediumNames, surveyReading, type CableName, type MediumName } from './catalogue/media.ts';
-export { uplinkTypeNames, type UplinkTypeName } from './catalogue/wan-types.ts';
+export { wanTypeNames, type WanTypeName } from '../wan-types/names.ts';
 export { boxForwardSchema, rateRunSchema } from './catalogue/uplink.ts';
 export { lightSchema, portSchema, routerServiceSchema, serviceSchema, wordSchema } from './catalogue/site.ts';
 export {
@@ -154,7 +154,6 @@ export type DevicePlan = Plan['devices'][number];
 export type ForwardPlan = Plan['forwards'][number];
 export type KitItem = Plan['kit'][number];
 export type RateRunPlan = UplinkPlan['runs'][number];
-export type PortPlan = Plan['router']['ports'][number];
 export type ServicePlan = DevicePlan['services'][number];
 export type PeerPlan = Plan['vpn']['peers'][number];
 export type GroupPlan = Plan['vpn']['groups'][number];
@@ -165,7 +164,7 @@ export type CertificatePlan = Plan['vpn']['certificates'][number];
 /** The plan with every field read: what is empty or cannot be read stands as its usual value, or as nothing. */
 export type PlanValues = ValueOf<typeof planSchema>;
 export type UplinkValues = PlanValues['uplinks'][number];
-export type UplinkSettings = UplinkValues['settings'];
+export type WanTypeSettings = UplinkValues['settings'];
 export type MediaSettings = UplinkValues['media'];
 export type FailoverValues = PlanValues['failover'];
 export type VpnValues = PlanValues['vpn'];

@@ -79,6 +79,7 @@ export function compileLine(uplink: UplinkValues, index: number): Line {
     resolvers: port.resolvers,
     resolversOffered: port.resolversOffered,
     defaultRoute: port.defaultRoute,
+    ownPorts: port.ownPorts,
     box,
     lineAddress: lineAddress ?? unknown,
     lineAddressKnown: lineAddress !== undefined,

@@ -41,6 +41,8 @@ export interface Line extends Omit<UplinkValues, 'name' | 'mtuBytes'> {
   readonly resolvers: readonly Address[];
   /** Resolvers come from the provider by themselves. */
   readonly resolversOffered: boolean;
+  /** Ports of the line's address that are this site's, where several subscribers share it; all where undefined. */
+  readonly ownPorts: readonly PortRange[] | undefined;
   /** The router takes its default route. */
   readonly defaultRoute: boolean;
   readonly box:

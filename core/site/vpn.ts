@@ -62,8 +62,6 @@ export interface Translation {
   readonly seen: Prefix;
 }
 
-export type Certificate = VpnValues['certificates'][number];
-
 /** Remote access as the plan has it, resolved. */
 export interface Vpn extends Omit<VpnValues, 'groups' | 'peers' | 'sites' | 'endpoints'> {
   /** The router in the tunnel: first address of the tunnel subnet. */

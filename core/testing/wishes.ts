@@ -43,6 +43,7 @@ export const anyWish = fc.record({
   ping: fc.boolean(),
   six: fc.constantFrom('none', 'apart', 'twin'),
   block: fc.boolean(),
+  shared: fc.boolean(),
   boxes: fc.boolean(),
   second: fc.option(
     fc.record({
@@ -90,6 +91,20 @@ function withBlock(plan: Plan): void {
     prefixLength: '30',
     gateway: '203.0.113.225',
     routedBlock: '203.0.113.232/29',
+  });
+}
+
+/** The first line has some ports of an address that it shares: 8192 to 16383 (RFC 7597 section 5.1). */
+function withSharedAddress(plan: Plan): void {
+  const uplink = plan.uplinks[0]!;
+  if (uplink.handoff.mode === 'routes') return;
+  uplink.type = 'map-t';
+  Object.assign(uplink.settings['map-t'], {
+    delegated: '2001:db8:12:3900::/56',
+    ruleIpv6: '2001:db8:10::/45',
+    ruleIpv4: '192.0.2.0/24',
+    eaBits: 11,
+    psidOffset: 0,
   });
 }
 
@@ -208,6 +223,7 @@ export function planOfWish(wish: Wish): Plan {
   if (wish.boxes) withBoxes(plan);
   if (wish.six !== 'none') withSix(plan, wish.six === 'twin');
   if (wish.block && !wish.boxes) withBlock(plan);
+  if (wish.shared && !wish.boxes) withSharedAddress(plan);
   if (wish.second) withSecond(plan, wish.second);
   if (wish.plug !== null) plugElsewhere(plan, wish.plug);
   plan.vpn.hub = wish.hub;

@@ -1,153 +1,13 @@
 import { asAt, type At } from '../plan/at.ts';
 import { titleAt } from '../plan/places.ts';
 import type { MediumName } from '../plan/schema.ts';
-import type { Line } from '../site/model.ts';
-import type { FormProblem } from '../site/model.ts';
-import type { UplinkTypeName } from '../plan/schema.ts';
-
-export type Paper = Line['papers'][number];
-
-interface Clue {
-  readonly holds: (facts: Facts) => boolean;
-  readonly type: UplinkTypeName;
-  /** How much it counts; negative speaks against. */
-  readonly weight: number;
-  readonly says: string;
-}
-
-interface Facts {
-  readonly medium: MediumName;
-  readonly papers: ReadonlySet<Paper>;
-  readonly boxRoutes: boolean;
-}
-
-const has =
-  (paper: Paper) =>
-  ({ papers }: Facts): boolean =>
-    papers.has(paper);
-const made =
-  (...media: MediumName[]) =>
-  ({ medium }: Facts): boolean =>
-    media.includes(medium);
-const both =
-  (...tests: ((facts: Facts) => boolean)[]) =>
-  (facts: Facts): boolean =>
-    tests.every((test) => test(facts));
-
-/** What speaks for and against each WAN type (common practice, no source). */
-const clues: readonly Clue[] = [
-  {
-    type: 'static',
-    weight: 6,
-    holds: has('block'),
-    says: 'The paperwork names an address, a mask and a gateway.',
-  },
-  {
-    type: 'static',
-    weight: -4,
-    holds: (facts) => !facts.papers.has('block'),
-    says: 'The paperwork names no IP address.',
-  },
-  {
-    type: 'pppoe',
-    weight: 6,
-    holds: both(has('user'), (facts) => facts.medium !== 'cellular'),
-    says: 'The paperwork names a user and a password.',
-  },
-  {
-    type: 'pppoe',
-    weight: 2,
-    holds: both(has('user'), has('vlan')),
-    says: 'A VLAN number goes with it, as on many fibre and DSL lines.',
-  },
-  {
-    type: 'pppoe',
-    weight: 2,
-    holds: both(made('dsl', 'fibre'), (facts) => facts.papers.size === 0),
-    says: 'DSL and fibre lines often ask for a session, even if the paper with the user name is missing.',
-  },
-  {
-    type: 'pppoe',
-    weight: -4,
-    holds: made('cable', 'cellular', 'satellite'),
-    says: 'Such lines have no dial-in session.',
-  },
-  {
-    type: 'pppoe',
-    weight: -3,
-    holds: (facts) => facts.boxRoutes,
-    says: 'The device in front routes: it dials, not the router.',
-  },
-  {
-    type: 'dhcp',
-    weight: 3,
-    holds: (facts) => facts.papers.size === 0,
-    says: 'The paperwork names nothing: the line gives the address by itself.',
-  },
-  {
-    type: 'dhcp',
-    weight: 3,
-    holds: made('cable', 'wireless', 'satellite', 'ethernet'),
-    says: 'Such lines mostly give the address by themselves.',
-  },
-  {
-    type: 'dhcp',
-    weight: 1,
-    holds: made('fibre'),
-    says: 'Some fibre lines give the address by themselves, often on a VLAN.',
-  },
-  {
-    type: 'dhcp',
-    weight: 6,
-    holds: (facts) => facts.boxRoutes,
-    says: 'The device in front routes, and gives the router an address of its own.',
-  },
-  {
-    type: 'dhcp',
-    weight: 5,
-    holds: made('router'),
-    says: 'A router in front gives addresses to what is behind it.',
-  },
-  {
-    type: 'cellular',
-    weight: 6,
-    holds: both(made('cellular'), (facts) => !facts.boxRoutes),
-    says: 'The card is in the router itself.',
-  },
-  {
-    type: 'cellular',
-    weight: 4,
-    holds: both(has('apn'), (facts) => !facts.boxRoutes),
-    says: 'The paperwork names an access point (APN).',
-  },
-  {
-    type: 'cellular',
-    weight: -6,
-    holds: (facts) => facts.boxRoutes,
-    says: 'The SIM is in the device in front: to the router that is a line that gives an address.',
-  },
-  {
-    type: 'ds-lite',
-    weight: 7,
-    holds: has('translator'),
-    says: 'The paperwork speaks of IPv4 over IPv6, or names a tunnel end.',
-  },
-  {
-    type: 'l2tp',
-    weight: 5,
-    holds: both(has('server'), has('user')),
-    says: 'The paperwork names a server to dial, besides the user.',
-  },
-  {
-    type: 'pptp',
-    weight: 4,
-    holds: both(has('server'), has('user')),
-    says: 'A server to dial may be PPTP too, which is older.',
-  },
-];
+import type { FormProblem, Line } from '../site/model.ts';
+import { wanTypes } from './index.ts';
+import type { WanTypeName } from './names.ts';
+import type { Paper, Signs } from './type.ts';
 
 export interface Likely {
-  readonly type: UplinkTypeName;
+  readonly type: WanTypeName;
   readonly title: string;
   readonly score: number;
   readonly reasons: readonly string[];
@@ -156,18 +16,18 @@ export interface Likely {
 
 /** The WAN types this line may be, likeliest first, with what speaks for and against each. */
 export function likelyTypes(medium: MediumName, papers: readonly Paper[], boxRoutes: boolean): Likely[] {
-  const facts: Facts = { medium, papers: new Set(papers), boxRoutes };
-  const scored = new Map<UplinkTypeName, Clue[]>();
-  for (const clue of clues)
-    if (clue.holds(facts)) scored.set(clue.type, [...(scored.get(clue.type) ?? []), clue]);
-  return [...scored]
-    .map(([type, found]): Likely => ({
-      type,
-      title: titleAt('/uplinks/*/type', type),
-      score: found.reduce((sum, { weight }) => sum + weight, 0),
-      reasons: found.filter(({ weight }) => weight > 0).map(({ says }) => says),
-      against: found.filter(({ weight }) => weight < 0).map(({ says }) => says),
-    }))
+  const signs: Signs = { medium, papers: new Set(papers), boxRoutes };
+  return wanTypes
+    .map(({ name, clues }): Likely => {
+      const found = clues.filter(({ holds }) => holds(signs));
+      return {
+        type: name,
+        title: titleAt('/uplinks/*/type', name),
+        score: found.reduce((sum, { weight }) => sum + weight, 0),
+        reasons: found.filter(({ weight }) => weight > 0).map(({ says }) => says),
+        against: found.filter(({ weight }) => weight < 0).map(({ says }) => says),
+      };
+    })
     .filter(({ score }) => score > 0)
     .sort((a, b) => b.score - a.score);
 }

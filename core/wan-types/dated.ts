@@ -1,6 +1,7 @@
+import { markdown } from '../base/encode/index.ts';
 import { stackWorked } from '../base/worked/stack.ts';
 import { step, worked } from '../base/worked/worked.ts';
-import type { UplinkType } from './type.ts';
+import type { WanType } from './type.ts';
 import { fieldEntry } from '../behaviour/domain-types/step.ts';
 
 /** A tunnel that some providers still dial: known, and marked as dated with the reason. */
@@ -9,9 +10,16 @@ export function datedType<Name extends 'l2tp' | 'pptp'>(
   label: string,
   because: string,
   source: string,
-): UplinkType<Name> {
+  known: Pick<WanType, 'clues' | 'inText' | 'onPage'>,
+): WanType<Name> {
   return {
     name,
+    ...known,
+    stack: [name],
+    nextHop: 'session',
+    sessionHint: (port, interfaceName) =>
+      markdown`let the ${label} client dial over \`${port}\`, and give its pppd the option \`ifname ${interfaceName}\``,
+    uses: ({ addressKnown }) => ['user', 'server', ...(addressKnown ? (['block'] as const) : [])],
     says: `Some providers still dial with ${label}. ${because}`,
     check: (line, at) => [
       {

@@ -7,12 +7,13 @@ import { runSheet } from '../answers/run-sheet/sheet.ts';
 import { compile } from '../site/compile.ts';
 import { good, soundPlan } from '../testing/plans.ts';
 import { workingsAt } from '../answers/workings/index.ts';
-import { callSheet, likelyTypes, missingFields, type Paper } from './advice.ts';
-import { uplinkTypes } from './index.ts';
+import { callSheet, likelyTypes, missingFields } from './advice.ts';
+import { wanTypes } from './index.ts';
+import type { Paper } from './type.ts';
 import { parseUserName } from '../base/net/identifiers.ts';
-import type { UplinkTypeName } from '../plan/schema.ts';
+import type { WanTypeName } from '../plan/schema.ts';
 
-const withLine = (type: UplinkTypeName, change: (uplink: Plan['uplinks'][number]) => void = () => {}): Plan =>
+const withLine = (type: WanTypeName, change: (uplink: Plan['uplinks'][number]) => void = () => {}): Plan =>
   soundPlan((plan) => {
     const uplink = plan.uplinks[0]!;
     uplink.type = type;
@@ -68,7 +69,7 @@ describe('the call sheet', () => {
   };
 
   test('asks what this type needs, each question once, and marks what is known', () => {
-    for (const { name } of uplinkTypes) {
+    for (const { name } of wanTypes) {
       const asked = questions(withLine(name));
       expect(new Set(asked.map(({ id }) => id)).size).toBe(asked.length);
       for (const { asks, why } of asked)

@@ -3,7 +3,7 @@ import type { ComponentType, ReactNode } from 'react';
 import {
   emptyPlan,
   mediumNames,
-  uplinkTypeNames,
+  wanTypeNames,
   valueAt,
   type Plan,
   type SiteRecord,
@@ -39,7 +39,7 @@ const plans: [string, Plan][] = [
 ];
 /** One plan for every WAN type and every medium. */
 const kinds: [string, Plan][] = [
-  ...uplinkTypeNames.map((type): [string, Plan] => [
+  ...wanTypeNames.map((type): [string, Plan] => [
     type,
     soundPlan((plan) => {
       plan.uplinks[0]!.type = type;

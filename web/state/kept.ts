@@ -92,9 +92,6 @@ function takeOver(): void {
   }
 }
 
-/** When all that was kept so far is on the disk. */
-export const keptSettled = async (): Promise<void> => writing;
-
 /** A key that cannot leave this browser (Web Cryptography API: not extractable), by name. */
 export const keptKey = async (name: string): Promise<CryptoKeyPair | undefined> =>
   (await database?.get(keys, name)) as CryptoKeyPair | undefined;

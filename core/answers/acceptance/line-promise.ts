@@ -3,7 +3,7 @@ import { medium } from '../../behaviour/media/index.ts';
 import { formatAddress } from '../../base/net/address.ts';
 import type { Trace } from '../path/packet.ts';
 import type { Line } from '../../site/model.ts';
-import { uplinkType } from '../../wan-types/index.ts';
+import { wanType } from '../../wan-types/index.ts';
 import { pingWorked } from '../../base/worked/packets.ts';
 import { linePromiseId } from '../../behaviour/domain-types/promise.ts';
 import type { SitePromise } from '../../behaviour/domain-types/promise.ts';
@@ -12,7 +12,7 @@ import type { LadderRung } from '../../behaviour/domain-types/promise.ts';
 /** The ladder of evidence for "this line is up", in the words of its medium and its WAN type. */
 export function lineLadder(line: Line): LadderRung[] {
   const { gateway, translators } = line;
-  const type = uplinkType(line.type);
+  const type = wanType(line.type);
   const beyond = translators.includes('carrier')
     ? 'it differs from the one on the status page, because the provider translates'
     : translators.includes('box')

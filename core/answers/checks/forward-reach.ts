@@ -1,5 +1,6 @@
 import { formatAddress } from '../../base/net/address.ts';
-import { formatPorts, protocolsMeet } from '../../base/net/ports.ts';
+import { ownsPorts } from '../../base/net/address-and-port.ts';
+import { formatPorts, portCount, protocolsMeet, type PortRange } from '../../base/net/ports.ts';
 import type { Patch } from '../../plan/patch.ts';
 import type { Check, Finding } from '../../behaviour/domain-types/finding.ts';
 import type { Forward, Line } from '../../site/model.ts';
@@ -24,7 +25,7 @@ export const forwardReach: Check = {
         );
         return handed ? [] : [secondForward(forward, line)];
       }
-      return [];
+      return ownsPorts(line.ownPorts, outside) ? [] : [foreignPort(forward, line, line.ownPorts ?? [])];
     }),
 };
 
@@ -37,6 +38,33 @@ const impossible = (forward: Forward, line: Line): Finding => ({
   why: addressWorked(line.lineAddress),
   source: line.lineClass === 'carrier-shared' ? 'RFC 6598 section 1, RFC 6888' : 'RFC 1918 section 3',
 });
+
+/** A port of a shared address that belongs to another subscriber. */
+function foreignPort(forward: Forward, line: Line, own: readonly PortRange[]): Finding {
+  const outside = forward.outside!;
+  const taken = new Set<string>();
+  const fits = own.find((range) => portCount(range) >= portCount(outside) && !taken.has(formatPorts(range)));
+  const instead = fits && formatPorts({ first: fits.first, last: fits.first + portCount(outside) - 1 });
+  return {
+    rule: 'forward-foreign-port',
+    severity: 'blocker',
+    at: `${forward.at}/outsidePorts`,
+    also: [line.addressAt],
+    says: `Forward "${forward.name}" listens on ${formatPorts(outside)}, and that is not a port of ${line.name}: the address ${formatAddress(line.publicAddress)} is shared, and other ports of it reach other subscribers. ${instead ? `Use one of its own, such as ${instead}, and tell it to whoever connects.` : 'No range of its own is long enough: ask for an address that is not shared.'}`,
+    why: worked(
+      `Ports of ${line.name}`,
+      'not among them',
+      '',
+      [
+        step('own ranges', own.length),
+        step('first and last', `${formatPorts(own[0]!)}, ${formatPorts(own.at(-1)!)}`),
+        step('wanted', formatPorts(outside)),
+      ],
+      'RFC 7597 section 5.1',
+    ),
+    source: 'RFC 7597 section 5.1',
+  };
+}
 
 function secondForward(forward: Forward, line: Line): Finding {
   const { protocol } = forward;

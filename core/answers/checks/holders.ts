@@ -1,3 +1,4 @@
+import { factAt, factText } from '../../wan-types/facts.ts';
 import type { At } from '../../plan/at.ts';
 import { formatAddress, parseAddress, sameAddress, type Address } from '../../base/net/address.ts';
 import { parseCardNumber } from '../../base/net/identifiers.ts';
@@ -100,8 +101,9 @@ function ofLine(line: Line, before: readonly Line[]): Holder[] {
   ];
 }
 
-function simOf({ type, settings, name, at, id }: Line): Holder[] {
-  const number = type === 'cellular' ? valueOf(parseCardNumber(settings.cellular.cardNumber)) : undefined;
+function simOf(line: Line): Holder[] {
+  const { name, at, id } = line;
+  const number = valueOf(parseCardNumber(factText(line, 'cardNumber')));
   return number === undefined
     ? []
     : [
@@ -111,7 +113,7 @@ function simOf({ type, settings, name, at, id }: Line): Holder[] {
           value: number,
           thing: `line ${id}`,
           name,
-          at: `${at}/settings/cellular/cardNumber`,
+          at: factAt(line, 'cardNumber') ?? at,
           kind: 'line',
         },
       ];

@@ -5,7 +5,7 @@ import { formatAddress } from '../../base/net/address.ts';
 import { formatPrefix, roleIn } from '../../base/net/prefix.ts';
 import { replacing, type Check, type Finding } from '../../behaviour/domain-types/finding.ts';
 import type { Line, Site } from '../../site/model.ts';
-import { uplinkType } from '../../wan-types/index.ts';
+import { wanType } from '../../wan-types/index.ts';
 import { addressWorked, subnetWorked } from '../../base/worked/addresses.ts';
 import { rateVerdict } from '../../base/worked/line.ts';
 import { figure, practice, step, worked } from '../../base/worked/worked.ts';
@@ -15,7 +15,7 @@ export const lines: Check = {
   name: 'lines',
   run: (site) =>
     site.lines.flatMap((line) => [
-      ...uplinkType(line.type)
+      ...wanType(line.type)
         .check(line, `${line.at}/settings/${line.type}`)
         .map((each) => withoutOther(site, each)),
       ...medium(line.medium).check(line.media[line.medium], line, `${line.at}/media/${line.medium}`),

@@ -6,7 +6,10 @@ import { titleAt } from '../../plan/places.ts';
 import { valueOf } from '../../base/result.ts';
 import { replacing, type Check, type Finding } from '../../behaviour/domain-types/finding.ts';
 import type { Line, Site } from '../../site/model.ts';
-import type { Paper } from '../../wan-types/advice.ts';
+import { factAt, factText, needs } from '../../wan-types/facts.ts';
+import { wanType } from '../../wan-types/index.ts';
+import type { LineFact } from '../../wan-types/profile.ts';
+import type { Paper } from '../../wan-types/type.ts';
 import { practice, step, worked } from '../../base/worked/worked.ts';
 import { note, said } from './note.ts';
 
@@ -17,67 +20,33 @@ export const papers: Check = {
     site.lines.flatMap((line) => [...announced(line), ...exchanged(site, line), ...answered(line)]),
 };
 
-interface Announced {
-  /** Whether what is entered uses it. */
-  readonly used: (line: Line) => boolean;
-  readonly field: (line: Line) => At;
-  readonly says: string;
-}
-
-const typeOf = (line: Line): At => `${line.at}/type`;
-
-/** Where each thing goes that paperwork can hold (common practice, no source). */
-const uses: Readonly<Record<Paper, Announced>> = {
-  user: {
-    used: ({ type, settings }) =>
-      ['pppoe', 'l2tp', 'pptp'].includes(type) ||
-      (type === 'cellular' && settings.cellular.authentication !== 'none'),
-    field: typeOf,
-    says: 'a user name, and nothing here sends one: without it the session is refused or never begins',
-  },
-  block: {
-    used: ({ type, addressKnown }) => type === 'static' || (type !== 'dhcp' && addressKnown),
-    field: typeOf,
-    says: 'an address with a mask, and the line is set to take whatever it is given: a fixed address is entered, and a provider that assigns one on paper often offers none by itself',
-  },
-  apn: {
-    used: ({ type }) => type === 'cellular',
-    field: typeOf,
-    says: 'an APN, which only a SIM card uses: without it the card registers and gets no address',
-  },
-  vlan: {
-    used: ({ vlan }) => vlan !== null,
-    field: ({ at }) => `${at}/vlan`,
-    says: 'a VLAN ID, and none is entered: without the tag the line is silent',
-  },
-  translator: {
-    used: ({ type }) => type === 'ds-lite',
-    field: typeOf,
-    says: 'IPv4 over IPv6 (DS-Lite), so there is no IPv4 address of its own on this line',
-  },
-  server: {
-    used: ({ type }) => type === 'l2tp' || type === 'pptp',
-    field: typeOf,
-    says: 'a server to dial, and nothing here dials one',
-  },
+/** What an unused thing of the paperwork means (common practice, no source). */
+const unusedSays: Readonly<Record<Exclude<Paper, 'vlan'>, string>> = {
+  user: 'a user name, and nothing here sends one: without it the session is refused or never begins',
+  block:
+    'an address with a mask, and the line is set to take whatever it is given: a fixed address is entered, and a provider that assigns one on paper often offers none by itself',
+  apn: 'an APN, which only a SIM card uses: without it the card registers and gets no address',
+  translator: 'IPv4 over IPv6 (DS-Lite), so there is no IPv4 address of its own on this line',
+  server: 'a server to dial, and nothing here dials one',
 };
+const untagged = 'a VLAN ID, and none is entered: without the tag the line is silent';
 
 function announced(line: Line): Finding[] {
   const { papers: held, name, type, box } = line;
   // A device in front that routes holds the session and its values, not this router.
   if (type === 'unknown' || box?.routes) return [];
   return held.flatMap((paper): Finding[] => {
-    const { used, field, says } = uses[paper];
-    if (used(line)) return [];
+    const isTag = paper === 'vlan';
+    if (isTag ? line.vlan !== null : wanType(type).uses(line).includes(paper)) return [];
     const title = titleAt('/uplinks/*/type', type);
-    const modem = box && paper === 'vlan' ? ` Unless ${box.name} adds it: then say so in the notes.` : '';
+    const modem = box && isTag ? ` Unless ${box.name} adds it: then say so in the notes.` : '';
     return [
       {
         ...note(
           'papers-unused',
           'warning',
-          field(line),
-          `The paperwork of ${name} holds ${says}. It is set to "${title}".${modem}`,
+          `${line.at}/${isTag ? 'vlan' : 'type'}`,
+          `The paperwork of ${name} holds ${isTag ? untagged : unusedSays[paper]}. It is set to "${title}".${modem}`,
           said('WAN type', title),
         ),
         also: [`${line.at}/papers`],
@@ -95,11 +64,12 @@ interface Statement {
 /** One thing that can be stated about a line, and what is entered for it. */
 interface Subject {
   readonly term: string;
-  readonly field: (line: Line) => At;
+  /** Where it is entered; undefined where this line has no place for it. */
+  readonly field: (line: Line) => At | undefined;
   /** What is entered; empty where nothing is. */
   readonly entered: (line: Line) => readonly string[];
-  /** Questions of the call sheet whose answers are about it. */
-  readonly questions: readonly string[];
+  /** Questions of the call sheet whose answers are about it, beside that about the field. */
+  readonly questions?: readonly string[];
   /** The word before it in free text. */
   readonly label: RegExp;
   /** All values of its kind in a text. */
@@ -121,7 +91,17 @@ const lengthsIn = (text: string): string[] =>
     return length === undefined ? [] : [`/${length}`];
   });
 
-const onStatic = ({ type }: Line): boolean => type === 'static';
+/** A line whose own address stands on paper. */
+const assigned = ({ type }: Line): boolean => needs(type, 'address');
+/** Where such a line holds a fact of its subnet. */
+const onPaper =
+  (fact: LineFact) =>
+  (line: Line): At | undefined =>
+    assigned(line) ? factAt(line, fact) : undefined;
+const textOf =
+  (fact: LineFact) =>
+  (line: Line): string[] =>
+    [factText(line, fact)].filter((text) => text !== '');
 
 /** Rates of a text in Mb/s: "250/40 Mb/s", "1 Gb/s down". */
 const ratesIn = (text: string): string[] => {
@@ -141,34 +121,30 @@ const subjects: readonly Subject[] = [
   },
   {
     term: 'address',
-    field: ({ at }) => `${at}/settings/static/address`,
-    entered: (line) => (onStatic(line) && line.addressKnown ? [formatAddress(line.address)] : []),
-    questions: ['static-address', 'public'],
+    field: onPaper('address'),
+    entered: (line) => (line.addressKnown ? [formatAddress(line.address)] : []),
+    questions: ['public'],
     label: /\b(?:address|ip)\b/i,
     read: addressesIn,
   },
   {
     term: 'gateway',
-    field: ({ at }) => `${at}/settings/static/gateway`,
-    entered: (line) => (onStatic(line) && line.gateway ? [formatAddress(line.gateway)] : []),
-    questions: ['static-gateway'],
+    field: onPaper('gateway'),
+    entered: (line) => (line.gateway ? [formatAddress(line.gateway)] : []),
     label: /\bgateway\b/i,
     read: addressesIn,
   },
   {
     term: 'prefix length',
-    field: ({ at }) => `${at}/settings/static/prefixLength`,
-    entered: (line) => (onStatic(line) && line.prefix ? [`/${line.prefix.length}`] : []),
-    questions: ['static-prefixLength'],
+    field: onPaper('prefixLength'),
+    entered: (line) => (line.prefix ? [`/${line.prefix.length}`] : []),
     label: /\b(?:mask|netmask|prefix length)\b/i,
     read: lengthsIn,
   },
   {
     term: 'user name',
-    field: ({ at }) => `${at}/settings/pppoe/userName`,
-    entered: ({ type, settings }) =>
-      type === 'pppoe' && settings.pppoe.userName.trim() !== '' ? [settings.pppoe.userName.trim()] : [],
-    questions: ['pppoe-userName'],
+    field: (line) => factAt(line, 'userName'),
+    entered: textOf('userName'),
     label: /\buser(?: ?name)?\b/i,
     read: (text) =>
       text
@@ -179,22 +155,16 @@ const subjects: readonly Subject[] = [
   },
   {
     term: 'APN',
-    field: ({ at }) => `${at}/settings/cellular/apn`,
-    entered: ({ type, settings }) =>
-      type === 'cellular' && settings.cellular.apn.trim() !== '' ? [settings.cellular.apn.trim()] : [],
-    questions: ['cellular-apn'],
+    field: (line) => factAt(line, 'apn'),
+    entered: textOf('apn'),
     label: /\bapn\b/i,
     read: (text) => all(text, /\b[A-Za-z0-9-]+(?:\.[A-Za-z0-9-]+)+\b/g),
     enter: (value) => value,
   },
   {
     term: 'MAC address the line answers',
-    field: ({ at }) => `${at}/settings/dhcp/tiedMac`,
-    entered: ({ type, settings }) => {
-      const mac = type === 'dhcp' ? valueOf(parseMac(settings.dhcp.tiedMac)) : undefined;
-      return mac ? [mac.text] : [];
-    },
-    questions: ['dhcp-tiedMac'],
+    field: (line) => factAt(line, 'tiedMac'),
+    entered: (line) => textOf('tiedMac')(line).flatMap((text) => valueOf(parseMac(text))?.text ?? []),
     label: /\bmac\b/i,
     read: (text) =>
       all(text, /\b[0-9a-f]{2}(?:[:-][0-9a-f]{2}){5}\b/gi).flatMap(
@@ -213,9 +183,14 @@ const subjects: readonly Subject[] = [
 ];
 
 /** The answers to the call sheet, whole, and of the notes the words that follow the name of the subject. */
-function statementsOf({ answers, notes }: Line, { questions, label, read }: Subject): Statement[] {
+function statementsOf(
+  { answers, notes, type }: Line,
+  at: At,
+  { questions = [], label, read }: Subject,
+): Statement[] {
+  const asked = [...questions, `${type}-${at.split('/').at(-1)}`];
   const told = answers
-    .filter(({ id }) => questions.includes(id))
+    .filter(({ id }) => asked.includes(id))
     .flatMap(({ answer, who }) =>
       read(answer).map((value) => ({
         by: who ? `${who} said "${answer}"` : `the answer was "${answer}"`,
@@ -236,8 +211,10 @@ const same = (a: string, b: string): boolean => a.toLowerCase() === b.toLowerCas
 function answered(line: Line): Finding[] {
   if (line.box?.routes) return [];
   return subjects.flatMap((subject): Finding[] => {
+    const at = subject.field(line);
+    if (at === undefined) return [];
     const entered = subject.entered(line);
-    const stated = statementsOf(line, subject);
+    const stated = statementsOf(line, at, subject);
     const [first] = stated;
     if (!first) return [];
     const missing = entered.length === 0;
@@ -247,7 +224,6 @@ function answered(line: Line): Finding[] {
     if (!missing && apart.length === 0) return [];
     if (swapped(line, subject, stated)) return [];
     const values = [...new Set(stated.map(({ value }) => value))];
-    const at = subject.field(line);
     return [
       note(
         'papers-differ',
@@ -282,12 +258,13 @@ const swapped = (line: Line, { term }: Subject, stated: readonly Statement[]): b
  * entered as the gateway.
  */
 function exchanged({ vpn }: Site, line: Line): Finding[] {
-  const { gateway, address, addressKnown, prefix, at } = line;
-  if (!onStatic(line) || !gateway || !addressKnown || !prefix) return [];
+  const { gateway, address, addressKnown, prefix } = line;
+  const [addressAt, gatewayAt] = [onPaper('address')(line), onPaper('gateway')(line)];
+  if (!addressAt || !gatewayAt || !gateway || !addressKnown || !prefix) return [];
   const [own, far] = [formatAddress(address), formatAddress(gateway)];
   const stated = [
-    ...statementsOf(line, subjectOf('address')).filter(({ value }) => value === far),
-    ...statementsOf(line, subjectOf('gateway')).filter(({ value }) => value === own),
+    ...statementsOf(line, addressAt, subjectOf('address')).filter(({ value }) => value === far),
+    ...statementsOf(line, gatewayAt, subjectOf('gateway')).filter(({ value }) => value === own),
     ...vpn.endpoints
       .filter((each) => each.line === line && each.host === far)
       .map(() => ({ by: `remote users call the site at ${far}`, value: far })),
@@ -299,7 +276,7 @@ function exchanged({ vpn }: Site, line: Line): Finding[] {
       ...note(
         'address-gateway-exchanged',
         'blocker',
-        `${at}/settings/static/address`,
+        addressAt,
         `Address and gateway of ${line.name} are swapped: ${own} is entered as the address and ${far} as the gateway, and ${first.by}. Nothing would leave the site, and the router would take the gateway's address.`,
         worked(
           'Address and gateway',
@@ -316,12 +293,12 @@ function exchanged({ vpn }: Site, line: Line): Finding[] {
         {
           says: `Exchange them: address ${far}, gateway ${own}`,
           patch: [
-            { op: 'replace', path: `${at}/settings/static/address`, value: far },
-            { op: 'replace', path: `${at}/settings/static/gateway`, value: own },
+            { op: 'replace', path: addressAt, value: far },
+            { op: 'replace', path: gatewayAt, value: own },
           ],
         },
       ),
-      also: [`${at}/settings/static/gateway`],
+      also: [gatewayAt],
     },
   ];
 }

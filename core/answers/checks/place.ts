@@ -1,3 +1,4 @@
+import { medium } from '../../behaviour/media/index.ts';
 import type { Check, Finding } from '../../behaviour/domain-types/finding.ts';
 import type { Site } from '../../site/model.ts';
 import { note, said } from './note.ts';
@@ -12,9 +13,6 @@ export const place: Check = {
     ...drilling(site),
   ],
 };
-
-/** Media whose antenna or socket stands outside: a cable has to come in (common practice, no source). */
-const fromOutdoors = new Set(['wireless', 'satellite']);
 
 /** Fixed work in a rented building needs its owner, whom somebody has to be able to ask. */
 function rented({ about, contacts }: Site): Finding[] {
@@ -33,7 +31,7 @@ function rented({ about, contacts }: Site): Finding[] {
 
 /** Where no hole may be drilled, the way of an outdoor cable is settled before the visit. */
 function drilling({ about, lines }: Site): Finding[] {
-  const outdoor = lines.filter(({ medium }) => fromOutdoors.has(medium));
+  const outdoor = lines.filter((line) => medium(line.medium).outdoors);
   if (!about.noDrilling || outdoor.length === 0) return [];
   return [
     note(

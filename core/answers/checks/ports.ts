@@ -1,3 +1,4 @@
+import { wanType } from '../../wan-types/index.ts';
 import type { At } from '../../plan/at.ts';
 import type { Check, Finding } from '../../behaviour/domain-types/finding.ts';
 import type { RouterPort, Site } from '../../site/model.ts';
@@ -75,7 +76,7 @@ export const ports: Check = {
     }
     if (router.ports.length > 0) {
       for (const line of lines)
-        if (!router.ports.some((port) => port.line === line) && line.type !== 'cellular') {
+        if (!router.ports.some((port) => port.line === line) && !wanType(line.type).inRouter) {
           const free = router.ports.find((port) => isFree(port, 'wan'));
           const name = free && (free.name || 'the free port');
           note(

@@ -1,3 +1,7 @@
+import { wayPorts } from '../../plan/catalogue/vpn.ts';
+import { formatPorts } from '../../base/net/ports.ts';
+import { foreignPorts } from '../../behaviour/remote-access/reachable.ts';
+import { needs } from '../../wan-types/facts.ts';
 import { formatAddress, sameAddress } from '../../base/net/address.ts';
 import { contains, formatPrefix } from '../../base/net/prefix.ts';
 import { replacing, type Check, type Finding } from '../../behaviour/domain-types/finding.ts';
@@ -81,7 +85,20 @@ function endpoints(site: Site): Finding[] {
           said('Inbound', line.inbound),
         ),
       );
-    else if (address && line.publicAddressKnown && !sameAddress(address, line.publicAddress))
+    else if (foreignPorts(access, line).length > 0) {
+      const own = line.ownPorts![0]!.first;
+      const movable = (wayPorts[access.way] ?? []).some(([, fixed]) => fixed === undefined);
+      found.push(
+        note(
+          'vpn-port-foreign',
+          'blocker',
+          movable ? '/vpn/port' : `${at}/uplink`,
+          `Clients of ${host} call port ${foreignPorts(access, line).join(' and ')}, and on ${line.name} that port belongs to another subscriber: the address is shared by ports. ${movable ? `Use one of its own, such as ${own}.` : 'This method cannot use another port: choose one that can, or ask for an address that is not shared.'}`,
+          said('Ports of the line', line.ownPorts!.map(formatPorts).slice(0, 3).join(', ')),
+          movable ? replacing(`Use port ${own}`, '/vpn/port', own) : undefined,
+        ),
+      );
+    } else if (address && line.publicAddressKnown && !sameAddress(address, line.publicAddress))
       found.push(
         note(
           'vpn-endpoint-other',
@@ -96,7 +113,7 @@ function endpoints(site: Site): Finding[] {
           ),
         ),
       );
-    else if (address && line.type !== 'static') {
+    else if (address && !needs(line.type, 'address')) {
       const follows = site.failover.dynamicName;
       found.push(
         note(

@@ -25,6 +25,21 @@ const broken: Broken[] = [
       p.uplinks[0]!.settings.pppoe.expectedAddress = '';
     },
   ],
+  [
+    'vpn-port-foreign',
+    '/vpn/port',
+    (p) => {
+      const [uplink] = p.uplinks;
+      uplink!.type = 'map-t';
+      // RFC 7597 appendix A: the ports are 1232 to 1235, 2256 to 2259 and so on.
+      Object.assign(uplink!.settings['map-t'], {
+        delegated: '2001:db8:12:3400::/56',
+        ruleIpv6: '2001:db8::/40',
+        ruleIpv4: '192.0.2.0/24',
+        eaBits: 16,
+      });
+    },
+  ],
   ['vpn-not-spoken', '/vpn/way', (p) => (p.vpn.way = 'tls')],
   ['vpn-outside-refused', '/vpn/way', (p) => (p.vpn.way = 'mesh')],
   ['vpn-pool', '/vpn/pool', (p) => (p.vpn.pool = '10.24.10.128/25')],
@@ -101,6 +116,7 @@ everyRuleIsNamed(broken, farrow, findings, [
   'vpn-no-address',
   'vpn-no-resolver',
   'vpn-pool',
+  'vpn-port-foreign',
   'vpn-resolver-outside',
 ]);
 

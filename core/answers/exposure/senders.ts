@@ -165,6 +165,8 @@ function fromLine(site: Site, line: Line, router: Router): Entrance {
         protocols: protocol === 'both' ? (['tcp', 'udp'] as const) : [protocol],
         ports,
       })),
+      // Other ports of a shared address are another subscriber's.
+      ...(line.ownPorts ?? []).map((ports) => ({ protocols: ['tcp', 'udp'] as const, ports })),
     ],
     asks: ({ source: { family, first } }) => ({
       from: formatAddress({ family, value: first }),

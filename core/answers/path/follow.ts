@@ -1,3 +1,4 @@
+import { ownsPorts } from '../../base/net/address-and-port.ts';
 import type { At } from '../../plan/at.ts';
 import { formatAddress, sameAddress, type Address } from '../../base/net/address.ts';
 import { classify, reachableFromOutside } from '../../base/net/classify.ts';
@@ -318,6 +319,11 @@ const again =
   (line: Line, header: Header): Trace =>
     inward(run, line, header, false);
 
+/** Whether a port of the line's address is another subscriber's; an ICMP message that nobody asked for has no port at all. */
+const isForeign = ({ ownPorts }: Line, { protocol, destinationPort }: Header): boolean =>
+  ownPorts !== undefined &&
+  (protocol === 'icmp' || !ownsPorts(ownPorts, { first: destinationPort, last: destinationPort }));
+
 /** From the internet to a line, through what translates in front of it, and into the router. */
 function inward(run: Run, line: Line, header: Header, aimed: boolean): Trace {
   const looked = (): string => `who has ${formatAddress(header.destination)}`;
@@ -347,6 +353,23 @@ function inward(run: Run, line: Line, header: Header, aimed: boolean): Trace {
       () => `${line.name} sits on ${formatAddress(line.lineAddress)}, which is ${line.lineClass}`,
       () =>
         'the provider translates this line and remembers only flows that began inside: no connection can be opened from outside',
+      line.addressAt,
+      true,
+    );
+    return stopped(run, 'impossible');
+  }
+  if (!line.box?.routes && isForeign(line, header)) {
+    hop(
+      run,
+      'carrier',
+      `border relay of ${line.name}`,
+      'mapping',
+      header,
+      header,
+      () =>
+        `${formatAddress(header.destination)} is shared by several subscribers, each with ports of its own`,
+      () =>
+        `${serviceText(header)} is not among the ports of ${line.name}: the relay hands it to another subscriber`,
       line.addressAt,
       true,
     );

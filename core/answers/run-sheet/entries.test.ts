@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { compile } from '../../site/compile.ts';
 import { valueAt } from '../../plan/pointer.ts';
-import { uplinkTypes } from '../../wan-types/index.ts';
+import { wanTypes } from '../../wan-types/index.ts';
 import { demoPlan, soundPlan } from '../../testing/plans.ts';
 import { promisesOf } from '../acceptance/promises.ts';
 import { runSheet } from './sheet.ts';
@@ -9,7 +9,7 @@ import { stepStates, type SiteRecord } from './record.ts';
 
 const plans = [
   ...['farrow-sound', 'hollin-edge', 'weir-street'].map((name) => [name, demoPlan(name)] as const),
-  ...uplinkTypes.map(
+  ...wanTypes.map(
     ({ name }) =>
       [
         `a line of the type ${name}`,

@@ -1,3 +1,4 @@
+import { medium } from '../../behaviour/media/index.ts';
 import { atCupboard, withPeople, onPage, linesOf, pulling } from '../../behaviour/domain-types/nature.ts';
 import { failoverPromiseId } from '../../behaviour/domain-types/promise.ts';
 import { linesForKind, switchOf } from '../../behaviour/failover/predict.ts';
@@ -288,10 +289,7 @@ function brownOutStep(site: Site, { line, backup, networks }: Change): StepDraft
     highSeconds: 300,
     proof: 'The gap is within the time that was promised.',
     ifNot: 'No switch: the probe target is too near. Use one beyond the provider.',
-    cautions: [
-      ...(line.medium === 'fibre' ? ['Never look into a fibre or a port. Put the cap on.'] : []),
-      ...(line.medium === 'dsl' ? ['A telephone pair can carry ringing voltage.'] : []),
-    ],
+    cautions: [...(medium(line.medium).unplugCautions ?? [])],
     fields: gapFields(networks[0]!),
     evidence: evidenceOf(site, line, 'line-pulled', networks[0]),
   };

@@ -1,3 +1,4 @@
+import { factAt } from '../../wan-types/facts.ts';
 import {
   atCupboard,
   withPeople,
@@ -20,7 +21,7 @@ const oldName = (site: Site): string => site.visit.oldRouter.trim() || 'the old 
 /** What the old router does today is taken down before anything is touched. */
 function takenDown(site: Site): StepDraft {
   const [line] = site.lines;
-  const at = line?.type === 'pppoe' ? (`${line.at}/settings/pppoe/userName` as const) : undefined;
+  const at = line && factAt(line, 'userName');
   return {
     id: 'old-read',
     nature: { place: 'old router' },

@@ -3,7 +3,7 @@ import { mediumNames } from '../../plan/schema.ts';
 import type { Plan } from '../../plan/schema.ts';
 import { compile } from '../../site/compile.ts';
 import { soundPlan } from '../../testing/plans.ts';
-import { uplinkTypeNames } from '../../plan/schema.ts';
+import { wanTypeNames } from '../../plan/schema.ts';
 import { runSheet } from './sheet.ts';
 import type { RunStep } from '../../behaviour/domain-types/step.ts';
 
@@ -15,7 +15,7 @@ const sheetOf = (change: (uplink: Plan['uplinks'][number]) => void): RunStep[] =
       }),
     ),
   );
-const kinds = uplinkTypeNames.flatMap((type) => mediumNames.map((medium) => [type, medium] as const));
+const kinds = wanTypeNames.flatMap((type) => mediumNames.map((medium) => [type, medium] as const));
 
 describe.each(kinds)('%s over %s', (type, medium) => {
   const steps = sheetOf((uplink) => Object.assign(uplink, { type, medium }));

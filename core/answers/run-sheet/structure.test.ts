@@ -6,7 +6,7 @@ import { valueAt } from '../../plan/pointer.ts';
 import type { Plan } from '../../plan/schema.ts';
 import { compile } from '../../site/compile.ts';
 import { demoPlan, soundPlan } from '../../testing/plans.ts';
-import { uplinkTypeNames } from '../../plan/schema.ts';
+import { wanTypeNames } from '../../plan/schema.ts';
 import { wayTitles, type WayName } from '../../plan/schema.ts';
 import { runSheet } from './sheet.ts';
 
@@ -21,10 +21,7 @@ const plans: [string, Plan][] = [
   ...['farrow-sound', 'hollin-edge', 'weir-street', 'mill-lane', 'larch-house'].map(
     (name): [string, Plan] => [name, demoPlan(name)],
   ),
-  ...uplinkTypeNames.map((type): [string, Plan] => [
-    type,
-    soundPlan((plan) => (plan.uplinks[0]!.type = type)),
-  ]),
+  ...wanTypeNames.map((type): [string, Plan] => [type, soundPlan((plan) => (plan.uplinks[0]!.type = type))]),
   ...mediumNames.map((medium): [string, Plan] => [
     `over ${medium}`,
     soundPlan((plan) => (plan.uplinks[0]!.medium = medium)),

@@ -8,7 +8,7 @@ import { formatAddress } from '../../base/net/address.ts';
 import { maskText } from '../../base/net/prefix.ts';
 import type { FormProblem, Line, Site } from '../../site/model.ts';
 import { missingFields } from '../../wan-types/advice.ts';
-import { uplinkType } from '../../wan-types/index.ts';
+import { wanType } from '../../wan-types/index.ts';
 import { mssWorked, pingHeaderBytes, pingWorked, tcpCeilingWorked } from '../../base/worked/packets.ts';
 import { entry, type Entry, type StepDraft, fieldEntry } from '../../behaviour/domain-types/step.ts';
 import {
@@ -141,7 +141,7 @@ const rateEntry = (line: Line, direction: string, mbps: number, key: 'rateDownMb
 /** Each line: the device in front, then the WAN port, then what carries the largest packet. */
 export function uplinkSteps(site: Site): StepDraft[] {
   const each = site.lines.flatMap((line): StepDraft[] => {
-    const type = uplinkType(line.type);
+    const type = wanType(line.type);
     const prefix = line.box?.routes ? line.box.prefix : undefined;
     const others = site.lines.filter((each) => each !== line);
     const before = [

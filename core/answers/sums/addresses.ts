@@ -1,3 +1,4 @@
+import { mappedWorked } from '../../base/worked/address-and-port.ts';
 import { formatAddress, parseAddress, type Address } from '../../base/net/address.ts';
 import {
   formatPrefix,
@@ -59,6 +60,19 @@ const sameFamily = (a: Address, b: Address): boolean => a.family === b.family;
 const families = bad('families', 'The two ends are of different IP versions.', 'to');
 
 export const addressSums: readonly Sum[] = [
+  sum(
+    'port-set',
+    'IPv4 address and ports that a mapping rule gives a subscriber (MAP-T, MAP-E)',
+    {
+      prefix: needed('prefix that the line delegates', 'prefix', '2001:db8:12:3400::/56', parsePrefix),
+      rule6: needed('IPv6 prefix of the rule', 'prefix', '2001:db8::/40', parsePrefix),
+      rule4: needed('IPv4 prefix of the rule', 'prefix', '192.0.2.0/24', parsePrefix),
+      bits: needed('EA-bits length', 'bits', '16', wholeBetween(0, 48)),
+      offset: optional('PSID offset, usually 6', 'bits', '6', wholeBetween(0, 15)),
+    },
+    ({ prefix, rule6, rule4, bits, offset = 6 }) =>
+      mappedWorked(prefix, { ipv6: rule6, ipv4: rule4, eaBits: bits, psidOffset: offset }),
+  ),
   sum(
     'subnet',
     'Hosts, masks, network and broadcast of a subnet, from it or from an address in it',

@@ -1,7 +1,7 @@
 import { advise } from '../../behaviour/failover/advisor.ts';
 import { outageWorked, switchWorked } from '../../behaviour/failover/predict.ts';
 import { namesAt } from '../../plan/places.ts';
-import { planSchema, uplinkTypeNames, type TrafficKind } from '../../plan/schema.ts';
+import { planSchema, wanTypeNames, type TrafficKind } from '../../plan/schema.ts';
 import { planVersion } from '../../plan/version.ts';
 import { bad, ok, type Result } from '../../base/result.ts';
 import { compile } from '../../site/compile.ts';
@@ -134,7 +134,7 @@ export const failoverSums: readonly Sum[] = [
     'switch-time',
     'How long until a backup carries, by its WAN type',
     {
-      type: needed(uplinkTypeNames.join(', '), '', 'cellular', oneOf(uplinkTypeNames)),
+      type: needed(wanTypeNames.join(', '), '', 'cellular', oneOf(wanTypeNames)),
       standby: needed('up or dialled', '', 'dialled', oneOf(namesAt('/uplinks/*/standby'))),
     },
     ({ type, standby }) =>

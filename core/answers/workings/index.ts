@@ -1,11 +1,10 @@
 import { formatAddress, type Address } from '../../base/net/address.ts';
 import { inRange } from '../../base/net/range.ts';
 import type { Prefix } from '../../base/net/prefix.ts';
-import { linkOf } from '../../wan-types/pppoe/index.ts';
 import { parseMac } from '../../base/net/mac.ts';
 import { formatPorts } from '../../base/net/ports.ts';
 import type { Device, Forward, Line, Network, Site } from '../../site/model.ts';
-import { uplinkType } from '../../wan-types/index.ts';
+import { wanType } from '../../wan-types/index.ts';
 import { ofFailover, ofFailures, ofWatch } from './failover.ts';
 import { ofVpn } from './vpn.ts';
 import { ofBattery, ofLimit, ofPower } from './power.ts';
@@ -138,7 +137,7 @@ function ofLine(site: Site, line: Line, rest: string): Worked[] {
   if (rest.startsWith('watch/')) return ofWatch(site, line, rest.slice('watch/'.length));
   if (rest.startsWith('failures/')) return ofFailures(line);
   const setting = /^settings\/[a-z-]+\/(.+)$/.exec(rest)?.[1];
-  if (setting) return uplinkType(line.type).workings(line, setting);
+  if (setting) return wanType(line.type).workings(line, setting);
   const run = /^runs\/(\d+)\//.exec(rest)?.[1];
   if (run) return ratesOf(line, line.runs[Number(run)]?.direction ?? 'down');
   const measured = /^media\/[a-z]+\/(.+)$/.exec(rest)?.[1];
@@ -148,7 +147,8 @@ function ofLine(site: Site, line: Line, rest: string): Worked[] {
     case 'mtuBytes':
       return line.mtuBytes >= 68 ? [mssWorked(line.mtuBytes), pingWorked(line.mtuBytes)] : [];
     case 'vlan': {
-      const stack = stackWorked(line.type === 'pppoe' ? ['vlan', 'pppoe'] : ['vlan'], linkOf(line));
+      const { stack: above, link } = wanType(line.type);
+      const stack = stackWorked(['vlan', ...above], link?.(line));
       return stack.ok && line.vlan !== null ? [stack.value] : [];
     }
     case 'rateDownMbps':

@@ -33,12 +33,6 @@ export interface WayOption {
   readonly patch: Patch;
 }
 
-const wayNames: Readonly<Record<SecondWay, string>> = {
-  'access-point': 'an access point',
-  chained: 'a router behind the router',
-  bridge: 'a wireless bridge',
-};
-
 /** How often the source of a packet is changed on its way from a device behind it to the internet (RFC 3022, RFC 6598). */
 export function translationsWorked(site: Site, way: SecondWay, translates = true): Worked<number> {
   const line = site.lines.find(({ defaultRoute }) => defaultRoute) ?? site.lines[0];
@@ -271,9 +265,6 @@ function choosing(site: Site, second: Second, way: SecondWay): Patch {
     ...(way === 'bridge' ? [] : [set('port', way === 'chained' ? 'wan' : 'lan')]),
   ];
 }
-
-/** "an access point". */
-export const wayName = (way: SecondWay): string => wayNames[way];
 
 /** A box on the way from the internet to a device behind the second router, as the drawing has it. */
 export interface ChainBox {

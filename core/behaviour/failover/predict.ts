@@ -1,5 +1,5 @@
 import { titleAt } from '../../plan/places.ts';
-import { uplinkType } from '../../wan-types/index.ts';
+import { wanType } from '../../wan-types/index.ts';
 import type { Line, Network, Site } from '../../site/model.ts';
 import { detection, type Detection } from '../../base/worked/failover.ts';
 import { shown, practice, step, type Worked, worked } from '../../base/worked/worked.ts';
@@ -22,7 +22,7 @@ export const detectionOf = (watch: Watch): Detection | undefined =>
 export function switchOf(line: Line): { lowSeconds: number; highSeconds: number; says: string } {
   if (line.standby === 'up')
     return { lowSeconds: 1, highSeconds: 2, says: `${line.name} is kept up: the routes change` };
-  const { lowSeconds = 10, highSeconds = 120 } = uplinkType(line.type).bringUp(line);
+  const { lowSeconds = 10, highSeconds = 120 } = wanType(line.type).bringUp(line);
   return {
     lowSeconds,
     highSeconds,

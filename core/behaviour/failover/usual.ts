@@ -1,3 +1,4 @@
+import { medium } from '../media/index.ts';
 import type { Line } from '../../site/model.ts';
 
 /** Loss that a line has by chance where nobody measured it (common practice, no source). */
@@ -8,13 +9,8 @@ const usualDelayMs = 25;
 export const lossOf = (line: Line): number => line.failures.measuredLossPercent ?? usualLossPercent;
 
 /** What a packet needs there and back, in milliseconds: measured, else what the medium has been measured to need. */
-export const roundTripOf = ({ failures, medium, media }: Line): number | null =>
-  failures.measuredDelayMs ??
-  (medium === 'satellite'
-    ? media.satellite.roundTripMs
-    : medium === 'wireless'
-      ? media.wireless.roundTripMs
-      : null);
+export const roundTripOf = ({ failures, medium: name, media }: Line): number | null =>
+  failures.measuredDelayMs ?? medium(name).roundTripMs?.(media[name]) ?? null;
 
 /** The same, with what is usual where nothing is known. */
 export const delayOf = (line: Line): number => roundTripOf(line) ?? usualDelayMs;

@@ -1,23 +1,11 @@
 import { seeded } from '../provider-sim/stand-in.ts';
-import type { MediumName } from '../../plan/schema.ts';
+import { medium } from '../media/index.ts';
 import type { FailoverPromise } from '../../site/failover.ts';
 import type { Line, Site } from '../../site/model.ts';
 import { availabilityOf, availabilityTogether } from '../../base/worked/failover.ts';
 import { detectionOf, linesForKind, switchOf, watchOf } from './predict.ts';
 import { traffic } from './traffic.ts';
 
-/** How often a line fails and how long that lasts, where nobody kept a record (common practice, no source). */
-const usualFailures: Readonly<Record<MediumName, readonly [perYear: number, repairHours: number]>> = {
-  unknown: [4, 6],
-  ethernet: [3, 4],
-  fibre: [2, 8],
-  dsl: [4, 8],
-  cable: [4, 6],
-  cellular: [8, 1],
-  wireless: [6, 4],
-  satellite: [8, 2],
-  router: [4, 4],
-};
 /** Share of failures that take the link away; the others are noticed by probes only (common practice, no source). */
 const linkShare = 0.3;
 const linkSeconds = 1;
@@ -34,7 +22,7 @@ export interface FailureRate {
 
 export const failureRateOf = (line: Line): FailureRate => {
   const { perYear, repairHours } = line.failures;
-  const usual = usualFailures[line.medium];
+  const usual = medium(line.medium).usualFailures;
   return {
     name: line.name,
     perYear: perYear ?? usual[0],

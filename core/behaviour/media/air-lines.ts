@@ -106,6 +106,12 @@ const alignStep = (line: Line, medium: 'wireless' | 'satellite', what: string): 
 export const wireless: Medium<'wireless'> = {
   name: 'wireless',
   light: 'The light of the radio is steady: the radio is associated. It does not show that packets pass.',
+  usualFailures: [6, 4],
+  roundTripMs: ({ roundTripMs }) => roundTripMs,
+  outdoors: true,
+  offered: ['Fixed wireless', 'A box on the roof or wall that often routes.'],
+  inFront: 'routes',
+  inText: [/\b(?:fixed wireless|wireless link|radio link|microwave|point.to.(?:multi)?point radio|wisp)\b/gi],
   check: (settings, line, at) => checkAir('wireless', settings, line, at),
   workings: workingsAir,
   steps: (_settings, line) => alignStep(line, 'wireless', 'the antenna'),
@@ -117,6 +123,23 @@ const geostationaryKm = 35_786;
 export const satellite: Medium<'satellite'> = {
   name: 'satellite',
   light: 'The terminal says it is on the satellite. It says nothing about the account.',
+  start: {
+    seconds: [60, 180],
+    searching: 'searching the satellite',
+    ready: 'on the satellite',
+    fault: {
+      name: 'no-link',
+      title: 'The dish does not find the satellite',
+      light: 'searching',
+      says: 'No lock: something is in the way, or the mount has turned. Go back to the marks.',
+    },
+  },
+  usualFailures: [8, 2],
+  roundTripMs: ({ roundTripMs }) => roundTripMs,
+  outdoors: true,
+  offered: ['Satellite', 'A long round trip, and a box that often routes.'],
+  inFront: 'routes',
+  inText: [/\b(?:satellite|geostationary|low earth orbit)\b/gi],
   check: (settings, line, at) => {
     const floor = satelliteFloorWorked(settings.heightKm ?? geostationaryKm);
     const tooFast =
@@ -228,9 +251,46 @@ function checkCellular(settings: MediaSettings['cellular'], line: Line, at: Medi
   return found;
 }
 
+/** What the best reading of the survey can carry in one channel of the entered width. */
+function signalOf({ media }: Line): Worked<number> | undefined {
+  const { widthMHz, readings } = media.cellular;
+  const sinr = readings.flatMap(({ sinrDb }) => (sinrDb === null ? [] : [sinrDb]));
+  if (widthMHz === null || sinr.length === 0) return undefined;
+  const nr = widthMHz > 20;
+  const found = cellRateWorked({
+    sinrDb: Math.max(...sinr),
+    widthMHz,
+    // Two streams are usual at a mast, and four on wide channels (common practice, no source).
+    layers: nr ? 4 : 2,
+    generation: nr ? 'nr' : 'lte',
+    modulation: 256,
+  });
+  return found.ok ? found.value : undefined;
+}
+
 export const cellularAir: Medium<'cellular'> = {
   name: 'cellular',
   light: 'Registered, home network. Bars are no evidence: RSRP, RSRQ and SINR are.',
+  usualFailures: [8, 1],
+  rateLimit: (_settings, line, at) => {
+    const signal = signalOf(line);
+    return (
+      signal && {
+        by: 'the best place of the survey can carry at most',
+        downMbps: signal.value,
+        upMbps: null,
+        at: `${at}/widthMHz`,
+        means: 'Another place, an outside antenna or another band comes first; the contract does not help.',
+        source: signal.source,
+        why: signal,
+      }
+    );
+  },
+  offered: ['Cellular', 'A SIM and an APN; mostly behind carrier-grade NAT.'],
+  inFront: 'none',
+  inText: [
+    /\b(?:cellular|lte|[45]g|umts|mobile (?:data|broadband|internet|line|router|network)|sim(?:[- ]card)?(?! pin| code| no| num))\b/gi,
+  ],
   check: checkCellular,
   workings: (settings, _line, key) => {
     const bands = parseBands(settings.bands);

@@ -25,6 +25,37 @@ function judged(rule: string, line: Line, at: At, { verdict, worked }: Judged): 
 export const dsl: Medium<'dsl'> = {
   name: 'dsl',
   light: 'The DSL light is steady and the margin is 6 dB or more. Sync is not a session.',
+  start: {
+    seconds: [60, 180],
+    searching: 'DSL light blinking',
+    ready: 'DSL light steady',
+    fault: {
+      name: 'no-link',
+      title: 'No sync on the pair',
+      light: 'DSL light keeps blinking',
+      says: 'No sync: margin too low, a missing filter, or a pair that is not connected. Test socket, short cord, everything else unplugged.',
+    },
+    unsteady: {
+      name: 'margin-low',
+      title: 'The margin is too low',
+      light: 'DSL light steady, then blinking again',
+      says: 'It finds sync and loses it: the margin is below 6 dB. Filter on every telephone, test socket, short cord; then ask the provider for a slower profile.',
+    },
+  },
+  usualFailures: [4, 8],
+  rateLimit: ({ syncDownMbps, syncUpMbps }, _line, at) => ({
+    by: 'the modem is in sync at',
+    downMbps: syncDownMbps,
+    upMbps: syncUpMbps,
+    at: `${at}/syncDownMbps`,
+    means:
+      'The pair does not give more: ask the provider for the rate of this address, or for a lower contract.',
+    source: 'ITU-T G.997.1 (actual data rate)',
+  }),
+  unplugCautions: ['A telephone pair can carry ringing voltage.'],
+  offered: ['DSL', 'Sync and margin are measured, mostly with a session.'],
+  inFront: 'bridged',
+  inText: [/\b(?:[vas]+dsl2?|dsl|g\.fast|broadband over copper|copper (?:line|pair))\b/gi],
   check: (settings, line, at) => [
     ...(settings.marginDb === null
       ? []
@@ -98,6 +129,24 @@ export const dsl: Medium<'dsl'> = {
 export const cable: Medium<'cable'> = {
   name: 'cable',
   light: 'The online light is steady and the levels are in their ranges.',
+  start: {
+    seconds: [120, 300],
+    searching: 'online light blinking',
+    ready: 'online light steady',
+    fault: {
+      name: 'no-link',
+      title: 'The modem finds no channel',
+      light: 'online light keeps blinking',
+      says: 'The modem searches on: connectors, splitters, or no signal on the drop.',
+    },
+  },
+  usualFailures: [4, 6],
+  offered: ['Cable', 'The line gives the address; it may be tied to one MAC address.'],
+  inFront: 'bridged',
+  inText: [
+    /\b(?:docsis(?: ?\d(?:\.\d)?)?|coax(?:ial)?|cable (?:internet|modem|line|broadband|connection|tv))\b/gi,
+    /(?<!\b(?:network|patch|ethernet|power|one|by|via|a|the|of|antenna|supply|usb|this|that|same|cat ?\d\w?) )\bcable\b(?! (?:between|label|length|run|from|to|tie|duct|is|goes)\b)/gi,
+  ],
   check: (settings, line, at) => [
     ...(settings.powerDbmv === null
       ? []

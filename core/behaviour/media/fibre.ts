@@ -65,9 +65,46 @@ const routeFinding = (budget: OpticalBudget, line: Line, at: MediaAt<'fibre'>): 
         },
       ];
 
+/** Rates of the optical systems on the fibre, shared by everybody on it. */
+const systemRates: Readonly<Record<string, readonly [down: number, up: number, source: string]>> = {
+  'gpon-b': [2488, 1244, 'ITU-T G.984.2 table 2a'],
+  'gpon-c': [2488, 1244, 'ITU-T G.984.2 table 2a'],
+  'xgs-n1': [9953, 9953, 'ITU-T G.9807.1 annex B'],
+};
+
 export const fibre: Medium<'fibre'> = {
   name: 'fibre',
   light: 'The PON light is steady, the LOS light dark, and the received power in its window.',
+  start: {
+    seconds: [20, 60],
+    searching: 'PON light blinking',
+    ready: 'PON light steady',
+    fault: {
+      name: 'no-link',
+      title: 'No light on the fibre',
+      light: 'LOS light red',
+      says: 'Loss of signal: no light arrives. Unplugged, bent or dirty; clean, then measure. Never look into it.',
+    },
+  },
+  usualFailures: [2, 8],
+  rateLimit: ({ system }, _line, at) => {
+    const rates = systemRates[system];
+    return (
+      rates && {
+        by: 'the whole optical system carries',
+        downMbps: rates[0],
+        upMbps: rates[1],
+        at: `${at}/system`,
+        means:
+          'The contract is of another system, or the system is entered wrongly: read the label of the terminal.',
+        source: rates[2],
+      }
+    );
+  },
+  unplugCautions: ['Never look into a fibre or a port. Put the cap on.'],
+  offered: ['Fibre', 'Light levels are measured, often with a VLAN and a session.'],
+  inFront: 'none',
+  inText: [/\b(?:fibre|fiber|ftt[hpb]|x?gs?-?pon|ont|optical (?:line|network)|dark fibre)\b/gi],
   check: (settings, line, at): Finding[] => {
     const budget = fibreBudget(settings);
     if (!budget) return [];

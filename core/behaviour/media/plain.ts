@@ -3,7 +3,11 @@ import type { MediumName } from '../../plan/schema.ts';
 import type { Medium } from './type.ts';
 
 /** A medium that has nothing of its own to enter or measure. */
-const plain = <Name extends MediumName>(name: Name): Medium<Name> => ({
+const plain = <Name extends MediumName>(
+  name: Name,
+  own: Pick<Medium, 'usualFailures' | 'inFront' | 'offered' | 'inText'>,
+): Medium<Name> => ({
+  ...own,
   name,
   light: 'The light of the WAN port is on: the cable is good as far as the next socket.',
   check: () => [],
@@ -11,8 +15,16 @@ const plain = <Name extends MediumName>(name: Name): Medium<Name> => ({
   steps: () => [],
 });
 
-export const unknownMedium = plain('unknown');
-export const ethernet = plain('ethernet');
+export const unknownMedium = plain('unknown', {
+  usualFailures: [4, 6],
+  inFront: 'none',
+});
+export const ethernet = plain('ethernet', {
+  usualFailures: [3, 4],
+  offered: ['Ethernet hand-off', 'A port of the provider in the building.'],
+  inFront: 'none',
+  inText: [/\b(?:leased line|metro ethernet|ethernet (?:hand-?off|line|access|service|first mile))\b/gi],
+});
 
 /** What follows from whether the router in front can be bridged. */
 const bridged = {
@@ -23,7 +35,17 @@ const bridged = {
 } as const;
 
 export const behindRouter: Medium<'router'> = {
-  ...plain('router'),
+  ...plain('router', {
+    usualFailures: [4, 4],
+    offered: [
+      "Behind somebody else's router",
+      'Two translations; nothing answers from outside without its owner.',
+    ],
+    inFront: 'routes',
+    inText: [
+      /\b(?:behind (?:(?:\w+'s|the|an?|another|somebody else's|someone else's) )*(?:\w+(?:'s)? )?(?:router|network)|landlord'?s? (?:router|network|internet|wi-?fi)|shared building (?:network|internet)|landlord)\b/gi,
+    ],
+  }),
   check: (_settings, line) => {
     const translations = line.translators.length + 1;
     if (!line.box?.routes)

@@ -6,12 +6,12 @@ import { compile } from '../../site/compile.ts';
 import type { Line } from '../../site/model.ts';
 import { analyse, faulty } from '../../testing/analyser.ts';
 import { addr, demoPlan, soundPlan } from '../../testing/plans.ts';
-import { uplinkTypeNames, type UplinkTypeName } from '../../plan/schema.ts';
+import { wanTypeNames, type WanTypeName } from '../../plan/schema.ts';
 import { bringUp, faultsOf } from './bench.ts';
 import { checksum, ethernet, ipv4, udp } from './bytes.ts';
 import { seeded, type Exchange } from './stand-in.ts';
 
-const lineOf = (type: UplinkTypeName, change: (uplink: Plan['uplinks'][number]) => void = () => {}): Line =>
+const lineOf = (type: WanTypeName, change: (uplink: Plan['uplinks'][number]) => void = () => {}): Line =>
   compile(
     soundPlan((plan) => {
       const uplink = plan.uplinks[0]!;
@@ -59,7 +59,7 @@ describe('bytes', () => {
 });
 
 describe('every stand-in', () => {
-  const cases = uplinkTypeNames
+  const cases = wanTypeNames
     .flatMap((type) => {
       const line = lineOf(type);
       return ['', ...faultsOf(line).map(({ name }) => name)].map(

@@ -1,28 +1,22 @@
+import { media, medium as mediumOf } from '../../behaviour/media/index.ts';
+import { needs } from '../../wan-types/facts.ts';
+import { wanTypeNames } from '../../wan-types/names.ts';
+import type { LineFact } from '../../wan-types/profile.ts';
 import { titleAt } from '../../plan/places.ts';
 import { formatPrefix, parsePrefix } from '../../base/net/prefix.ts';
-import type { MediumName, UplinkTypeName } from '../../plan/schema.ts';
-import { likelyTypes, type Paper } from '../../wan-types/advice.ts';
+import type { WanTypeName } from '../../plan/schema.ts';
+import { likelyTypes } from '../../wan-types/advice.ts';
+import type { Paper } from '../../wan-types/type.ts';
 import { lineName } from '../../intake/letter/collector.ts';
 import type { BoxMode, Facts, LineFacts } from '../../intake/letter/facts.ts';
 import { choice, eachLine, type BriefChoice, type Kind } from './question.ts';
 
 /* What the lines are made of, what stands in front of them, and how they give their address. */
 
-const media: readonly (readonly [MediumName, string, string])[] = [
-  ['fibre', 'Fibre', 'Light levels are measured, often with a VLAN and a session.'],
-  ['dsl', 'DSL', 'Sync and margin are measured, mostly with a session.'],
-  ['cable', 'Cable', 'The line gives the address; it may be tied to one MAC address.'],
-  ['cellular', 'Cellular', 'A SIM and an APN; mostly behind carrier-grade NAT.'],
-  ['wireless', 'Fixed wireless', 'A box on the roof or wall that often routes.'],
-  ['satellite', 'Satellite', 'A long round trip, and a box that often routes.'],
-  [
-    'router',
-    "Behind somebody else's router",
-    'Two translations; nothing answers from outside without its owner.',
-  ],
-  ['ethernet', 'Ethernet hand-off', 'A port of the provider in the building.'],
-];
-const mediumChoices = media.map(([value, title, changes]) => choice(value, title, changes));
+/** The media that can be offered, the usual ones first. */
+const mediumChoices = media.flatMap(({ name, offered }) =>
+  offered ? [choice(name, offered[0], offered[1])] : [],
+);
 
 export const firstLine: Kind = (facts) =>
   facts.lines.length > 0
@@ -36,7 +30,7 @@ export const firstLine: Kind = (facts) =>
           likely: 'fibre',
           because: 'Until somebody says what it is.',
           take: (to, answer, from) => {
-            const medium = media.find(([each]) => each === answer)?.[0] ?? 'unknown';
+            const medium = media.find(({ name }) => name === answer)?.name ?? 'unknown';
             to.lines.push({ key: medium, backup: false, notes: [], medium: { value: medium, from } });
           },
         },
@@ -56,7 +50,7 @@ export const secondLine: Kind = (facts) => {
         ? 'The text names the longest outage, which one line cannot keep.'
         : 'The text names one line.',
       take: (to, answer, from) => {
-        const medium = media.find(([each]) => each === answer)?.[0];
+        const medium = media.find(({ name }) => name === answer)?.name;
         if (medium)
           to.lines.push({
             key: `${medium} backup`,
@@ -78,11 +72,11 @@ export const medium = eachLine(
           asks: `What is ${lineName(line)} made of?`,
           why: 'It decides what is measured on site, and how often such a line fails.',
           choices: mediumChoices,
-          likely: line.type?.value === 'pppoe' ? 'dsl' : line.type?.value === 'static' ? 'ethernet' : 'fibre',
+          likely: knows(line, 'userName') ? 'dsl' : knows(line, 'address') ? 'ethernet' : 'fibre',
           because: 'The text does not say; this is what such a line mostly is.',
         },
   (line, answer, from) => {
-    const medium = media.find(([each]) => each === answer)?.[0];
+    const medium = media.find(({ name }) => name === answer)?.name;
     if (!medium) return 'Unknown medium. Pick one.';
     line.medium = { value: medium, from };
   },
@@ -107,19 +101,14 @@ export const box = eachLine(
     const medium = line.medium?.value;
     if (
       line.box ||
-      line.type?.value === 'static' ||
+      knows(line, 'address') ||
       medium === undefined ||
       medium === 'ethernet' ||
       medium === 'unknown'
     )
       return undefined;
-    const dialled = line.userName !== undefined || line.type?.value === 'pppoe';
-    const likely: BoxMode =
-      medium === 'router' || medium === 'satellite' || medium === 'wireless'
-        ? 'routes'
-        : medium === 'cable' || medium === 'dsl'
-          ? 'bridged'
-          : 'none';
+    const dialled = line.userName !== undefined || knows(line, 'userName');
+    const likely = mediumOf(medium).inFront;
     return {
       id: 'box',
       asks:
@@ -177,14 +166,20 @@ export const boxSubnet: Kind = (facts) =>
     ];
   });
 
+/** Whether the line's type is known, and cannot do without the fact. */
+const knows = ({ type }: LineFacts, fact: LineFact): boolean => type !== undefined && needs(type.value, fact);
+
 const papersOf = (line: LineFacts): Paper[] => [
   ...(line.user ? (['user'] as const) : []),
   ...(line.address || line.gateway || line.block ? (['block'] as const) : []),
   ...(line.apn ? (['apn'] as const) : []),
   ...(line.vlan ? (['vlan'] as const) : []),
-  ...(line.aftr ? (['translator'] as const) : []),
+  ...(line.translator ? (['translator'] as const) : []),
   ...(line.server ? (['server'] as const) : []),
 ];
+
+/** Offered whatever speaks for them: the first of the registry that are known. */
+const usualTypes = wanTypeNames.filter((name) => name !== 'unknown').slice(0, 3);
 
 /** By how much one WAN type must lead for the question to be none (common practice, no source). */
 const clearLead = 4;
@@ -207,7 +202,7 @@ export const type = eachLine(
       why: 'It decides every other field of the line.',
       choices: [
         ...titles.map(({ type, title, reasons }) => choice(type, title, reasons[0] ?? '')),
-        ...(['dhcp', 'pppoe', 'static'] as const).flatMap((each) =>
+        ...usualTypes.flatMap((each) =>
           titles.some(({ type }) => type === each)
             ? []
             : [choice(each, titleAt('/uplinks/*/type', each), '')],
@@ -221,6 +216,6 @@ export const type = eachLine(
     };
   },
   (line, answer, from) => {
-    line.type = { value: answer as UplinkTypeName, from };
+    line.type = { value: answer as WanTypeName, from };
   },
 );

@@ -1,3 +1,4 @@
+import { needs } from '../../wan-types/facts.ts';
 import { parseHost, parseServer } from '../../base/net/identifiers.ts';
 import type { Purpose } from '../../intake/letter/facts.ts';
 import { askProvider, choice, type Asked, type Kind } from './question.ts';
@@ -66,7 +67,7 @@ export const endpoint: Kind = (facts) => {
   if (
     facts.remote.length === 0 ||
     !first ||
-    first.type?.value === 'static' ||
+    (first.type && needs(first.type.value, 'address')) ||
     first.address ||
     first.carrierNat
   )

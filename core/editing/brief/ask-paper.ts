@@ -3,13 +3,14 @@ import { parseApn, parseUserName } from '../../base/net/identifiers.ts';
 import { hostsOf, parsePrefix } from '../../base/net/prefix.ts';
 import { valueOf } from '../../base/result.ts';
 import { lineName } from '../../intake/letter/collector.ts';
+import { holdsOf, needs } from '../../wan-types/facts.ts';
 import { askProvider, choice, eachLine, fromPaper } from './question.ts';
 
 /* What stands on the paper of a provider, line by line. */
 
 export const address = eachLine(
   (line) => {
-    if (line.type?.value !== 'static' || line.address) return undefined;
+    if (line.address || !line.type || !needs(line.type.value, 'address')) return undefined;
     const known =
       line.block ??
       (line.network && line.prefixLength
@@ -47,7 +48,7 @@ export const address = eachLine(
 
 export const gateway = fromPaper(
   (line) =>
-    line.type?.value === 'static' && !line.gateway
+    !line.gateway && line.type && needs(line.type.value, 'gateway')
       ? {
           id: 'gateway',
           asks: `Which address is the gateway of ${lineName(line)}?`,
@@ -64,7 +65,7 @@ export const gateway = fromPaper(
 
 export const resolvers = fromPaper(
   (line) =>
-    line.type?.value === 'static' && !line.resolvers
+    !line.resolvers && line.type && 'resolvers' in holdsOf(line.type.value)
       ? {
           id: 'resolvers',
           asks: `Which DNS servers are used over ${lineName(line)}?`,
@@ -82,7 +83,7 @@ export const resolvers = fromPaper(
 
 export const userName = fromPaper(
   (line) =>
-    line.type?.value === 'pppoe' && !line.userName
+    !line.userName && line.type && needs(line.type.value, 'userName')
       ? {
           id: 'user',
           asks: `What is the user name of ${lineName(line)}?`,
@@ -102,7 +103,7 @@ export const vlan = eachLine(
     !line.vlan &&
     !line.untagged &&
     ['fibre', 'dsl'].includes(line.medium?.value ?? '') &&
-    line.type?.value !== 'static' &&
+    !(line.type && needs(line.type.value, 'address')) &&
     line.box?.value !== 'routes'
       ? {
           id: 'vlan',
@@ -129,7 +130,7 @@ export const vlan = eachLine(
 
 export const apn = fromPaper(
   (line) =>
-    line.type?.value === 'cellular' && !line.apn
+    !line.apn && line.type && needs(line.type.value, 'apn')
       ? {
           id: 'apn',
           asks: `Which APN does the SIM of ${lineName(line)} need?`,

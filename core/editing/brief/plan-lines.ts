@@ -8,7 +8,26 @@ import {
 } from '../../plan/schema.ts';
 import { capitalized, slug } from '../../base/text.ts';
 import type { Facts, FoundSecret, LineFacts, Said } from '../../intake/letter/facts.ts';
+import { holdsOf, takerOf } from '../../wan-types/facts.ts';
+import { wanType } from '../../wan-types/index.ts';
+import type { LineFact } from '../../wan-types/profile.ts';
 import type { Told } from './plan.ts';
+
+/** What a letter can say of a line that a WAN type holds. */
+const statedFacts = [
+  'address',
+  'prefixLength',
+  'gateway',
+  'resolvers',
+  'routedBlock',
+  'userName',
+  'apn',
+  'cardNumber',
+  'capGigabytes',
+  'tiedMac',
+  'translator',
+  'server',
+] as const satisfies readonly LineFact[];
 
 const lineTitles: Partial<Record<MediumName, string>> = {
   dsl: 'DSL',
@@ -57,40 +76,23 @@ export function lineOf(
   const own = secrets.filter(({ lineKey }) => lineKey === line.key);
   const password = own.some(({ kind }) => kind === 'password') ? secretName(title, 'password') : '';
   const pin = own.some(({ kind }) => kind === 'pin') ? secretName(title, 'pin') : '';
-  const settings: Record<string, unknown> = {
-    dhcp: { tiedMac: value(line.tiedMac, 'settings/dhcp/tiedMac') ?? '' },
-    static: {
-      address: type === 'static' ? (value(line.address, 'settings/static/address') ?? '') : '',
-      prefixLength: line.prefixLength ? String(value(line.prefixLength, 'settings/static/prefixLength')) : '',
-      gateway: value(line.gateway, 'settings/static/gateway') ?? '',
-      resolvers: value(line.resolvers, 'settings/static/resolvers') ?? [],
-      routedBlock: value(line.routedBlock, 'settings/static/routedBlock') ?? '',
-    },
-    pppoe: {
-      userName: type === 'pppoe' ? (value(line.userName, 'settings/pppoe/userName') ?? '') : '',
-      secret: type === 'pppoe' ? password : '',
-      expectedAddress: type === 'pppoe' ? (value(line.address, 'settings/pppoe/expectedAddress') ?? '') : '',
-    },
-    cellular: {
-      apn: value(line.apn, 'settings/cellular/apn') ?? '',
-      userName: type === 'cellular' ? (value(line.userName, 'settings/cellular/userName') ?? '') : '',
-      authentication: type === 'cellular' && line.userName ? 'chap' : 'none',
-      secret: type === 'cellular' ? password : '',
-      cardNumber: value(line.cardNumber, 'settings/cellular/cardNumber') ?? '',
-      pinSecret: pin,
-      capGigabytes: value(line.capGigabytes, 'settings/cellular/capGigabytes') ?? null,
-    },
-    'ds-lite': { gatewayName: value(line.aftr, 'settings/ds-lite/gatewayName') ?? '' },
-    ...(type === 'l2tp' || type === 'pptp'
-      ? {
-          [type]: {
-            server: value(line.server, `settings/${type}/server`) ?? '',
-            userName: value(line.userName, `settings/${type}/userName`) ?? '',
-            secret: password,
-          },
-        }
-      : {}),
+  const settings: Record<string, Record<string, unknown>> = {};
+  const stated = new Set<LineFact>();
+  const enter = (fact: LineFact, made: unknown, from?: string): void => {
+    const taker = takerOf(type, fact);
+    const key = taker && holdsOf(taker)[fact];
+    if (!taker || key === undefined) return;
+    (settings[taker] ??= {})[key] = made;
+    if (taker === type) stated.add(fact);
+    if (from !== undefined) tell(`/uplinks/${id}/settings/${taker}/${key}`, from);
   };
+  for (const fact of statedFacts) {
+    const said = line[fact];
+    if (said) enter(fact, fact === 'prefixLength' ? String(said.value) : said.value, said.from);
+  }
+  if (password !== '') enter('password', password);
+  if (pin !== '') enter('pin', pin);
+  Object.assign((settings[type] ??= {}), wanType(type).implied?.(stated));
   const mode = line.box?.value ?? 'none';
   const boxName = mode === 'none' ? '' : boxNameOf(line, mode);
   const uplink = uplinkSchema.parse({
@@ -102,7 +104,7 @@ export function lineOf(
       ...(line.address || line.block ? ['block'] : []),
       ...(line.apn ? ['apn'] : []),
       ...(line.vlan ? ['vlan'] : []),
-      ...(line.aftr ? ['translator'] : []),
+      ...(line.translator ? ['translator'] : []),
       ...(line.server ? ['server'] : []),
     ],
     activation: value(line.activation, 'activation') ?? 'unknown',

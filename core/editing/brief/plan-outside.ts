@@ -1,3 +1,4 @@
+import { typedAddress } from '../../wan-types/facts.ts';
 import { freePool } from '../../behaviour/remote-access/interface.ts';
 import { rankWays } from '../../behaviour/remote-access/which.ts';
 import { formatPrefix } from '../../base/net/prefix.ts';
@@ -138,11 +139,7 @@ export function withRemoteAccess(plan: Plan, facts: Facts, { newId, tell }: Tool
   tell('/vpn/way', facts.remote[0]!.from);
   tell('/vpn/pool', 'Usual value: a free private subnet that home networks rarely have.');
   const [first] = plan.uplinks;
-  const fixed =
-    facts.endpoint?.value ??
-    (first?.type === 'static'
-      ? first.settings.static.address
-      : (first?.settings.pppoe.expectedAddress ?? ''));
+  const fixed = facts.endpoint?.value ?? (first ? typedAddress(first) : '');
   if (facts.endpoint) tell('/vpn/endpoints', facts.endpoint.from);
   return {
     ...plan,

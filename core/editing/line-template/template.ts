@@ -1,18 +1,6 @@
+import { wanTypeNames } from '../../wan-types/names.ts';
+import { withoutOwn } from '../../wan-types/facts.ts';
 import { uplinkSchema, type UplinkPlan } from '../../plan/schema.ts';
-
-/** Settings that belong to one site and one contract: they do not go into a template. */
-const personal = new Set([
-  'address',
-  'gateway',
-  'expectedAddress',
-  'routedBlock',
-  'userName',
-  'secret',
-  'pinSecret',
-  'pinTriesLeft',
-  'cardNumber',
-  'tiedMac',
-]);
 
 /**
  * What an uplink has in common with the next one of the same provider: how it is entered, not who it is for. No
@@ -20,10 +8,7 @@ const personal = new Set([
  */
 export function asTemplate(uplink: UplinkPlan): UplinkPlan {
   const settings = Object.fromEntries(
-    Object.entries(uplink.settings).map(([type, values]) => [
-      type,
-      Object.fromEntries(Object.entries(values).filter(([key]) => !personal.has(key))),
-    ]),
+    wanTypeNames.map((type) => [type, withoutOwn(type, uplink.settings[type])]),
   );
   const { medium, papers, vlan, vlanPriority, type, handoff, sourceNat, mtuBytes, rateDownMbps, rateUpMbps } =
     uplink;

@@ -1,3 +1,4 @@
+import { factAt, factText, needs, settingsWith } from '../../wan-types/facts.ts';
 import { formatAddress, parseAddress, sameAddress, type Address } from '../../base/net/address.ts';
 import { formatPrefix, hostsOf, overlaps, samePrefix } from '../../base/net/prefix.ts';
 import { titleAt } from '../../plan/places.ts';
@@ -83,16 +84,13 @@ function lineRows(plan: Plan, site: Site, found: Found): Beside[] {
       rateDownMbps: page?.downMbps ?? null,
       rateUpMbps: page?.upMbps ?? null,
       settings: {
-        ...(type === 'pppoe' && { pppoe: { userName: page?.user ?? '' } }),
-        ...(type === 'static' && {
-          static: {
-            address: text(page?.wanAddress),
-            prefixLength: page?.wanLength === undefined ? '' : String(page.wanLength),
-            gateway: text(page?.wanGateway),
-            resolvers: page?.resolvers.map(formatAddress) ?? [],
-          },
+        [type]: settingsWith(type, {
+          userName: page?.user,
+          address: needs(type, 'address') ? text(page?.wanAddress) : found.carrier ? '' : text(found.outside),
+          prefixLength: page?.wanLength?.toString(),
+          gateway: text(page?.wanGateway),
+          resolvers: page?.resolvers.map(formatAddress),
         }),
-        ...(type === 'dhcp' && { dhcp: { expectedAddress: found.carrier ? '' : text(found.outside) } }),
       },
     });
     return [
@@ -127,16 +125,9 @@ function lineRows(plan: Plan, site: Site, found: Found): Beside[] {
         page.wanType,
       ),
     );
-  if (page && page.user !== '' && uplink.type === 'pppoe')
-    rows.push(
-      fieldRow(
-        'User name',
-        page.user,
-        uplink.settings.pppoe.userName,
-        `${at}/settings/pppoe/userName`,
-        page.user,
-      ),
-    );
+  const userAt = factAt(line, 'userName');
+  if (page && page.user !== '' && userAt)
+    rows.push(fieldRow('User name', page.user, factText(line, 'userName'), userAt, page.user));
   if (page?.vlan !== undefined)
     rows.push(
       fieldRow(

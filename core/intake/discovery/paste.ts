@@ -5,8 +5,9 @@ import { parseLength } from '../../base/net/prefix.ts';
 import { rateOf } from '../../base/net/rate.ts';
 import { valueOf } from '../../base/result.ts';
 import { parseTools } from '../readings/tools.ts';
-import type { UplinkTypeName } from '../../plan/schema.ts';
+import type { WanTypeName } from '../../plan/schema.ts';
 import { asText, longestPasted } from '../../base/text.ts';
+import { specialFirst } from '../../wan-types/index.ts';
 import type { Heard } from '../../behaviour/wifi/channels.ts';
 import { parseScan } from '../../behaviour/wifi/scan.ts';
 
@@ -36,7 +37,7 @@ export interface SeenPage {
   readonly lanLength: number | undefined;
   readonly poolFrom: Address | undefined;
   readonly poolTo: Address | undefined;
-  readonly wanType: UplinkTypeName | undefined;
+  readonly wanType: WanTypeName | undefined;
   readonly user: string;
   readonly vlan: number | undefined;
   readonly mtu: number | undefined;
@@ -137,16 +138,6 @@ function forwardIn(line: string): SeenForward | undefined {
   };
 }
 
-const types: readonly (readonly [RegExp, UplinkTypeName])[] = [
-  [/pppoe|point.to.point/i, 'pppoe'],
-  [/ds-?lite/i, 'ds-lite'],
-  [/l2tp/i, 'l2tp'],
-  [/pptp/i, 'pptp'],
-  [/cellular|lte|mobile|\b[45]g\b/i, 'cellular'],
-  [/static|fixed|manual/i, 'static'],
-  [/dhcp|dynamic|automatic/i, 'dhcp'],
-];
-
 type Write = { -readonly [Key in keyof SeenPage]: SeenPage[Key] };
 type Rule = readonly [label: RegExp, take: (page: Write, value: string) => boolean];
 
@@ -165,7 +156,7 @@ const line = (value: string): string => value.trim().slice(0, 200);
 const outer: readonly Rule[] = [
   [
     /\b(?:type|mode|protocol|connection)\b/i,
-    set('wanType', (value) => types.find(([form]) => form.test(value))?.[1]),
+    set('wanType', (value) => specialFirst.find(({ onPage }) => onPage?.test(value))?.name),
   ],
   [/user|account|login/i, set('user', line)],
   [/vlan|802\.1q/i, set('vlan', numberIn)],

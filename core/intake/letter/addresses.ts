@@ -1,3 +1,4 @@
+import { needs } from '../../wan-types/facts.ts';
 import { formatAddress, parseAddress } from '../../base/net/address.ts';
 import { formatPrefix, prefixAround, roleIn } from '../../base/net/prefix.ts';
 import { valueOf } from '../../base/result.ts';
@@ -59,7 +60,7 @@ export function readAddress(
       current?.medium?.value === 'router' || current?.box?.value === 'routes' || ofBox.test(words);
     if (ofInside.test(words)) readInside(token, means, collector);
     else if (isBehind && means !== 'dns') readBox(token, means, collector);
-    else if (current?.type?.value === 'static') readLine(token, means, collector);
+    else if (current?.type && needs(current.type.value, 'address')) readLine(token, means, collector);
     return;
   }
   if (isCarrier(token.address)) {

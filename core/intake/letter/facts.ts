@@ -1,6 +1,6 @@
 import type { CableCategory } from '../../base/worked/cabling.ts';
 import type { WifiBand } from '../../base/worked/wifi.ts';
-import type { MediumName, NetworkPlan, UplinkTypeName } from '../../plan/schema.ts';
+import type { MediumName, NetworkPlan, WanTypeName } from '../../plan/schema.ts';
 
 /** A fact of the brief, and the sentence that says where it came from. */
 export interface Said<T> {
@@ -17,7 +17,7 @@ export interface LineFacts {
   key: string;
   backup: boolean;
   medium?: Said<MediumName>;
-  type?: Said<UplinkTypeName>;
+  type?: Said<WanTypeName>;
   /** The paperwork speaks of a user name, whether or not it names it. */
   user?: Said<boolean>;
   userName?: Said<string>;
@@ -44,7 +44,7 @@ export interface LineFacts {
   upMbps?: Said<number>;
   mtuBytes?: Said<number>;
   tiedMac?: Said<string>;
-  aftr?: Said<string>;
+  translator?: Said<string>;
   server?: Said<string>;
   box?: Said<BoxMode>;
   insidePrefix?: Said<string>;

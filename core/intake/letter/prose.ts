@@ -195,7 +195,7 @@ function readValue(row: Row, token: ValueToken, clause: string, collector: Colle
     case 'aftr': {
       const to = collector.line();
       to.type ??= collector.said('ds-lite' as const);
-      return put(to, 'aftr', collector.said(token.name), 'AFTR');
+      return put(to, 'translator', collector.said(token.name), 'AFTR');
     }
     case 'server':
       return put(collector.line(), 'server', collector.said(token.name), 'tunnel server');

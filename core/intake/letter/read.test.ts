@@ -169,7 +169,7 @@ const letters: readonly (readonly [what: string, text: string, lines: readonly o
       {
         medium: 'fibre',
         type: 'ds-lite',
-        aftr: 'aftr.net.example',
+        translator: 'aftr.net.example',
         carrierNat: true,
         downMbps: 250,
         upMbps: 100,

@@ -1,3 +1,4 @@
+import { needs } from '../../wan-types/facts.ts';
 import { asText, longestPasted } from '../../base/text.ts';
 import { readBoxes } from './boxes.ts';
 import { Collector } from './collector.ts';
@@ -52,7 +53,7 @@ function settle({ lines }: Facts): void {
     const card = line.apn ?? line.cardNumber;
     if (card) line.medium ??= { value: 'cellular', from: card.from };
     const fixed = line.address ?? line.gateway ?? line.block ?? line.network;
-    const dialled = line.type?.value === 'pppoe' || line.user !== undefined;
+    const dialled = (line.type && needs(line.type.value, 'userName')) || line.user !== undefined;
     if (fixed && !dialled && line.medium?.value !== 'cellular')
       line.type ??= { value: 'static', from: fixed.from };
     if (line.user && line.medium?.value !== 'cellular')

@@ -1,4 +1,6 @@
-import type { MediumName, UplinkTypeName } from '../../plan/schema.ts';
+import { media } from '../../behaviour/media/index.ts';
+import type { MediumName, WanTypeName } from '../../plan/schema.ts';
+import { specialFirst } from '../../wan-types/index.ts';
 import type { Purpose } from './facts.ts';
 
 /*
@@ -31,48 +33,14 @@ export const numberWords: Readonly<Record<string, number>> = {
 };
 
 /** What a line is made of; the first that fits. */
-export const mediumWords: readonly (readonly [RegExp, MediumName])[] = [
-  [
-    /\b(?:fixed wireless|wireless link|radio link|microwave|point.to.(?:multi)?point radio|wisp)\b/gi,
-    'wireless',
-  ],
-  [/\b(?:satellite|geostationary|low earth orbit)\b/gi, 'satellite'],
-  [/\b(?:fibre|fiber|ftt[hpb]|x?gs?-?pon|ont|optical (?:line|network)|dark fibre)\b/gi, 'fibre'],
-  [/\b(?:[vas]+dsl2?|dsl|g\.fast|broadband over copper|copper (?:line|pair))\b/gi, 'dsl'],
-  [
-    /\b(?:docsis(?: ?\d(?:\.\d)?)?|coax(?:ial)?|cable (?:internet|modem|line|broadband|connection|tv))\b/gi,
-    'cable',
-  ],
-  [
-    /(?<!\b(?:network|patch|ethernet|power|one|by|via|a|the|of|antenna|supply|usb|this|that|same|cat ?\d\w?) )\bcable\b(?! (?:between|label|length|run|from|to|tie|duct|is|goes)\b)/gi,
-    'cable',
-  ],
-  [
-    /\b(?:cellular|lte|[45]g|umts|mobile (?:data|broadband|internet|line|router|network)|sim(?:[- ]card)?(?! pin| code| no| num))\b/gi,
-    'cellular',
-  ],
-  [
-    /\b(?:behind (?:(?:\w+'s|the|an?|another|somebody else's|someone else's) )*(?:\w+(?:'s)? )?(?:router|network)|landlord'?s? (?:router|network|internet|wi-?fi)|shared building (?:network|internet)|landlord)\b/gi,
-    'router',
-  ],
-  [/\b(?:leased line|metro ethernet|ethernet (?:hand-?off|line|access|service|first mile))\b/gi, 'ethernet'],
-];
+export const mediumWords: readonly (readonly [RegExp, MediumName])[] = media
+  .toReversed()
+  .flatMap(({ name, inText = [] }) => inText.map((form) => [form, name] as const));
 
 /** How a line gives its address; the first that fits. */
-export const typeWords: readonly (readonly [RegExp, UplinkTypeName])[] = [
-  [/\bds-?lite\b/gi, 'ds-lite'],
-  [/\bppp(?:oe|oa)\b|\bppp over ethernet\b/gi, 'pppoe'],
-  [/\bl2tp\b/gi, 'l2tp'],
-  [/\bpptp\b/gi, 'pptp'],
-  [
-    /\b(?:static|fixed)(?: (?:public|wan|ipv4|ip|v4))*(?: addresse?s?| ips?)?\b(?! wireless| lease| route| dhcp)/gi,
-    'static',
-  ],
-  [
-    /\b(?:dhcp(?! (?:server|pool|range|scope|lease|start|end|reserv))|ipoe|dynamic(?: (?:public|wan|ip|ipv4))*(?: addresse?s?| ip)?|automatic(?:ally)?(?: (?:ip|address|configuration))?|obtain(?:s|ed)? (?:an )?(?:ip|address)\w* automatically)\b/gi,
-    'dhcp',
-  ],
-];
+export const typeWords: readonly (readonly [RegExp, WanTypeName])[] = specialFirst.flatMap(
+  ({ name, inText }) => (inText ? [[inText, name] as const] : []),
+);
 
 export const backupWord =
   /\b(?:back-?up|failover|fail-over|fallback|stand-?by|reserve line|secondary|spare line)\b/gi;

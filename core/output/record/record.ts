@@ -1,3 +1,4 @@
+import { factText } from '../../wan-types/facts.ts';
 import { formatAddress } from '../../base/net/address.ts';
 import { formatPorts } from '../../base/net/ports.ts';
 import { formatPrefix } from '../../base/net/prefix.ts';
@@ -173,9 +174,11 @@ const kindOf = (line: Line): string =>
   [
     ...(line.medium === 'unknown' ? [] : [titleAt('/uplinks/*/medium', line.medium)]),
     titleAt('/uplinks/*/type', line.type),
-    ...(line.type === 'pppoe' ? [line.settings.pppoe.userName] : []),
-    ...(line.type === 'cellular' ? [`APN ${line.settings.cellular.apn}`] : []),
-  ].join(', ');
+    factText(line, 'userName'),
+    factText(line, 'apn') && `APN ${factText(line, 'apn')}`,
+  ]
+    .filter((part) => part !== '')
+    .join(', ');
 
 const lineSection = (site: Site, sources: RecordSources): RecordSection =>
   section(

@@ -1,3 +1,4 @@
+import { ownTexts } from '../../wan-types/facts.ts';
 import { openOrigins } from '../../editing/brief/origins.ts';
 import { acceptance } from '../../answers/acceptance/judge.ts';
 import { endingsOf } from '../formats/calendar.ts';
@@ -64,13 +65,7 @@ export function wordsOf(plan: Plan): string {
     ...plan.kit.flatMap(({ model, serial, mac, adminAddress }) => [model, serial, mac, adminAddress]),
     ...plan.uplinks.flatMap(({ name, settings, handoff, notes }) => [
       name,
-      settings.static.address,
-      settings.static.gateway,
-      settings.pppoe.userName,
-      settings.pppoe.expectedAddress,
-      settings.dhcp.expectedAddress,
-      settings.dhcp.tiedMac,
-      settings.cellular.cardNumber,
+      ...ownTexts(settings),
       handoff.outsideAddress,
       notes,
     ]),

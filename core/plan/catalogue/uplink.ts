@@ -25,7 +25,7 @@ import { lineFailures, watchSettings } from './failover.ts';
 import { vlanBounds } from './inside.ts';
 import { mediaSettings, mediumTitles } from './media.ts';
 import { bothProtocols, protocol } from './site.ts';
-import { uplinkSettings, uplinkTypeTitles } from './wan-types.ts';
+import { wanTypeSettings, wanTypeTitles } from './wan-types.ts';
 
 /** What a provider's paperwork may hold. */
 export const paperTitles = {
@@ -154,10 +154,10 @@ export const uplinkSchema = z.strictObject({
     emptyMeans: 'not set',
     alsoCalled: ['802.1p', 'PCP', 'CoS'],
   }),
-  type: choice('WAN type', 'How the router gets its address on the line.', uplinkTypeTitles, 'dhcp', {
+  type: choice('WAN type', 'How the router gets its address on the line.', wanTypeTitles, 'dhcp', {
     alsoCalled: ['Connection type', 'Internet mode', 'Protocol'],
   }),
-  settings: uplinkSettings,
+  settings: wanTypeSettings,
   handoff: handoff.prefault({}),
   sourceNat: yesNo('Source NAT', "Inside sources leave with the uplink's address (RFC 3022).", true, {
     on: 'on',

@@ -1,3 +1,4 @@
+import { has, madeOf } from '../type.ts';
 import { atCupboard } from '../../behaviour/domain-types/nature.ts';
 import { formatAddress } from '../../base/net/address.ts';
 import { pinSays } from '../../behaviour/media/cellular.ts';
@@ -6,7 +7,7 @@ import type { Line } from '../../site/model.ts';
 import { addressWorked } from '../../base/worked/addresses.ts';
 import { capCostWorked } from '../../base/worked/line.ts';
 import { figure, practice, step, type Worked, worked } from '../../base/worked/worked.ts';
-import type { SettingsAt, UplinkType } from '../type.ts';
+import type { SettingsAt, WanType } from '../type.ts';
 import { fieldEntry, secretFieldEntry } from '../../behaviour/domain-types/step.ts';
 import { numberReading, textReading } from '../../behaviour/domain-types/reading.ts';
 
@@ -80,7 +81,7 @@ function check(line: Line, at: SettingsAt<'cellular'>): Finding[] {
   return found;
 }
 
-export const cellular: UplinkType<'cellular'> = {
+export const wanType: WanType<'cellular'> = {
   name: 'cellular',
   says: 'A card and an access point name. Bars are no evidence: the survey has the readings that are.',
   check,
@@ -146,4 +147,31 @@ export const cellular: UplinkType<'cellular'> = {
       'Not registered: the card is not activated, the band is not allowed, or no signal: look at RSRP and SINR, not at bars. Registered but no address: the APN, letter by letter.',
     cautions: [],
   }),
+  inRouter: true,
+  stack: [],
+  nextHop: 'offered',
+  uses: ({ addressKnown, settings }) => [
+    'apn',
+    ...(settings.cellular.authentication === 'none' ? [] : (['user'] as const)),
+    ...(addressKnown ? (['block'] as const) : []),
+  ],
+  clues: [
+    {
+      weight: 6,
+      holds: (signs) => madeOf('cellular')(signs) && !signs.boxRoutes,
+      says: 'The card is in the router itself.',
+    },
+    {
+      weight: 4,
+      holds: (signs) => has('apn')(signs) && !signs.boxRoutes,
+      says: 'The paperwork names an access point (APN).',
+    },
+    {
+      weight: -6,
+      holds: ({ boxRoutes }) => boxRoutes,
+      says: 'The SIM is in the device in front: to the router that is a line that gives an address.',
+    },
+  ],
+  onPage: /cellular|lte|mobile|\b[45]g\b/i,
+  implied: (stated) => (stated.has('userName') ? { authentication: 'chap' } : {}),
 };

@@ -1,3 +1,4 @@
+import { madeOf } from '../type.ts';
 import { lineWaits } from '../../behaviour/domain-types/nature.ts';
 import { formatAddress } from '../../base/net/address.ts';
 import { parseMac } from '../../base/net/mac.ts';
@@ -6,7 +7,7 @@ import type { Line } from '../../site/model.ts';
 import { addressWorked } from '../../base/worked/addresses.ts';
 import { leaseWorked } from '../../base/worked/packets.ts';
 import { practice, step, worked } from '../../base/worked/worked.ts';
-import type { SettingsAt, UplinkType } from '../type.ts';
+import type { SettingsAt, WanType } from '../type.ts';
 import { entry, fieldEntry } from '../../behaviour/domain-types/step.ts';
 import { textReading } from '../../behaviour/domain-types/reading.ts';
 
@@ -47,7 +48,7 @@ function check(line: Line, at: SettingsAt<'dhcp'>): Finding[] {
   return found;
 }
 
-export const dhcp: UplinkType<'dhcp'> = {
+export const wanType: WanType<'dhcp'> = {
   name: 'dhcp',
   says: 'The line gives the router its address. The paperwork names no user name and no IP address.',
   check,
@@ -106,4 +107,37 @@ export const dhcp: UplinkType<'dhcp'> = {
       'No address after two minutes: the line may be tied to the device that was here before. Switch the device in front off, wait two minutes, switch it on, wait until its lights are steady, then ask for the address again. If an address shows but no page opens, that is a later rung: go on with the checks.',
     cautions: [],
   }),
+  stack: [],
+  nextHop: 'offered',
+  uses: () => [],
+  clues: [
+    {
+      weight: 3,
+      holds: ({ papers }) => papers.size === 0,
+      says: 'The paperwork names nothing: the line gives the address by itself.',
+    },
+    {
+      weight: 3,
+      holds: madeOf('cable', 'wireless', 'satellite', 'ethernet'),
+      says: 'Such lines mostly give the address by themselves.',
+    },
+    {
+      weight: 1,
+      holds: madeOf('fibre'),
+      says: 'Some fibre lines give the address by themselves, often on a VLAN.',
+    },
+    {
+      weight: 6,
+      holds: ({ boxRoutes }) => boxRoutes,
+      says: 'The device in front routes, and gives the router an address of its own.',
+    },
+    {
+      weight: 5,
+      holds: madeOf('router'),
+      says: 'A router in front gives addresses to what is behind it.',
+    },
+  ],
+  inText:
+    /\b(?:dhcp(?! (?:server|pool|range|scope|lease|start|end|reserv))|ipoe|dynamic(?: (?:public|wan|ip|ipv4))*(?: addresse?s?| ip)?|automatic(?:ally)?(?: (?:ip|address|configuration))?|obtain(?:s|ed)? (?:an )?(?:ip|address)\w* automatically)\b/gi,
+  onPage: /dhcp|dynamic|automatic/i,
 };

@@ -1,11 +1,12 @@
+import { has } from '../type.ts';
 import { stackWorked } from '../../base/worked/stack.ts';
 import { step, worked } from '../../base/worked/worked.ts';
-import type { UplinkType } from '../type.ts';
+import type { WanType } from '../type.ts';
 import { fieldEntry } from '../../behaviour/domain-types/step.ts';
 
 const innerSource = 'RFC 6333 sections 5.3, 8.4; RFC 7335';
 
-export const dsLite: UplinkType<'ds-lite'> = {
+export const wanType: WanType<'ds-lite'> = {
   name: 'ds-lite',
   says: 'The line is IPv6; IPv4 goes through a tunnel to a translator of the provider. Nothing can be opened from outside over IPv4.',
   check: (line, at) => [
@@ -42,4 +43,16 @@ export const dsLite: UplinkType<'ds-lite'> = {
     ifNot: 'IPv6 works and IPv4 does not: the tunnel end. Neither works: the line itself.',
     cautions: [],
   }),
+  stack: ['ds-lite'],
+  nextHop: 'offered',
+  uses: () => ['translator'],
+  clues: [
+    {
+      weight: 7,
+      holds: has('translator'),
+      says: 'The paperwork speaks of IPv4 over IPv6, or names a tunnel end.',
+    },
+  ],
+  inText: /\bds-?lite\b/gi,
+  onPage: /ds-?lite/i,
 };

@@ -1,3 +1,5 @@
+import { markdown } from '../../base/encode/index.ts';
+import { has, madeOf } from '../type.ts';
 import { lineWaits } from '../../behaviour/domain-types/nature.ts';
 import { formatAddress } from '../../base/net/address.ts';
 import { parseUserName } from '../../base/net/identifiers.ts';
@@ -7,7 +9,7 @@ import { addressWorked } from '../../base/worked/addresses.ts';
 import { mssWorked } from '../../base/worked/packets.ts';
 import { stackWorked, type Link } from '../../base/worked/stack.ts';
 import { practice, step, type Worked, worked } from '../../base/worked/worked.ts';
-import type { SettingsAt, UplinkType } from '../type.ts';
+import type { SettingsAt, WanType } from '../type.ts';
 import { entry, fieldEntry, secretFieldEntry } from '../../behaviour/domain-types/step.ts';
 
 /** The Ethernet below a line: with 1500 bytes inside PPPoE it carries 1508 (RFC 4638). */
@@ -91,7 +93,7 @@ function check(line: Line, at: SettingsAt<'pppoe'>): Finding[] {
   return found;
 }
 
-export const pppoe: UplinkType<'pppoe'> = {
+export const wanType: WanType<'pppoe'> = {
   name: 'pppoe',
   says: 'The paperwork names a user and a password. The session, not the cable, gives the address.',
   check,
@@ -149,4 +151,39 @@ export const pppoe: UplinkType<'pppoe'> = {
       'No answer at all: the VLAN tag, or the terminal has no light. Refused: user name, then password, each digit by digit; once, then wait a minute. "Session already open": wait for the old one to end.',
     cautions: [],
   }),
+  stack: ['pppoe'],
+  link: linkOf,
+  nextHop: 'session',
+  sessionHint: (port, name) =>
+    markdown`give pppd the options \`plugin pppoe.so ${port}\` and \`ifname ${name}\``,
+  uses: ({ addressKnown }) => ['user', ...(addressKnown ? (['block'] as const) : [])],
+  clues: [
+    {
+      weight: 6,
+      holds: (signs) => has('user')(signs) && !madeOf('cellular')(signs),
+      says: 'The paperwork names a user and a password.',
+    },
+    {
+      weight: 2,
+      holds: has('user', 'vlan'),
+      says: 'A VLAN number goes with it, as on many fibre and DSL lines.',
+    },
+    {
+      weight: 2,
+      holds: (signs) => madeOf('dsl', 'fibre')(signs) && signs.papers.size === 0,
+      says: 'DSL and fibre lines often ask for a session, even if the paper with the user name is missing.',
+    },
+    {
+      weight: -4,
+      holds: madeOf('cable', 'cellular', 'satellite'),
+      says: 'Such lines have no dial-in session.',
+    },
+    {
+      weight: -3,
+      holds: ({ boxRoutes }) => boxRoutes,
+      says: 'The device in front routes: it dials, not the router.',
+    },
+  ],
+  inText: /\bppp(?:oe|oa)\b|\bppp over ethernet\b/gi,
+  onPage: /pppoe|point.to.point/i,
 };

@@ -1,3 +1,4 @@
+import { has } from '../type.ts';
 import { formatAddress, type Address } from '../../base/net/address.ts';
 import {
   contains,
@@ -12,7 +13,7 @@ import { replacing, type Finding } from '../../behaviour/domain-types/finding.ts
 import type { Line } from '../../site/model.ts';
 import { addressWorked, placeWorked, subnetWorked } from '../../base/worked/addresses.ts';
 import { step, type Worked, worked } from '../../base/worked/worked.ts';
-import type { SettingsAt, UplinkType } from '../type.ts';
+import type { SettingsAt, WanType } from '../type.ts';
 import { entry, fieldEntry } from '../../behaviour/domain-types/step.ts';
 import { counted } from '../../base/text.ts';
 
@@ -109,7 +110,7 @@ function check(line: Line, at: SettingsAt<'static'>): Finding[] {
   return findings;
 }
 
-export const fixed: UplinkType<'static'> = {
+export const wanType: WanType<'static'> = {
   name: 'static',
   says: 'The provider wrote down an address, a mask and a gateway.',
   check,
@@ -161,4 +162,18 @@ export const fixed: UplinkType<'static'> = {
         ? ['The gateway is outside the subnet: settle that before you drive out.']
         : [],
   }),
+  stack: [],
+  nextHop: 'entered',
+  uses: () => ['block'],
+  clues: [
+    { weight: 6, holds: has('block'), says: 'The paperwork names an address, a mask and a gateway.' },
+    {
+      weight: -4,
+      holds: ({ papers }) => !papers.has('block'),
+      says: 'The paperwork names no IP address.',
+    },
+  ],
+  inText:
+    /\b(?:static|fixed)(?: (?:public|wan|ipv4|ip|v4))*(?: addresse?s?| ips?)?\b(?! wireless| lease| route| dhcp)/gi,
+  onPage: /static|fixed|manual/i,
 };

@@ -1,8 +1,8 @@
 import { practice, step, worked } from '../../base/worked/worked.ts';
-import type { UplinkType } from '../type.ts';
+import type { WanType } from '../type.ts';
 
 /** Nobody knows yet. A job with such a line cannot be handed over. */
-export const unknown: UplinkType<'unknown'> = {
+export const wanType: WanType<'unknown'> = {
   name: 'unknown',
   says: 'Say below what comes into the building and what the paperwork has: the likely types are ranked, and the call sheet has the questions.',
   check: (line) => [
@@ -24,4 +24,8 @@ export const unknown: UplinkType<'unknown'> = {
     ifNot: 'Do not guess on site: wrong tries can lock an account.',
     cautions: ['The kind of this line is not known yet: settle that before you drive out.'],
   }),
+  stack: [],
+  nextHop: 'offered',
+  uses: () => [],
+  clues: [],
 };

@@ -1,6 +1,6 @@
 import { shell, shellRemark, type Code } from '../../../base/encode/index.ts';
 import type { Site } from '../../../site/model.ts';
-import { hasTunnel, type Interfaces } from './interfaces.ts';
+import { hasTunnel, isAddressEntered, type Interfaces } from './interfaces.ts';
 import { ownProtocol } from './routes.ts';
 import { units } from './services.ts';
 
@@ -104,7 +104,7 @@ export function hooks(site: Site, names: Interfaces): ReadonlyMap<string, Code<'
 export function controlScript(site: Site, names: Interfaces): Code<'shell'> {
   const tunnels = hasTunnel(site) ? [names.tunnel] : [];
   const unitNames = shell.joined([...units(site).keys()], ' ');
-  const fixed = site.lines.filter((line) => line.type === 'static').map(names.line);
+  const fixed = site.lines.filter(isAddressEntered).map(names.line);
   const addressed = shell.joined([...names.networks, ...fixed, ...tunnels], ' ');
   const set = shell.joined([...names.networks, ...site.lines.map(names.line), ...tunnels], ' ');
   const shared = site.vpn.peers.flatMap(({ preshared, publicKey, revoked }) =>

@@ -1,3 +1,4 @@
+import { wanType } from '../../../wan-types/index.ts';
 import { linkOf } from '../../../site/link.ts';
 import type { Line, Network, Site } from '../../../site/model.ts';
 
@@ -48,6 +49,10 @@ export function interfacesOf(site: Site): Interfaces {
 
 /** Where a line's next hop comes from: the plan, a lease, or nowhere, for the far end of PPP is the only one there is. */
 export function nextHopOf({ type, gateway, address }: Line): 'fixed' | 'lease' | 'ppp' {
-  if (type === 'pppoe' || type === 'pptp' || type === 'l2tp') return 'ppp';
-  return type === 'static' && gateway?.family === address.family ? 'fixed' : 'lease';
+  const { nextHop } = wanType(type);
+  if (nextHop === 'session') return 'ppp';
+  return nextHop === 'entered' && gateway?.family === address.family ? 'fixed' : 'lease';
 }
+
+/** Whether the line's own address is entered, and not told by the line. */
+export const isAddressEntered = ({ type }: Line): boolean => wanType(type).nextHop === 'entered';

@@ -1,3 +1,4 @@
+import { wanType } from '../../../wan-types/index.ts';
 import { markdown, type Code } from '../../../base/encode/index.ts';
 import { formatPrefix } from '../../../base/net/prefix.ts';
 import type { Site } from '../../../site/model.ts';
@@ -46,7 +47,7 @@ export function readme(site: Site, names: Interfaces): Code<'markdown'> {
     site.lines
       .filter((line) => nextHopOf(line) === 'ppp')
       .flatMap((line) => [
-        markdown`\`${names.line(line)}\` is made by its session, which runs on \`${underPpp(line, names)}\`: give pppd the options \`plugin pppoe.so ${underPpp(line, names)}\` and \`ifname ${names.line(line)}\`.`,
+        markdown`\`${names.line(line)}\` is made by its session, which runs on \`${underPpp(line, names)}\`: ${wanType(line.type).sessionHint?.(underPpp(line, names), names.line(line)) ?? markdown`nothing here says how`}.`,
         markdown``,
       ]),
     markdown`## Order`,

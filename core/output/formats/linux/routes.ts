@@ -5,7 +5,7 @@ import { prefixesOf, rangeOf, subtractRanges } from '../../../base/net/range.ts'
 import type { Line, Site } from '../../../site/model.ts';
 import { tunnelMtu } from '../../../behaviour/remote-access/interface.ts';
 import { ownAddressTowards } from '../../../behaviour/remote-access/translation.ts';
-import { firstTable, nextHopOf, type Interfaces } from './interfaces.ts';
+import { firstTable, isAddressEntered, nextHopOf, type Interfaces } from './interfaces.ts';
 
 const familyIn = (text: string): number => (text.includes(':') ? 6 : 4);
 const familyOf = ({ address }: Line): Code<'shell'> => (address.family === 6 ? shell`-6` : shell`-4`);
@@ -52,7 +52,7 @@ export function addressesScript(site: Site, names: Interfaces): Code<'shell'> {
       return [
         shellRemark(line.name),
         ...(nextHopOf(line) === 'ppp' ? [] : up(name, line.mtuBytes)),
-        line.type === 'static' && line.addressKnown
+        isAddressEntered(line) && line.addressKnown
           ? own(name, `${formatAddress(line.address)}/${line.prefix?.length ?? 32}`)
           : shellRemark(`Its address comes by ${line.type}, and is told to line.sh.`),
       ];

@@ -1,10 +1,9 @@
 import { formatAddress } from '../../base/net/address.ts';
-import { pinSays } from '../media/cellular.ts';
-import { offerOf } from './dhcp.ts';
-import type { StandIn } from './stand-in.ts';
+import { pinSays } from '../../behaviour/media/cellular.ts';
+import type { StandIn } from '../../behaviour/provider-sim/stand-in.ts';
 
 /** A cell and its core network: registration, then the session. The radio itself has no frames to save. */
-export const cellularStandIn: StandIn = {
+export const standIn: StandIn = {
   faults: [
     { name: 'wrong-apn', title: 'The APN is wrong' },
     { name: 'wrong-pin', title: 'The PIN is wrong' },
@@ -65,42 +64,5 @@ export const cellularStandIn: StandIn = {
           up: true,
           says: `Connected with ${address}${line.inbound === 'impossible' ? ', behind carrier NAT: nothing begins outside' : ''}. Bars and an address are two rungs: go on to a page.`,
         };
-  },
-};
-
-/** The dialled tunnels: the line below comes first, then the tunnel end. They are dated, so there are no frames. */
-export const tunnelStandIn: StandIn = {
-  faults: [
-    { name: 'no-tunnel', title: 'The tunnel end does not answer' },
-    { name: 'no-server', title: 'The line below is down' },
-  ],
-  run: (line, fault, record, random) => {
-    record.send('router', 'Line below', 'Asking for an address');
-    record.wait(0.5 + random());
-    if (fault === 'no-server') {
-      record.see('link steady', 'no address', 'no answer on the line below');
-      return {
-        up: false,
-        says: 'The line under the tunnel is not up: settle that first, the tunnel comes after.',
-      };
-    }
-    record.send('line', 'Line below', 'The line below is up');
-    record.wait(0.1);
-    record.send('router', 'Tunnel', `Opening the tunnel of ${line.name}`);
-    record.wait(fault === 'no-tunnel' ? 30 : 0.2 + 0.2 * random());
-    if (fault === 'no-tunnel') {
-      record.see('link steady', 'tunnel down', 'tunnel end does not answer');
-      return {
-        up: false,
-        says: 'The line below works, the tunnel does not: its name or address, or a filter on the way.',
-      };
-    }
-    record.send('line', 'Tunnel', 'Open');
-    record.see(
-      'link steady',
-      `connected, ${formatAddress(offerOf(line).address)}`,
-      `tunnel up, packets up to ${line.mtuBytes} bytes`,
-    );
-    return { up: true, says: `The tunnel is up; packets inside are ${line.mtuBytes} bytes at most.` };
   },
 };

@@ -1,8 +1,14 @@
 import { formatAddress, parseAddress, type Address } from '../../base/net/address.ts';
 import { valueOf } from '../../base/result.ts';
 import type { Line } from '../../site/model.ts';
-import { arp, echo, ethernet, type Bytes } from './bytes.ts';
-import { everyoneMac, lineMac, routerMac, tagOf, type StandIn } from './stand-in.ts';
+import { arp, echo, ethernet, type Bytes } from '../../behaviour/provider-sim/bytes.ts';
+import {
+  everyoneMac,
+  lineMac,
+  routerMac,
+  tagOf,
+  type StandIn,
+} from '../../behaviour/provider-sim/stand-in.ts';
 
 const nobodyMac = '00:00:00:00:00:00';
 const host = (value: string): Address => valueOf(parseAddress(value))!;
@@ -14,7 +20,7 @@ const endsOf = (line: Line): { router: Address; gateway: Address } => ({
 });
 
 /** A line with fixed values: nothing is negotiated, so all that can be seen is whether the gateway answers. */
-export const staticStandIn: StandIn = {
+export const standIn: StandIn = {
   faults: [
     { name: 'wrong-gateway', title: 'The gateway is mistyped' },
     { name: 'wrong-vlan', title: 'The VLAN tag is wrong' },

@@ -12,8 +12,15 @@ import {
   word,
   zeros,
   type Bytes,
-} from './bytes.ts';
-import { everyoneMac, lineMac, routerMac, tagOf, type Recorder, type StandIn } from './stand-in.ts';
+} from '../../behaviour/provider-sim/bytes.ts';
+import {
+  everyoneMac,
+  lineMac,
+  routerMac,
+  tagOf,
+  type Recorder,
+  type StandIn,
+} from '../../behaviour/provider-sim/stand-in.ts';
 
 /** A renewal is a request too: it names the address it has, and no server (RFC 2131 section 4.3.2). */
 const kinds = { DISCOVER: 1, OFFER: 2, REQUEST: 3, RENEW: 3, ACK: 5, NAK: 6 } as const;
@@ -96,7 +103,7 @@ const silences = {
   'no-server': 'Silence on every question: the device in front is not ready, or the line is not activated.',
 } as const;
 
-export const dhcpStandIn: StandIn = {
+export const standIn: StandIn = {
   faults: [
     { name: 'tied', title: 'The line answers another MAC address only' },
     { name: 'refused', title: 'The address that is asked for is refused' },

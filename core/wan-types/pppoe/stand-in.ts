@@ -2,8 +2,24 @@ import { md5 } from '@noble/hashes/legacy.js';
 import { formatAddress, parseAddress, type Address } from '../../base/net/address.ts';
 import { valueOf } from '../../base/result.ts';
 import type { Line } from '../../site/model.ts';
-import { byte, ethernet, ipBytes, long, pppOption, text, word, type Bytes } from './bytes.ts';
-import { everyoneMac, lineMac, routerMac, tagOf, type Recorder, type StandIn } from './stand-in.ts';
+import {
+  byte,
+  ethernet,
+  ipBytes,
+  long,
+  pppOption,
+  text,
+  word,
+  type Bytes,
+} from '../../behaviour/provider-sim/bytes.ts';
+import {
+  everyoneMac,
+  lineMac,
+  routerMac,
+  tagOf,
+  type Recorder,
+  type StandIn,
+} from '../../behaviour/provider-sim/stand-in.ts';
 
 /** Codes of RFC 2516 section 5. */
 const discovery = { PADI: 0x09, PADO: 0x07, PADR: 0x19, PADS: 0x65, PADT: 0xa7 } as const;
@@ -53,7 +69,7 @@ function frames(line: Line, session: number) {
   };
 }
 
-export const pppoeStandIn: StandIn = {
+export const standIn: StandIn = {
   faults: [
     { name: 'wrong-vlan', title: 'The VLAN tag is wrong' },
     { name: 'wrong-password', title: 'The password is wrong' },

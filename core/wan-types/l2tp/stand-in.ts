@@ -1,0 +1,1 @@
+export { dialledStandIn as standIn } from '../dialled-stand-in.ts';

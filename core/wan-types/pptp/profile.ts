@@ -1,0 +1,3 @@
+import { dialled } from '../dialled.ts';
+
+export const profile = dialled('PPTP (outdated)');
