@@ -88,17 +88,21 @@ if (!nodeIsFit) count(false, `Node 20.19 or newer is needed; this is ${process.v
 else if (!installPackages({ develop: true })) count(false, 'packages');
 else {
   // Each takes one core for most of a minute; beside each other they take two for less. Packages come meanwhile.
-  const [[format, lint], types] = await Promise.all([
+  const [[format, lint], [types, unused]] = await Promise.all([
     inTurn(
       ['node_modules/prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.'],
       ['node_modules/eslint/bin/eslint.js', '.'],
     ),
-    startNode(['node_modules/typescript/bin/tsc', '--noEmit']),
+    inTurn(
+      ['node_modules/typescript/bin/tsc', '--noEmit'],
+      ['node_modules/knip/bin/knip.js', '--no-progress'],
+    ),
     installPrograms(),
   ]);
   count(format === 0, 'format');
   count(lint === 0, 'lint and layers');
   count(types === 0, 'types');
+  count(unused === 0, 'exports, files and packages that nobody uses');
   count(licencesAreFresh(), 'docs/licences.md is not up to date: npm run licences');
   for (const name of Object.keys(needed)) count(isThere(name), name);
   const built = buildApp();
