@@ -31,17 +31,17 @@ export function mappedWorked(delegated: Prefix, rule: MappingRule): Result<Worke
           `the smaller of ${eaBits} and 32 - ${rule4.length}: ${eaBits - psidLength} bits after ${formatPrefix(rule4)}`,
         ),
         step('address', own),
+        step('known to the relay as', formatAddress(ipv6)),
         ...(shared
           ? [
               step('PSID', `the other ${counted(psidLength, 'bit')}: ${psid} of 0 to ${2 ** psidLength - 1}`),
               step('port ranges', psidOffset > 0 ? `2^${psidOffset} - 1 = ${shared.count}` : '1'),
               step('ports in each', `2^(16 - ${psidOffset} - ${psidLength}) = ${shared.size}`),
               step('first and last range', `${formatPorts(shared.first)}, ${formatPorts(shared.last)}`),
-              step('ports', `${shared.count} × ${shared.size} = ${shared.count * shared.size}`),
               step('subscribers on the address', `2^${psidLength} = ${2 ** psidLength}`),
+              step('ports', `${shared.count} × ${shared.size} = ${shared.count * shared.size}`),
             ]
           : [step('ports', 'all: nobody shares the address')]),
-        step('known to the relay as', formatAddress(ipv6)),
       ],
       'RFC 7597 sections 5.1, 5.2, 6',
     ),
