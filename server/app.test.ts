@@ -1,6 +1,9 @@
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import type { FastifyInstance } from 'fastify';
+import Fastify, { type FastifyInstance } from 'fastify';
+import * as z from 'zod';
+import { declared } from './declared.ts';
+import type { Refusal } from './refusal.ts';
 import { soundPlan } from '../core/testing/plans.ts';
 import { buildApp } from './app.ts';
 import { memoryStore, signedIn } from './testing/store.ts';
@@ -313,4 +316,34 @@ describe('bad requests get 4xx and a sentence', () => {
     });
     expect(JSON.stringify(reply.body)).not.toMatch(/select|insert|node_modules|at Object/i);
   });
+});
+
+test('a route reads of a request only what its declaration checks', async () => {
+  const routes = declared(Fastify());
+  routes.post('/undeclared', async (request) => {
+    // @ts-expect-error: without a declaration nobody knows what is in there.
+    return { name: request.body?.name };
+  });
+  routes.post(
+    '/declared/:id',
+    {
+      schema: {
+        params: z.strictObject({ id: z.coerce.number() }),
+        body: z.strictObject({ name: z.string() }),
+      },
+    },
+    async (request) => ({ name: request.body.name.toUpperCase(), next: request.params.id + 1 }),
+  );
+  routes.setErrorHandler((error, _request, reply) => {
+    const { status, code, at } = error as Refusal;
+    void reply.status(status).send({ code, at });
+  });
+  const sent = async (url: string, payload?: object) => {
+    const { statusCode, body } = await routes.inject({ method: 'POST', url, ...(payload && { payload }) });
+    return [statusCode, JSON.parse(body)];
+  };
+  expect(await sent('/declared/4', { name: 'pier' })).toEqual([200, { name: 'PIER', next: 5 }]);
+  expect(await sent('/declared/four', { name: 'pier' })).toEqual([400, { code: 'wrong-form', at: '/id' }]);
+  expect(await sent('/declared/4', { name: 7 })).toEqual([400, { code: 'wrong-form', at: '/name' }]);
+  expect(await sent('/declared/4')).toEqual([400, { code: 'wrong-form', at: '' }]);
 });

@@ -1,5 +1,5 @@
 import type { Socket } from 'node:net';
-import Fastify, { type FastifyError, type FastifyInstance, type FastifyRequest } from 'fastify';
+import Fastify, { type FastifyError, type FastifyRequest } from 'fastify';
 import { largestPlanBytes } from '../core/index.ts';
 import type { Access } from './access/access.ts';
 import { accountOf as accountAt, type Account } from './access/peer.ts';
@@ -9,6 +9,7 @@ import { installGate, refuseUnparsed } from './gate.ts';
 import { keepingRoutes, type Keeping } from './keeping/routes.ts';
 import { nothingThere, servePages } from './pages.ts';
 import { asRefusal, type Refusal } from './refusal.ts';
+import { declared, type Server } from './declared.ts';
 import { siteRoutes } from './site-routes.ts';
 import type { Store } from './store/store.ts';
 import { vaultRoutes } from './vault/routes.ts';
@@ -43,17 +44,19 @@ export function buildApp({
   webRoot,
   hosts,
   accountOf = accountAt,
-}: AppOptions): FastifyInstance {
-  const app = Fastify({
-    bodyLimit: largestPlanBytes + 65_536,
-    logger: false,
-    requestTimeout: requestMs,
-    connectionTimeout: 120_000,
-    // Whatever is still open when the server ends does not hold it.
-    forceCloseConnections: true,
-    clientErrorHandler: refuseUnparsed,
-    http: { headersTimeout: headMs, connectionsCheckingInterval: 2_000, maxHeaderSize: 16_384 },
-  });
+}: AppOptions): Server {
+  const app = declared(
+    Fastify({
+      bodyLimit: largestPlanBytes + 65_536,
+      logger: false,
+      requestTimeout: requestMs,
+      connectionTimeout: 120_000,
+      // Whatever is still open when the server ends does not hold it.
+      forceCloseConnections: true,
+      clientErrorHandler: refuseUnparsed,
+      http: { headersTimeout: headMs, connectionsCheckingInterval: 2_000, maxHeaderSize: 16_384 },
+    }),
+  );
   installGate(app, { hosts, access, accountOf });
 
   app.setErrorHandler((error: FastifyError | Refusal, _request, reply) => {

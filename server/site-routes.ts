@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import type { FastifyInstance, FastifyRequest } from 'fastify';
+import type { FastifyRequest } from 'fastify';
+import type { Server } from './declared.ts';
 import * as z from 'zod';
 import { asTemplate, kitSchema, recordInputSchema, uplinkSchema } from '../core/index.ts';
 import { finalFields } from './access/final.ts';
@@ -50,36 +51,36 @@ const full = (what: string, most: number): Refusal =>
 
 /** Sites, their revisions and records, the trash, and templates of uplinks. */
 export function siteRoutes(
-  app: FastifyInstance,
+  app: Server,
   store: Store,
   assure: (request: FastifyRequest, passphrase: string | undefined) => Promise<void>,
 ): void {
   app.get('/api/cards', async () => ({ cards: await store.cards() }));
 
-  app.post('/api/cards', async (request, reply) => {
-    const { model, card } = fitting(cardBody, request.body);
+  app.post('/api/cards', { schema: { body: cardBody } }, async (request, reply) => {
+    const { model, card } = request.body;
     if (!(await store.keepCard(model, card))) throw full('models', mostCards);
     return reply.status(204).send();
   });
 
   app.get('/api/templates', async () => ({ templates: await store.templates.list() }));
 
-  app.put('/api/templates', async (request) => {
-    const { name, uplink } = fitting(templateBody, request.body);
+  app.put('/api/templates', { schema: { body: templateBody } }, async (request) => {
+    const { name, uplink } = request.body;
     const kept = asTemplate(fitting(uplinkSchema, uplink));
     if (!(await store.templates.put(name, kept))) throw full('templates', mostTemplates);
     return { name, uplink: kept };
   });
 
-  app.post('/api/templates/remove', async (request, reply) => {
-    const { name } = fitting(templateName, request.body);
+  app.post('/api/templates/remove', { schema: { body: templateName } }, async (request, reply) => {
+    const { name } = request.body;
     if (!(await store.templates.remove(name)))
       throw new Refusal(404, 'unknown-template', `There is no template called "${name}".`);
     return reply.status(204).send();
   });
 
-  app.get('/api/sites', async (request) => {
-    const { search, offset, limit, show, sort } = fitting(listQuery, request.query);
+  app.get('/api/sites', { schema: { querystring: listQuery } }, async (request) => {
+    const { search, offset, limit, show, sort } = request.query;
     return store.list(search.trim(), offset, limit, show, sort);
   });
 
@@ -89,30 +90,30 @@ export function siteRoutes(
   /** What was chosen on the newest sites, and is offered to the next one. */
   app.get('/api/habits', async () => store.habits());
 
-  app.post('/api/sites', async (request, reply) => {
-    const { plan } = fitting(createBody, request.body);
+  app.post('/api/sites', { schema: { body: createBody } }, async (request, reply) => {
+    const { plan } = request.body;
     const id = randomUUID();
     const saved = await store.create(id, fittingPlan(plan));
     return reply.status(201).send({ id, ...saved });
   });
 
   /** Sites that a plan from a file may be another state of. */
-  app.post('/api/sites/alike', async (request) => {
-    const { plan } = fitting(createBody, request.body);
+  app.post('/api/sites/alike', { schema: { body: createBody } }, async (request) => {
+    const { plan } = request.body;
     return { sites: await store.alike(fittingPlan(plan)) };
   });
 
-  app.get('/api/sites/:id', async (request) => {
-    const params = fitting(idParams, request.params);
+  app.get('/api/sites/:id', { schema: { params: idParams } }, async (request) => {
+    const params = request.params;
     const found = await store.read(params.id);
     if (found.kind === 'missing') throw missingSite();
     if (found.kind === 'damaged') throw damagedSite(found);
     return { id: params.id, ...found.saved };
   });
 
-  app.put('/api/sites/:id', async (request) => {
-    const params = fitting(idParams, request.params);
-    const { base, plan } = fitting(saveBody, request.body);
+  app.put('/api/sites/:id', { schema: { params: idParams, body: saveBody } }, async (request) => {
+    const params = request.params;
+    const { base, plan } = request.body;
     if (base >= mostRevision)
       throw new Refusal(
         409,
@@ -133,21 +134,21 @@ export function siteRoutes(
     return result.saved;
   });
 
-  app.delete('/api/sites/:id', async (request, reply) => {
-    const params = fitting(idParams, request.params);
+  app.delete('/api/sites/:id', { schema: { params: idParams } }, async (request, reply) => {
+    const params = request.params;
     if (!(await store.remove(params.id))) throw missingSite();
     return reply.status(204).send();
   });
 
-  app.get('/api/sites/:id/revisions', async (request) => {
-    const params = fitting(idParams, request.params);
+  app.get('/api/sites/:id/revisions', { schema: { params: idParams } }, async (request) => {
+    const params = request.params;
     const found = await store.revisions(params.id);
     if (found.length === 0) throw missingSite();
     return found;
   });
 
-  app.get('/api/sites/:id/revisions/:number', async (request) => {
-    const params = fitting(revisionParams, request.params);
+  app.get('/api/sites/:id/revisions/:number', { schema: { params: revisionParams } }, async (request) => {
+    const params = request.params;
     const found = await store.revision(params.id, params.number);
     if (found.kind === 'damaged')
       throw new Refusal(
@@ -161,16 +162,20 @@ export function siteRoutes(
   });
 
   /** A revision that a print or a file names is not thinned. */
-  app.post('/api/sites/:id/kept', async (request, reply) => {
-    const params = fitting(idParams, request.params);
-    const { revision, why } = fitting(keepBody, request.body);
-    if (!(await store.keep(params.id, revision, why))) throw missingSite();
-    return reply.status(204).send();
-  });
+  app.post(
+    '/api/sites/:id/kept',
+    { schema: { params: idParams, body: keepBody } },
+    async (request, reply) => {
+      const params = request.params;
+      const { revision, why } = request.body;
+      if (!(await store.keep(params.id, revision, why))) throw missingSite();
+      return reply.status(204).send();
+    },
+  );
 
   /** A damaged site goes on from the newest revision that can be read. */
-  app.post('/api/sites/:id/recover', async (request) => {
-    const params = fitting(idParams, request.params);
+  app.post('/api/sites/:id/recover', { schema: { params: idParams } }, async (request) => {
+    const params = request.params;
     const recovered = await store.recover(params.id);
     if (!recovered)
       throw new Refusal(
@@ -181,33 +186,37 @@ export function siteRoutes(
     return recovered;
   });
 
-  app.get('/api/sites/:id/records', async (request) => {
-    const params = fitting(idParams, request.params);
+  app.get('/api/sites/:id/records', { schema: { params: idParams } }, async (request) => {
+    const params = request.params;
     const found = await store.records(params.id);
     if (!found) throw missingSite();
     return found;
   });
 
-  app.post('/api/sites/:id/records', async (request, reply) => {
-    const params = fitting(idParams, request.params);
-    const record = await store.addRecord(params.id, fitting(recordInputSchema, request.body));
-    if (!record) throw missingSite();
-    return reply.status(201).send(record);
-  });
+  app.post(
+    '/api/sites/:id/records',
+    { schema: { params: idParams, body: recordInputSchema } },
+    async (request, reply) => {
+      const params = request.params;
+      const record = await store.addRecord(params.id, request.body);
+      if (!record) throw missingSite();
+      return reply.status(201).send(record);
+    },
+  );
 
   /** How long steps took on all sites, so that the next estimate is better. */
   app.get('/api/times', async () => store.times());
 
   app.get('/api/trash', async () => ({ sites: await store.trash() }));
 
-  app.post('/api/trash/restore', async (request, reply) => {
-    const body = fitting(idParams, request.body);
+  app.post('/api/trash/restore', { schema: { body: idParams } }, async (request, reply) => {
+    const body = request.body;
     if (!(await store.putBack(body.id))) throw missingSite();
     return reply.status(204).send();
   });
 
-  app.post('/api/trash/erase', async (request, reply) => {
-    const body = fitting(eraseBody, request.body);
+  app.post('/api/trash/erase', { schema: { body: eraseBody } }, async (request, reply) => {
+    const body = request.body;
     await assure(request, body.passphrase);
     if (!(await store.erase(body.id))) throw missingSite();
     return reply.status(204).send();

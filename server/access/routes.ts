@@ -1,7 +1,8 @@
 import type { Socket } from 'node:net';
-import type { FastifyInstance, FastifyRequest } from 'fastify';
+import type { FastifyRequest } from 'fastify';
+import type { Server } from '../declared.ts';
 import * as z from 'zod';
-import { fitting, Refusal } from '../refusal.ts';
+import { Refusal } from '../refusal.ts';
 import { codeMinutes, type Access } from './access.ts';
 import { sessionCookie } from './cookie.ts';
 import { provenKey, unknownAccount } from './caller.ts';
@@ -34,30 +35,30 @@ const signInIdOf = (request: FastifyRequest): string | undefined =>
   request.caller?.kind === 'browser' ? request.caller.signIn.id : undefined;
 
 /** Signing in and out, and the list of browsers that are signed in. */
-export function accessRoutes(
-  app: FastifyInstance,
-  access: Access,
-  accountOf: (socket: Socket) => Account,
-): void {
-  app.post('/api/sign-in', { config: { open: true } }, async (request, reply) => {
-    const { code } = fitting(signInBody, request.body);
-    const key = provenKey(request, access);
-    const account = accountOf(request.socket);
-    if (account === 'unknown') throw unknownAccount();
-    const signedIn = await access.signIn(code, {
-      label: browserLabel(String(request.headers['user-agent'] ?? '')),
-      account,
-      key,
-    });
-    if (!signedIn)
-      throw new Refusal(
-        401,
-        'used-code',
-        `This one-time address was used already, is older than ${codeMinutes} minutes, or is of an earlier start. If it was not you who used it, end the other browsers on the page "Data". A new one: npm run -s netter -- sign-in.`,
-      );
-    reply.header('Set-Cookie', sessionCookie(signedIn.token));
-    return { signedIn: true };
-  });
+export function accessRoutes(app: Server, access: Access, accountOf: (socket: Socket) => Account): void {
+  app.post(
+    '/api/sign-in',
+    { schema: { body: signInBody }, config: { open: true } },
+    async (request, reply) => {
+      const { code } = request.body;
+      const key = provenKey(request, access);
+      const account = accountOf(request.socket);
+      if (account === 'unknown') throw unknownAccount();
+      const signedIn = await access.signIn(code, {
+        label: browserLabel(String(request.headers['user-agent'] ?? '')),
+        account,
+        key,
+      });
+      if (!signedIn)
+        throw new Refusal(
+          401,
+          'used-code',
+          `This one-time address was used already, is older than ${codeMinutes} minutes, or is of an earlier start. If it was not you who used it, end the other browsers on the page "Data". A new one: npm run -s netter -- sign-in.`,
+        );
+      reply.header('Set-Cookie', sessionCookie(signedIn.token));
+      return { signedIn: true };
+    },
+  );
 
   app.get('/api/session', async (request) => ({
     kind: request.caller!.kind,
@@ -88,8 +89,8 @@ export function accessRoutes(
     })),
   }));
 
-  app.post('/api/browsers/end', async (request, reply) => {
-    const { id } = fitting(endBody, request.body);
+  app.post('/api/browsers/end', { schema: { body: endBody } }, async (request, reply) => {
+    const { id } = request.body;
     if (!(await access.end(id)))
       throw new Refusal(404, 'unknown-browser', 'That browser is not signed in any more.');
     return reply.status(204).send();

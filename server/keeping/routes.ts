@@ -3,12 +3,13 @@ import { createReadStream, createWriteStream, existsSync, readdirSync, rmSync, s
 import { basename, isAbsolute, join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import type { FastifyInstance, FastifyRequest } from 'fastify';
+import type { FastifyRequest } from 'fastify';
+import type { Server } from '../declared.ts';
 import * as z from 'zod';
 import { finalFields } from '../access/final.ts';
 import { eraseTree, ownerFile } from '../files.ts';
 import { copiesIn } from '../folder/copies.ts';
-import { fitting, fittingPlan, Refusal } from '../refusal.ts';
+import { fittingPlan, Refusal } from '../refusal.ts';
 import { revisionNumber, siteId } from '../store/limits.ts';
 import type { Store } from '../store/store.ts';
 import type { Upkeep } from '../upkeep.ts';
@@ -31,13 +32,13 @@ const incomingPrefix = 'incoming-';
 const nameParams = z.strictObject({ name: z.string().regex(backupName, 'a backup has another name') });
 const incomingParams = z.strictObject({ id: z.uuid() });
 const siteParams = incomingParams.extend({ site: siteId });
-const makeBody = z.strictObject({ path: z.string().max(4000).refine(isAbsolute).optional() });
+const makeBody = z.strictObject({ path: z.string().max(4000).refine(isAbsolute).optional() }).prefault({});
 const applyBody = z.strictObject({ passphrase: z.string().max(500).default('') });
 const settleBody = z.strictObject({ base: revisionNumber, plan: z.unknown() });
 
 /** Backups: made, listed, handed out, looked at and brought in. */
 export function keepingRoutes(
-  app: FastifyInstance,
+  app: Server,
   store: Store,
   vault: Vault,
   keeping: Keeping,
@@ -45,8 +46,8 @@ export function keepingRoutes(
 ): void {
   const { folder, backups, program } = keeping;
   const pathOf = (id: string): string => join(folder, `${incomingPrefix}${id}`);
-  const incoming = (params: unknown): string => {
-    const path = pathOf(fitting(incomingParams, params).id);
+  const incoming = (id: string): string => {
+    const path = pathOf(id);
     if (!existsSync(path))
       throw new Refusal(
         404,
@@ -83,20 +84,24 @@ export function keepingRoutes(
   });
 
   /** Erases the backups and the copies of the folder whose secrets open with an earlier passphrase. */
-  app.post('/api/backups/erase-earlier', async (request) => {
-    await assure(request, fitting(z.strictObject(finalFields), request.body).passphrase);
-    store.assureWritable();
-    const here = await store.vault.read();
-    const gone: string[] = [];
-    for (const { name } of backupsIn(backups))
-      if (await isEarlier(join(backups, name), here)) gone.push(join(backups, name));
-    if (here) gone.push(...copiesIn(folder).map((name) => join(folder, name)));
-    for (const path of gone) eraseTree(path);
-    return { erased: gone.length };
-  });
+  app.post(
+    '/api/backups/erase-earlier',
+    { schema: { body: z.strictObject(finalFields) } },
+    async (request) => {
+      await assure(request, request.body.passphrase);
+      store.assureWritable();
+      const here = await store.vault.read();
+      const gone: string[] = [];
+      for (const { name } of backupsIn(backups))
+        if (await isEarlier(join(backups, name), here)) gone.push(join(backups, name));
+      if (here) gone.push(...copiesIn(folder).map((name) => join(folder, name)));
+      for (const path of gone) eraseTree(path);
+      return { erased: gone.length };
+    },
+  );
 
-  app.post('/api/backups', async (request, reply) => {
-    const { path: wanted } = fitting(makeBody, request.body ?? {});
+  app.post('/api/backups', { schema: { body: makeBody } }, async (request, reply) => {
+    const { path: wanted } = request.body;
     if (wanted !== undefined && request.caller?.kind !== 'command-line')
       throw new Refusal(403, 'wrong-place', 'Only the command line chooses where a backup is written.');
     let path = wanted ?? backups;
@@ -112,8 +117,8 @@ export function keepingRoutes(
     return reply.status(201).send({ name: basename(path), bytes: statSync(path).size, path });
   });
 
-  app.get('/api/backups/:name', async (request, reply) => {
-    const { name } = fitting(nameParams, request.params);
+  app.get('/api/backups/:name', { schema: { params: nameParams } }, async (request, reply) => {
+    const { name } = request.params;
     const path = join(backups, name);
     if (!existsSync(path))
       throw new Refusal(404, 'unknown-backup', 'There is no backup of that name any more.');
@@ -152,27 +157,31 @@ export function keepingRoutes(
     }
   });
 
-  app.post('/api/incoming/:id/apply', async (request) => {
-    const path = incoming(request.params);
-    const { passphrase } = fitting(applyBody, request.body);
-    const adopt: Adopt = (foreign) => vault.adopt(foreign, passphrase);
-    try {
-      return await readable(() => bringIn(store, path, passphrase === '' ? undefined : adopt));
-    } catch (error) {
-      if (!(error instanceof VaultRefusal)) throw error;
-      throw new Refusal(
-        error.code === 'locked' ? 423 : error.code === 'wrong-passphrase' ? 403 : 429,
-        error.code,
-        error.code === 'wrong-passphrase'
-          ? 'That is not the passphrase of the vault in the backup. Nothing was brought in: try again with that passphrase, or leave it out and bring in all but the secrets.'
-          : error.message,
-      );
-    }
-  });
+  app.post(
+    '/api/incoming/:id/apply',
+    { schema: { params: incomingParams, body: applyBody } },
+    async (request) => {
+      const path = incoming(request.params.id);
+      const { passphrase } = request.body;
+      const adopt: Adopt = (foreign) => vault.adopt(foreign, passphrase);
+      try {
+        return await readable(() => bringIn(store, path, passphrase === '' ? undefined : adopt));
+      } catch (error) {
+        if (!(error instanceof VaultRefusal)) throw error;
+        throw new Refusal(
+          error.code === 'locked' ? 423 : error.code === 'wrong-passphrase' ? 403 : 429,
+          error.code,
+          error.code === 'wrong-passphrase'
+            ? 'That is not the passphrase of the vault in the backup. Nothing was brought in: try again with that passphrase, or leave it out and bring in all but the secrets.'
+            : error.message,
+        );
+      }
+    },
+  );
 
-  app.get('/api/incoming/:id/sites/:site', async (request) => {
-    const { id, site } = fitting(siteParams, request.params);
-    const found = await readable(() => divergence(store, incoming({ id }), site));
+  app.get('/api/incoming/:id/sites/:site', { schema: { params: siteParams } }, async (request) => {
+    const { id, site } = request.params;
+    const found = await readable(() => divergence(store, incoming(id), site));
     if (!found)
       throw new Refusal(
         404,
@@ -182,23 +191,27 @@ export function keepingRoutes(
     return found;
   });
 
-  app.post('/api/incoming/:id/sites/:site', async (request) => {
-    const { id, site } = fitting(siteParams, request.params);
-    const { base, plan } = fitting(settleBody, request.body);
-    const revision = await readable(() =>
-      settleDivergence(store, incoming({ id }), site, base, fittingPlan(plan)),
-    );
-    if (revision === undefined)
-      throw new Refusal(
-        409,
-        'stale',
-        'This site was saved meanwhile, or was merged already. Nothing was overwritten: look at it once more.',
+  app.post(
+    '/api/incoming/:id/sites/:site',
+    { schema: { params: siteParams, body: settleBody } },
+    async (request) => {
+      const { id, site } = request.params;
+      const { base, plan } = request.body;
+      const revision = await readable(() =>
+        settleDivergence(store, incoming(id), site, base, fittingPlan(plan)),
       );
-    return { revision };
-  });
+      if (revision === undefined)
+        throw new Refusal(
+          409,
+          'stale',
+          'This site was saved meanwhile, or was merged already. Nothing was overwritten: look at it once more.',
+        );
+      return { revision };
+    },
+  );
 
-  app.post('/api/incoming/:id/forget', async (request, reply) => {
-    rmSync(incoming(request.params), { force: true });
+  app.post('/api/incoming/:id/forget', { schema: { params: incomingParams } }, async (request, reply) => {
+    rmSync(incoming(request.params.id), { force: true });
     return reply.status(204).send();
   });
 }

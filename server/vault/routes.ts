@@ -1,9 +1,10 @@
 import { createHash } from 'node:crypto';
-import type { FastifyInstance, FastifyRequest } from 'fastify';
+import type { FastifyRequest } from 'fastify';
+import type { Server } from '../declared.ts';
 import * as z from 'zod';
 import type { Access } from '../access/access.ts';
 import { assureFinal, finalFields } from '../access/final.ts';
-import { fitting, Refusal } from '../refusal.ts';
+import { Refusal } from '../refusal.ts';
 import { mostFileText, mostNameText, siteId } from '../store/limits.ts';
 import { strengthOf, type Strength } from './strength.ts';
 import { filePrefix, VaultRefusal, type Vault, type VaultState } from './vault.ts';
@@ -95,16 +96,15 @@ export const forgetSentence = 'everything in it is gone';
  * The vault's part of the interface. Everything is a POST: neither a passphrase nor a secret is ever in an address,
  * and no refusal repeats what was typed.
  */
-export function vaultRoutes(app: FastifyInstance, vault: Vault, access: Access): void {
+export function vaultRoutes(app: Server, vault: Vault, access: Access): void {
   const route = <T extends z.ZodType>(
     path: string,
     schema: T,
     act: (body: z.output<T>, request: FastifyRequest) => Promise<unknown>,
   ): void => {
-    app.post(`/api/vault/${path}`, async (request, reply) => {
-      const body = fitting(schema, request.body);
+    app.post(`/api/vault/${path}`, { schema: { body: schema } }, async (request, reply) => {
       try {
-        return (await act(body, request)) ?? { state: await vault.state() };
+        return (await act(request.body as z.output<T>, request)) ?? { state: await vault.state() };
       } catch (error) {
         if (!(error instanceof VaultRefusal)) throw error;
         if (error.waitSeconds > 0) reply.header('Retry-After', error.waitSeconds);
