@@ -1,32 +1,22 @@
 import type { PGlite } from '@electric-sql/pglite';
-import { and, asc, desc, eq, inArray, like, isNotNull, isNull, ne, or, sql } from 'drizzle-orm';
+import { and, eq, isNull, or, sql } from 'drizzle-orm';
 import { drizzle } from 'drizzle-orm/pglite';
 import { migrate } from 'drizzle-orm/pglite/migrator';
-import {
-  durationsOf,
-  learntFrom,
-  type KitItem,
-  type Learnt,
-  type Plan,
-  type RecordInput,
-  type RungId,
-  type SiteRecord,
-  type StepMoment,
-  wordsOf,
-} from '../../core/index.ts';
+import { type Plan, type SiteRecord, wordsOf } from '../../core/index.ts';
 import { alike } from './alike.ts';
 import { countFindings, uncounted, type Counts } from './counts.ts';
-import { cardName, cardOf, cardPattern, modelOf } from './facts.ts';
-import { siteList } from './list.ts';
-import { isRipe, noteUse, useNow } from './days-of-use.ts';
+import { noteUse } from './days-of-use.ts';
+import { factRows } from './fact-rows.ts';
 import { guarded } from './guard.ts';
 import { Later } from './later.ts';
-import { mostCards } from './limits.ts';
+import { siteList } from './list.ts';
 import { reading, type Damaged, type Saved, type SavedPlan } from './reading.ts';
-import { facts, keptRevisions, records, revisions, sites, vaultSecrets } from './schema.ts';
+import { recordRows } from './record-rows.ts';
+import { revisionRows } from './revision-rows.ts';
+import { revisions, sites } from './schema.ts';
 import { signInRows } from './sign-in-rows.ts';
 import { templateRows } from './template-rows.ts';
-import { revisionsToDrop } from './thin.ts';
+import { trashRows } from './trash-rows.ts';
 import { vaultRows } from './vault-rows.ts';
 
 export type SaveResult =
@@ -34,9 +24,6 @@ export type SaveResult =
   | { readonly kind: 'stale'; readonly current: SavedPlan }
   | { readonly kind: 'missing' }
   | Damaged;
-
-/** Newest records from which times are learnt: a few hundred visits. */
-const timedRecords = 20_000;
 
 /** Sites, their revisions and their records. Time comes in as a clock. */
 export type Store = Awaited<ReturnType<typeof openStore>>;
@@ -67,6 +54,9 @@ export async function openStore(
   const { head, revision, read, newestReadable, orphans } = reading(db);
   const later = new Later();
   let saves = 0;
+  const siteThere = async (id: string): Promise<boolean> => (await head(id)) !== undefined;
+  const { recordsOf, ...recorded } = recordRows(db, clock, siteThere, (id) => deskLater(id));
+  const { thin, ...kept } = revisionRows(db, siteThere);
 
   const vault = vaultRows(db, clock, async () => {
     // The tables are written anew, and the log begins a new file: what was erased is in neither any more.
@@ -78,27 +68,6 @@ export async function openStore(
     await database.exec('CHECKPOINT');
   });
 
-  /** Thins one site's revisions. */
-  async function thin(siteId: string): Promise<void> {
-    const all = await db
-      .select({ number: revisions.number, savedAt: revisions.savedAt })
-      .from(revisions)
-      .where(eq(revisions.siteId, siteId));
-    const named = await db
-      .selectDistinct({ number: records.revision })
-      .from(records)
-      .where(eq(records.siteId, siteId))
-      .union(
-        db
-          .selectDistinct({ number: keptRevisions.number })
-          .from(keptRevisions)
-          .where(eq(keptRevisions.siteId, siteId)),
-      );
-    const drop = revisionsToDrop(all, new Set(named.map((row) => row.number)));
-    if (drop.length > 0)
-      await db.delete(revisions).where(and(eq(revisions.siteId, siteId), inArray(revisions.number, drop)));
-  }
-
   /** Gives freed space back and writes the log out: the database does neither by itself here. */
   async function tidy(): Promise<void> {
     await noteUse(db, clock());
@@ -106,11 +75,6 @@ export async function openStore(
     await database.exec('VACUUM');
     await database.exec('CHECKPOINT');
   }
-
-  const recordsOf = async (id: string): Promise<SiteRecord[]> => {
-    const rows = await db.select().from(records).where(eq(records.siteId, id)).orderBy(asc(records.id));
-    return rows.map(recordOf);
-  };
 
   /**
    * Counts the findings of a revision and notes them, if it is still the newest one. A site that is being edited is
@@ -217,21 +181,6 @@ export async function openStore(
     return { revision: found.saved.revision, savedAt };
   }
 
-  /** Erases a site that is in the trash, with all it had; false where it is not there. */
-  async function erase(id: string): Promise<boolean> {
-    const secrets = await db
-      .select({ name: vaultSecrets.name })
-      .from(vaultSecrets)
-      .where(eq(vaultSecrets.siteId, id))
-      .limit(1);
-    const gone = await db
-      .delete(sites)
-      .where(and(eq(sites.id, id), isNotNull(sites.deletedAt)))
-      .returning({ id: sites.id });
-    if (gone.length > 0 && secrets.length > 0) await vault.erased();
-    return gone.length > 0;
-  }
-
   return {
     db,
     now: clock,
@@ -242,7 +191,6 @@ export async function openStore(
     save,
     read,
     revision,
-    erase,
     tidy,
     deskLater,
     /** Days on which Netter was used, today among them. */
@@ -251,6 +199,10 @@ export async function openStore(
     orphans,
     alike: (plan: Plan) => alike(db, revision, plan),
     vault,
+    ...recorded,
+    ...kept,
+    ...factRows(db),
+    ...trashRows(db, clock, () => vault.erased()),
     ...siteList(db, clock, () => later.wanted()),
     templates: templateRows(db),
     signIns: signInRows(db),
@@ -260,51 +212,6 @@ export async function openStore(
     async close(): Promise<void> {
       await later.end();
       await database.close();
-    },
-
-    /** Moves a site to the trash; false where there is none. */
-    async remove(id: string): Promise<boolean> {
-      const { days } = await noteUse(db, clock());
-      const gone = await db
-        .update(sites)
-        .set({ deletedAt: clock(), deletedOnDay: days })
-        .where(and(eq(sites.id, id), isNull(sites.deletedAt)))
-        .returning({ id: sites.id });
-      return gone.length > 0;
-    },
-
-    /** What is in the trash, last deleted first. */
-    async trash() {
-      const use = await useNow(db, clock());
-      const rows = await db
-        .select({
-          id: sites.id,
-          name: sites.name,
-          customer: sites.customer,
-          town: sites.town,
-          revision: sites.revision,
-          deletedAt: sites.deletedAt,
-          deletedOnDay: sites.deletedOnDay,
-        })
-        .from(sites)
-        .where(isNotNull(sites.deletedAt))
-        .orderBy(desc(sites.deletedAt))
-        .limit(500);
-      return rows.map(({ deletedOnDay, ...row }) => ({
-        ...row,
-        /** Whether it has lain there for so long that Netter offers to erase it. */
-        ripe: row.deletedAt !== null && isRipe(use, row.deletedAt, deletedOnDay),
-      }));
-    },
-
-    /** Puts a site back from the trash; false where it is not there. */
-    async putBack(id: string): Promise<boolean> {
-      const back = await db
-        .update(sites)
-        .set({ deletedAt: null, deletedOnDay: null })
-        .where(and(eq(sites.id, id), isNotNull(sites.deletedAt)))
-        .returning({ id: sites.id });
-      return back.length > 0;
     },
 
     /**
@@ -320,109 +227,7 @@ export async function openStore(
       const result = await save(id, found.revision, good.saved.plan);
       return result.kind === 'saved' ? result.saved : undefined;
     },
-
-    /** The revisions that are kept, newest first. */
-    async revisions(id: string): Promise<Saved[]> {
-      if ((await head(id)) === undefined) return [];
-      return db
-        .select({ revision: revisions.number, savedAt: revisions.savedAt })
-        .from(revisions)
-        .where(eq(revisions.siteId, id))
-        .orderBy(desc(revisions.number));
-    },
-
-    /** Notes that something outside names a revision, so that it is never thinned; false where there is no such site. */
-    async keep(id: string, number: number, why: 'print' | 'file'): Promise<boolean> {
-      if ((await head(id)) === undefined) return false;
-      await db.insert(keptRevisions).values({ siteId: id, number, why }).onConflictDoNothing();
-      return true;
-    },
-
-    /** Adds a record; undefined where there is no such site. */
-    async addRecord(siteId: string, input: RecordInput): Promise<SiteRecord | undefined> {
-      return db.transaction(async (tx) => {
-        const [site] = await tx
-          .select({ id: sites.id })
-          .from(sites)
-          .where(and(eq(sites.id, siteId), isNull(sites.deletedAt)));
-        if (!site) return undefined;
-        const [row] = await tx
-          .insert(records)
-          .values({
-            ...input,
-            values: input.values ?? null,
-            parts: input.parts ?? null,
-            rung: input.rung ?? null,
-            siteId,
-            at: whenSeen(input.at, clock()),
-          })
-          .returning();
-        if (row) deskLater(siteId);
-        return row && recordOf(row);
-      });
-    },
-
-    /** What was done and seen, in order; undefined where there is no such site. */
-    async records(siteId: string): Promise<SiteRecord[] | undefined> {
-      return (await head(siteId)) === undefined ? undefined : recordsOf(siteId);
-    },
-
-    /** How long each kind of step took, from the newest records of all sites. */
-    async times(): Promise<Learnt> {
-      const newest = await db
-        .select({
-          siteId: records.siteId,
-          id: records.id,
-          at: records.at,
-          kind: records.kind,
-          subject: records.subject,
-        })
-        .from(records)
-        .where(inArray(records.kind, ['tick', 'timer']))
-        .orderBy(desc(records.id))
-        .limit(timedRecords);
-      const bySite = new Map<string, StepMoment[]>();
-      for (const { siteId, kind, subject, at } of newest.reverse())
-        bySite.set(siteId, [...(bySite.get(siteId) ?? []), { kind, subject, at: at.toISOString() }]);
-      return learntFrom([...bySite.values()].flatMap(durationsOf));
-    },
-
-    /** What is known of models of boxes, from earlier jobs. */
-    async cards(): Promise<{ model: string; card: KitItem['card'] }[]> {
-      const rows = await db.select().from(facts).where(like(facts.name, cardPattern)).limit(mostCards);
-      return rows.flatMap(({ name, value }) => {
-        const card = cardOf(value);
-        return card === undefined ? [] : [{ model: modelOf(name), card }];
-      });
-    },
-
-    /** Keeps the card of a model; one of the same model is replaced. False where there are as many as can be. */
-    async keepCard(model: string, card: KitItem['card']): Promise<boolean> {
-      const name = cardName(model);
-      const others = await db.$count(facts, and(like(facts.name, cardPattern), ne(facts.name, name)));
-      if (others >= mostCards) return false;
-      await this.setFact(name, JSON.stringify(card));
-      return true;
-    },
-
-    async fact(name: string): Promise<string | undefined> {
-      return (await db.select().from(facts).where(eq(facts.name, name)))[0]?.value;
-    },
-
-    async setFact(name: string, value: string): Promise<void> {
-      await db
-        .insert(facts)
-        .values({ name, value })
-        .onConflictDoUpdate({ target: facts.name, set: { value } });
-    },
   };
-}
-
-/** A record that waited in a window says when it was seen: within a week, and never in the future. */
-function whenSeen(at: string | undefined, now: Date): Date {
-  const seen = at === undefined ? now : new Date(at);
-  const age = now.getTime() - seen.getTime();
-  return age >= 0 && age < 7 * 86_400_000 ? seen : now;
 }
 
 /** What the list shows of a plan. */
@@ -432,30 +237,4 @@ export const listFields = (plan: Plan) => ({
   town: plan.site.town,
   demo: plan.demo,
   words: wordsOf(plan),
-});
-
-const recordOf = ({
-  id,
-  at,
-  kind,
-  subject,
-  initials,
-  reading,
-  values,
-  parts,
-  rung,
-  seenFrom,
-  revision,
-}: typeof records.$inferSelect): SiteRecord => ({
-  id,
-  at: at.toISOString(),
-  kind,
-  subject,
-  initials,
-  reading,
-  ...(values && { values }),
-  ...(parts && { parts }),
-  ...(rung !== null && { rung: rung as RungId }),
-  seenFrom,
-  revision,
 });
