@@ -1,17 +1,17 @@
 import { formatAddress } from '../../base/net/address.ts';
-import { ownsPorts } from '../../base/net/address-and-port.ts';
-import { formatPorts, portCount, protocolsMeet, type PortRange } from '../../base/net/ports.ts';
+import { freePorts, ownsPorts } from '../../base/net/address-and-port.ts';
+import { formatPorts, portCount, protocolsMeet } from '../../base/net/ports.ts';
 import type { Patch } from '../../plan/patch.ts';
 import type { Check, Finding } from '../../behaviour/domain-types/finding.ts';
-import type { Forward, Line } from '../../site/model.ts';
+import type { Forward, Line, Site } from '../../site/model.ts';
 import { addressWorked } from '../../base/worked/addresses.ts';
 import { step, worked } from '../../base/worked/worked.ts';
 
 /** Whether anything from outside ever gets as far as the forward: not through carrier NAT, and through a box only if it forwards too. */
 export const forwardReach: Check = {
   name: 'forward-reach',
-  run: ({ forwards }) =>
-    forwards.flatMap((forward): Finding[] => {
+  run: (site) =>
+    site.forwards.flatMap((forward): Finding[] => {
       const { line, outside } = forward;
       if (!line || !outside) return [];
       if (line.inbound === 'impossible') return [impossible(forward, line)];
@@ -25,7 +25,7 @@ export const forwardReach: Check = {
         );
         return handed ? [] : [secondForward(forward, line)];
       }
-      return ownsPorts(line.ownPorts, outside) ? [] : [foreignPort(forward, line, line.ownPorts ?? [])];
+      return ownsPorts(line.ownPorts, outside) ? [] : [foreignPort(site, forward, line)];
     }),
 };
 
@@ -40,11 +40,15 @@ const impossible = (forward: Forward, line: Line): Finding => ({
 });
 
 /** A port of a shared address that belongs to another subscriber. */
-function foreignPort(forward: Forward, line: Line, own: readonly PortRange[]): Finding {
+function foreignPort({ forwards, vpn }: Site, forward: Forward, line: Line): Finding {
   const outside = forward.outside!;
-  const taken = new Set<string>();
-  const fits = own.find((range) => portCount(range) >= portCount(outside) && !taken.has(formatPorts(range)));
-  const instead = fits && formatPorts({ first: fits.first, last: fits.first + portCount(outside) - 1 });
+  const own = line.ownPorts ?? [];
+  const taken = [
+    ...forwards.flatMap((each) => (each !== forward && each.line === line && each.outside) || []),
+    { first: vpn.port, last: vpn.port },
+  ];
+  const fits = freePorts(own, taken, portCount(outside));
+  const instead = fits && formatPorts(fits);
   return {
     rule: 'forward-foreign-port',
     severity: 'blocker',

@@ -1,3 +1,4 @@
+import { freePorts } from '../../base/net/address-and-port.ts';
 import { wayPorts } from '../../plan/catalogue/vpn.ts';
 import { formatPorts } from '../../base/net/ports.ts';
 import { foreignPorts } from '../../behaviour/remote-access/reachable.ts';
@@ -86,16 +87,17 @@ function endpoints(site: Site): Finding[] {
         ),
       );
     else if (foreignPorts(access, line).length > 0) {
-      const own = line.ownPorts![0]!.first;
+      const taken = site.forwards.flatMap((each) => (each.line === line && each.outside) || []);
+      const own = freePorts(line.ownPorts!, taken, 1)?.first;
       const movable = (wayPorts[access.way] ?? []).some(([, fixed]) => fixed === undefined);
       found.push(
         note(
           'vpn-port-foreign',
           'blocker',
           movable ? '/vpn/port' : `${at}/uplink`,
-          `Clients of ${host} call port ${foreignPorts(access, line).join(' and ')}, and on ${line.name} that port belongs to another subscriber: the address is shared by ports. ${movable ? `Use one of its own, such as ${own}.` : 'This method cannot use another port: choose one that can, or ask for an address that is not shared.'}`,
+          `Clients of ${host} call port ${foreignPorts(access, line).join(' and ')}, and on ${line.name} that port belongs to another subscriber: the address is shared by ports. ${movable && own !== undefined ? `Use one of its own, such as ${own}.` : 'This method cannot use another port: choose one that can, or ask for an address that is not shared.'}`,
           said('Ports of the line', line.ownPorts!.map(formatPorts).slice(0, 3).join(', ')),
-          movable ? replacing(`Use port ${own}`, '/vpn/port', own) : undefined,
+          movable && own !== undefined ? replacing(`Use port ${own}`, '/vpn/port', own) : undefined,
         ),
       );
     } else if (address && line.publicAddressKnown && !sameAddress(address, line.publicAddress))

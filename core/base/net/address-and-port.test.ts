@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { good } from '../../testing/plans.ts';
 import { formatAddress } from './address.ts';
-import { mapped, ownsPorts, portSet } from './address-and-port.ts';
+import { freePorts, mapped, ownsPorts, portSet } from './address-and-port.ts';
 import { formatPorts, hasPort, portCount } from './ports.ts';
 import { parsePrefix } from './prefix.ts';
 
@@ -79,6 +79,16 @@ describe('address and port of a subscriber', () => {
         },
       ),
     );
+  });
+
+  test('ports that are free are owned, in a row, and overlap none that is taken', () => {
+    const own = portSet(0x34, 8, 6);
+    const range = (first: number, last = first) => ({ first, last });
+    expect(freePorts(own, [], 1)).toEqual(range(1232));
+    expect(freePorts(own, [range(1232)], 3)).toEqual(range(1233, 1235));
+    expect(freePorts(own, [range(1233)], 3)).toEqual(range(2256, 2258));
+    expect(freePorts(own, [range(1, 65_535)], 1)).toBeUndefined();
+    expect(freePorts(own, [], 5)).toBeUndefined();
   });
 
   test('a range is owned only whole', () => {

@@ -1,6 +1,6 @@
 import { bad, ok, type Result } from '../result.ts';
 import { address, bitsOf, type Address } from './address.ts';
-import type { PortRange } from './ports.ts';
+import { portsOverlap, type PortRange } from './ports.ts';
 import { containsPrefix, firstOf, formatPrefix, prefixAround, type Prefix } from './prefix.ts';
 
 /*
@@ -89,3 +89,19 @@ export function mapped(delegated: Prefix, rule: MappingRule): Result<Mapped> {
 /** Whether all ports of a range are in a set; every port is in a set that is not given. */
 export const ownsPorts = (own: readonly PortRange[] | undefined, { first, last }: PortRange): boolean =>
   own === undefined || own.some((each) => each.first <= first && last <= each.last);
+
+/** The first so many ports in a row that are in a set and in none of the ranges that are taken. */
+export function freePorts(
+  own: readonly PortRange[],
+  taken: readonly PortRange[],
+  count: number,
+): PortRange | undefined {
+  for (const { first: lowest, last } of own)
+    for (let first = lowest; first + count - 1 <= last;) {
+      const range = { first, last: first + count - 1 };
+      const inTheWay = taken.find((each) => portsOverlap(each, range));
+      if (!inTheWay) return range;
+      first = inTheWay.last + 1;
+    }
+  return undefined;
+}

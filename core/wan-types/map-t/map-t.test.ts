@@ -51,6 +51,12 @@ describe('a line of addresses and ports', () => {
     expect(says(443)).toBe('impossible');
     const found = findings(plan).find(({ rule }) => rule === 'forward-foreign-port')!;
     expect(found).toMatchObject({ severity: 'blocker', says: expect.stringContaining('1232') });
+    // What another forward has is not offered.
+    plan.forwards.push({ ...structuredClone(forward!), id: 'other', outsidePorts: '1232' });
+    expect(findings(plan).find(({ rule }) => rule === 'forward-foreign-port')!.says).toContain(
+      'such as 1233',
+    );
+    plan.forwards.pop();
     forward!.outsidePorts = '1232';
     expect(rules(plan)).not.toContain('forward-foreign-port');
     expect(says(1232)).toBe('delivered');
