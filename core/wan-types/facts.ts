@@ -24,12 +24,17 @@ export function factAt({ at, type }: Pick<Line, 'at' | 'type'>, fact: LineFact):
   return key === undefined ? undefined : asAt(`${at}/settings/${type}/${key}`);
 }
 
-/** The text that stands there, or empty. */
-export function factText({ type, settings }: Line, fact: LineFact): string {
+/** The text of the setting that holds the fact, or empty; of the settings as typed, or as they were read. */
+function textIn(settings: object, type: WanTypeName, fact: LineFact): string {
   const key = holdsOf(type)[fact];
-  const value = key === undefined ? '' : (settings[type] as Readonly<Record<string, unknown>>)[key];
-  return typeof value === 'string' ? value.trim() : '';
+  const own = (settings as Readonly<Record<WanTypeName, Readonly<Record<string, unknown>>>>)[type];
+  const value = key === undefined ? '' : own[key];
+  return typeof value === 'string' ? value : '';
 }
+
+/** The text that stands there, or empty. */
+export const factText = ({ type, settings }: Line, fact: LineFact): string =>
+  textIn(settings, type, fact).trim();
 
 /**
  * The WAN type whose settings take a fact: the chosen one where it has a place for it, else the only one that has. A
@@ -44,11 +49,10 @@ export function takerOf(chosen: WanTypeName, fact: LineFact): WanTypeName | unde
 /** Every text of the settings by which somebody would look for this line; names of secrets are none. */
 export const ownTexts = (settings: UplinkPlan['settings']): string[] =>
   wanTypeNames.flatMap((type) =>
-    ownFacts.flatMap((fact) => {
-      const key = fact === 'password' || fact === 'pin' ? undefined : holdsOf(type)[fact];
-      const value = key === undefined ? '' : (settings[type] as Readonly<Record<string, unknown>>)[key];
-      return typeof value === 'string' && value !== '' ? [value] : [];
-    }),
+    ownFacts
+      .filter((fact) => fact !== 'password' && fact !== 'pin')
+      .map((fact) => textIn(settings, type, fact))
+      .filter((text) => text !== ''),
   );
 
 /** The settings of a WAN type without what belongs to one site and one contract. */
@@ -58,24 +62,16 @@ export function withoutOwn(type: WanTypeName, settings: object): object {
 }
 
 /** Settings of a WAN type from the facts that are known; what it has no place for is left out. */
-export function settingsWith(
+export const settingsWith = (
   type: WanTypeName,
   facts: { readonly [Fact in LineFact]?: unknown },
-): Record<string, unknown> {
-  const stated = Object.entries(facts).filter(([, value]) => value !== undefined) as [LineFact, unknown][];
-  return {
-    ...Object.fromEntries(
-      stated.flatMap(([fact, value]) => {
-        const key = holdsOf(type)[fact];
-        return key === undefined ? [] : [[key, value] as const];
-      }),
-    ),
-  };
-}
+): Record<string, unknown> =>
+  Object.fromEntries(
+    (Object.entries(facts) as [LineFact, unknown][]).flatMap(([fact, value]) => {
+      const key = holdsOf(type)[fact];
+      return key === undefined || value === undefined ? [] : [[key, value]];
+    }),
+  );
 
 /** The address that an uplink of the plan names, as typed; empty where it names none. */
-export function typedAddress({ type, settings }: UplinkPlan): string {
-  const key = holdsOf(type).address;
-  const value = key === undefined ? '' : (settings[type] as Readonly<Record<string, unknown>>)[key];
-  return typeof value === 'string' ? value : '';
-}
+export const typedAddress = ({ type, settings }: UplinkPlan): string => textIn(settings, type, 'address');
