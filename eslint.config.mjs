@@ -3,6 +3,7 @@ import hooks from 'eslint-plugin-react-hooks';
 import regexp from 'eslint-plugin-regexp';
 import tseslint from 'typescript-eslint';
 import { houseRule } from './scripts/house.mjs';
+import { wordsRule } from './scripts/words.mjs';
 
 const notTests = ['**/*.test.{ts,tsx}', '**/testing/**'];
 
@@ -108,8 +109,8 @@ export default [
   {
     files: ['{core,server,web,cli}/**/*.{ts,tsx}'],
     ignores: notTests,
-    plugins: { house: { rules: { floors: houseRule } } },
-    rules: { 'house/floors': 'error' },
+    plugins: { house: { rules: { floors: houseRule, words: wordsRule } } },
+    rules: { 'house/floors': 'error', 'house/words': 'error' },
   },
   {
     files: ['core/**/*.ts'],

@@ -88,6 +88,22 @@ async function core(): Promise<void> {
   const plan = largePlan();
   const size = '50 networks, 300 forwards, 500 devices, 500 peers';
   note('compile + all checks', size, ms(await time(25, () => runChecks(compile(plan)))), 'under 50 ms');
+  let latest = plan;
+  note(
+    'one edit to all findings',
+    size,
+    ms(
+      await time(25, () => {
+        const name = `${latest.networks[7]!.name}a`;
+        latest = {
+          ...latest,
+          networks: latest.networks.map((each, index) => (index === 7 ? { ...each, name } : each)),
+        };
+        return runChecks(compile(latest), '2026-03-02');
+      }),
+    ),
+    'under 20 ms',
+  );
   const site = compile(plan);
   note('run sheet + acceptance', size, ms(await time(15, () => acceptance(site, [], runSheet(site)))), '');
 

@@ -142,7 +142,7 @@ export const commands: Readonly<Record<string, Command>> = {
   ),
   brief: command(
     'brief FILE [--answer ID=VALUE,…]',
-    'A letter, an order or a sentence becomes a plan: what was understood of each line, what is still to be asked, and the plan as it comes out.',
+    'A letter, an order or a sentence becomes a plan: what was understood of each line, what is still to be asked, and the resulting plan.',
     ['answer'],
     briefCommand,
   ),

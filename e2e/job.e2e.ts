@@ -639,7 +639,7 @@ describe('beside the straight path', () => {
         .first()
         .click();
       await step.getByLabel('Page, and what it showed').fill('the timetable opened');
-      await step.getByLabel('Address that the outside sees meanwhile').fill(outside);
+      await step.getByLabel('Public address during it').fill(outside);
       await page.getByRole('button', { name: /^Done/ }).click();
       await shows(page.locator('.step-done'), new RegExp(`Open a page over ${line} alone`));
     }

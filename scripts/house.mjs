@@ -11,7 +11,7 @@ const root = dirname(dirname(fileURLToPath(import.meta.url)));
 /** Rooms, bottom up; those of one row stand beside each other and import nothing of each other. `*` is any folder. */
 export const floors = {
   core: [
-    ['base/result.ts'],
+    ['base/result.ts', 'base/once.ts'],
     ['base/days.ts', 'base/text.ts'],
     ['base/encode'],
     ['base/net'],

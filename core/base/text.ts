@@ -45,12 +45,10 @@ export const counted = (count: number | bigint, one: string, many = `${one}s`): 
   `${count} ${Number(count) === 1 ? one : many}`;
 
 /** A name as it can be typed in a question: lower case, words joined by hyphens. */
-export const slug = (name: string): string =>
-  name
-    .trim()
-    .toLowerCase()
-    .replace(/[^\p{L}\p{N}.:/]+/gu, '-')
-    .replace(/^-|-$/g, '');
+export function slug(name: string): string {
+  const lower = name.trim().toLowerCase();
+  return /^[a-z0-9]+$/.test(lower) ? lower : lower.replace(/[^\p{L}\p{N}.:/]+/gu, '-').replace(/^-|-$/g, '');
+}
 
 /** With a capital, as a sentence begins. */
 export const capitalized = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);

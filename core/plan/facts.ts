@@ -1,3 +1,4 @@
+import { once } from '../base/once.ts';
 import { sha256 } from '@noble/hashes/sha2.js';
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
 import * as z from 'zod';
@@ -109,18 +110,8 @@ const partsBelow = (place: string): string[] =>
       (each.startsWith(`${place}/`) && !each.includes('*') && fieldAt(each)?.kind === 'rows'),
   );
 
-const known = new WeakMap<PlanValues, Facts>();
-
 /** What the values of a plan decide, part by part. Every hash is computed once, when it is asked for. */
-export function factsOf(values: PlanValues): Facts {
-  const before = known.get(values);
-  if (before) return before;
-  const made = computeFacts(values);
-  known.set(values, made);
-  return made;
-}
-
-function computeFacts(values: PlanValues): Facts {
+export const factsOf = once((values: PlanValues): Facts => {
   const hashes = new Map<string, string>();
   const rowsById = new WeakMap<object, ReadonlyMap<string, unknown>>();
   const rowOf = (list: readonly unknown[], id: string): unknown => {
@@ -166,7 +157,7 @@ function computeFacts(values: PlanValues): Facts {
     },
     title: (part) => titleOf(part, find(part)),
   };
-}
+});
 
 type Section = {
   [Key in keyof PlanValues]: PlanValues[Key] extends readonly unknown[] ? never : Key;

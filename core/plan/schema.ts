@@ -94,7 +94,7 @@ export const planSchema = z.strictObject({
     'site',
     rows(
       'Not confirmed yet',
-      'Values that a brief set, and where each came from, until somebody confirms or changes them.',
+      'Values that a brief set, and where each came from, until a person confirms or changes them.',
       originSchema,
       3000,
     ),

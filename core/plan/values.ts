@@ -50,12 +50,42 @@ function readerOf(schema: z.ZodType, chooser = chooserOf(schema)): Reader {
   if (schema instanceof z.ZodDefault || schema instanceof z.ZodPrefault)
     return readerOf(schema.def.innerType as z.ZodType, chooser);
   if (schema instanceof z.ZodArray && schema.element instanceof z.ZodObject) {
-    const element = readerOf(schema.element);
+    const element = kept(readerOf(schema.element));
     return (value, at, note, row) =>
-      (value as unknown[]).map((each, index) => element(each, () => `${at()}/${index}`, note, row));
+      (value as object[]).map((each, index) => element(each, () => `${at()}/${index}`, note, row));
   }
   if (schema instanceof z.ZodObject) return objectReader(schema, chooser);
   return (value) => value;
+}
+
+/**
+ * Reads a row of a list once: an edit leaves all other rows the very objects they were, and what they are read as does
+ * not hang on where they stand. What was read is frozen, so that nobody changes it in place afterwards.
+ */
+function kept(reader: Reader): (value: object, at: Place, note: Note, row: Row) => unknown {
+  const known = new WeakMap<object, { made: unknown; problems: readonly FieldProblem[] }>();
+  return (value, at, note, row) => {
+    let found = known.get(value);
+    if (found === undefined) {
+      const problems: FieldProblem[] = [];
+      const made = reader(
+        value,
+        () => '',
+        (problem) => problems.push(problem),
+        row,
+      );
+      freeze(value);
+      known.set(value, (found = { made, problems }));
+    }
+    if (note) for (const problem of found.problems) note({ ...problem, at: `${at()}${problem.at}` });
+    return found.made;
+  };
+}
+
+function freeze(value: object): void {
+  if (Object.isFrozen(value)) return;
+  Object.freeze(value);
+  for (const each of Object.values(value)) if (each !== null && typeof each === 'object') freeze(each);
 }
 
 /** Reads the members of an object; where one of them is in use, named beside it, only that one is heard of. */

@@ -1,3 +1,4 @@
+import { onceWhile } from '../base/once.ts';
 import { parseAddress, sameAddress, type Address } from '../base/net/address.ts';
 import { classify, reachableFromOutside } from '../base/net/classify.ts';
 import { hostsOf, roleIn, type Prefix } from '../base/net/prefix.ts';
@@ -19,7 +20,7 @@ const isOtherHost = (host: Address, own: Address | undefined, prefix: Prefix | u
   !(own && sameAddress(own, host)) && !(prefix && ['network', 'broadcast'].includes(roleIn(prefix, host)));
 
 /** What follows from the values of an uplink: its addresses, who translates, and how far a packet from outside comes. */
-export function compileLine(uplink: UplinkValues, index: number): Line {
+export const compileLine = onceWhile((uplink: UplinkValues, index: number): Line => {
   const at = `/uplinks/${index}` as const;
   const unknown = unknownLineAddress(index);
   const port = wanPort(uplink.type, uplink.settings);
@@ -92,4 +93,4 @@ export function compileLine(uplink: UplinkValues, index: number): Line {
     largestBytes: port.largestBytes,
     wrappingBytes: (uplink.vlan === null ? 0 : 4) + port.wrappingBytes,
   };
-}
+});

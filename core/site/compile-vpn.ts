@@ -1,3 +1,4 @@
+import { onceWhile } from '../base/once.ts';
 import { address, parseAddress } from '../base/net/address.ts';
 import type { Prefix } from '../base/net/prefix.ts';
 import type { VpnValues } from '../plan/schema.ts';
@@ -24,7 +25,14 @@ export function compileVpn(
   networks: readonly Network[],
   devices: readonly Device[],
 ): Vpn {
-  const groups = settings.groups.map((group, index) => compileGroup(group, index, networks, devices));
+  const groups = settings.groups.map((group, index) =>
+    compileGroup(
+      group,
+      index,
+      ...group.grants.map((grant) => devices.find(({ id }) => id === grant.device)),
+      ...group.grants.map((grant) => networks.find(({ id }) => id === grant.network)),
+    ),
+  );
   return {
     ...settings,
     routerAddress: firstHost(settings.pool),
@@ -36,45 +44,57 @@ export function compileVpn(
       address: valueOf(parseAddress(endpoint.host)),
     })),
     groups,
-    peers: settings.peers.map((peer, index): Peer => ({
-      ...peer,
-      at: `/vpn/peers/${index}`,
-      group: groups.find(({ id }) => id === peer.group),
-      name: [peer.person, peer.name || peer.system].filter((part) => part !== '').join(', '),
-      deviceName: peer.name,
-      revoked: peer.revoked.trim() !== '',
-      revokedOn: peer.revoked,
-    })),
+    peers: settings.peers.map((peer, index) =>
+      compilePeer(
+        peer,
+        index,
+        groups.find(({ id }) => id === peer.group),
+      ),
+    ),
     sites: settings.sites.map((site, index) => compileFarSite(site, index, networks)),
   };
 }
 
-function compileGroup(
-  group: VpnValues['groups'][number],
-  index: number,
-  networks: readonly Network[],
-  devices: readonly Device[],
-): Group {
-  const at = `/vpn/groups/${index}` as const;
-  const brokenGrants: string[] = [];
-  const grants = group.grants.flatMap((grant, place): Grant[] => {
-    const device = devices.find(({ id }) => id === grant.device);
-    const network = device?.network ?? networks.find(({ id }) => id === grant.network);
-    const service = device?.services.find(({ id }) => id === grant.service);
-    const to = `${at}/grants/${place}` as const;
-    if (!network || (grant.device !== '' && !device) || (grant.service !== '' && !service?.ports)) {
-      brokenGrants.push(to);
-      return [];
-    }
-    const says = service
-      ? `${service.name} of ${device!.name}`
-      : device
-        ? `all of ${device.name}`
-        : `all of ${network.name}`;
-    return [{ at: to, network, device, service, ports: service?.ports, says }];
-  });
-  return { ...group, at, name: group.name || 'unnamed group', grants, brokenGrants };
-}
+const compilePeer = onceWhile(
+  (peer: VpnValues['peers'][number], index: number, group: Group | undefined): Peer => ({
+    ...peer,
+    at: `/vpn/peers/${index}`,
+    group,
+    name: [peer.person, peer.name || peer.system].filter((part) => part !== '').join(', '),
+    deviceName: peer.name,
+    revoked: peer.revoked.trim() !== '',
+    revokedOn: peer.revoked,
+  }),
+);
+
+/** Of a group, its place, and what its grants name: the device of each, then the network of each. */
+const compileGroup = onceWhile(
+  (
+    group: VpnValues['groups'][number],
+    index: number,
+    ...named: readonly (Device | Network | undefined)[]
+  ): Group => {
+    const at = `/vpn/groups/${index}` as const;
+    const brokenGrants: string[] = [];
+    const grants = group.grants.flatMap((grant, place): Grant[] => {
+      const device = named[place] as Device | undefined;
+      const network = device?.network ?? (named[group.grants.length + place] as Network | undefined);
+      const service = device?.services.find(({ id }) => id === grant.service);
+      const to = `${at}/grants/${place}` as const;
+      if (!network || (grant.device !== '' && !device) || (grant.service !== '' && !service?.ports)) {
+        brokenGrants.push(to);
+        return [];
+      }
+      const says = service
+        ? `${service.name} of ${device!.name}`
+        : device
+          ? `all of ${device.name}`
+          : `all of ${network.name}`;
+      return [{ at: to, network, device, service, ports: service?.ports, says }];
+    });
+    return { ...group, at, name: group.name || 'unnamed group', grants, brokenGrants };
+  },
+);
 
 function compileFarSite(
   site: VpnValues['sites'][number],

@@ -1,3 +1,4 @@
+import { onceWhile } from '../base/once.ts';
 import { asAt } from '../plan/at.ts';
 import { addressKey, formatAddress, parseAddress, type Address } from '../base/net/address.ts';
 import { formatPorts, type PortRange } from '../base/net/ports.ts';
@@ -50,10 +51,12 @@ const everything = { 4: prefix('0.0.0.0', 0), 6: prefix('::', 0) } as const;
 export function compile(plan: Plan): Site {
   const { values, problems } = valuesOf(plan);
   const lines = values.uplinks.map((uplink, index) => compileLine(uplink, index));
-  const networks = values.networks.map(compileNetwork);
+  const networks = values.networks.map((network, index) => compileNetwork(network, index));
   const networkById = new Map(networks.map((network) => [network.id, network]));
   const lineById = new Map(lines.map((line) => [line.id, line]));
-  const devices = values.devices.map((device, index) => compileDevice(device, index, networkById));
+  const devices = values.devices.map((device, index) =>
+    compileDevice(device, index, networkById.get(device.network)),
+  );
   const deviceById = new Map(devices.map((device) => [device.id, device]));
   const unclear = new Set(problems.map(({ at }) => at));
   const { reach, brokenReach, contradictions } = compileReach(values, networkById, deviceById, unclear);
@@ -190,7 +193,7 @@ export function compile(plan: Plan): Site {
   };
 }
 
-function compileNetwork(network: PlanValues['networks'][number], index: number): Network {
+const compileNetwork = onceWhile((network: PlanValues['networks'][number], index: number): Network => {
   const { enabled, from, to } = network.dhcp;
   return {
     ...network,
@@ -199,31 +202,29 @@ function compileNetwork(network: PlanValues['networks'][number], index: number):
     unnamed: network.name.trim() === '',
     pool: enabled && from && to && from.family === to.family ? rangeBetween(from, to) : undefined,
   };
-}
+});
 
-function compileDevice(
-  device: PlanValues['devices'][number],
-  index: number,
-  networkById: ReadonlyMap<string, Network>,
-): Device {
-  const at = `/devices/${index}` as const;
-  return {
-    ...device,
-    at,
-    name: device.name || 'unnamed device',
-    unnamed: device.name.trim() === '',
-    network: networkById.get(device.network),
-    address: device.addressing === 'automatic' ? undefined : device.address,
-    typedAddress: device.address,
-    services: device.services.map(({ id, name, protocol, ports }, place): Service => ({
-      id,
-      at: `${at}/services/${place}`,
-      name: name || (ports ? `${protocol} ${formatPorts(ports)}` : protocol),
-      protocol,
-      ports,
-    })),
-  };
-}
+const compileDevice = onceWhile(
+  (device: PlanValues['devices'][number], index: number, network: Network | undefined): Device => {
+    const at = `/devices/${index}` as const;
+    return {
+      ...device,
+      at,
+      name: device.name || 'unnamed device',
+      unnamed: device.name.trim() === '',
+      network,
+      address: device.addressing === 'automatic' ? undefined : device.address,
+      typedAddress: device.address,
+      services: device.services.map(({ id, name, protocol, ports }, place): Service => ({
+        id,
+        at: `${at}/services/${place}`,
+        name: name || (ports ? `${protocol} ${formatPorts(ports)}` : protocol),
+        protocol,
+        ports,
+      })),
+    };
+  },
+);
 
 /** Who may use a forward, from its readable sources and whether one of them is not. */
 function allowedSources(prefixes: readonly Prefix[], incomplete: boolean): AllowedSources {

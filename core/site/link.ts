@@ -1,15 +1,14 @@
+import { once } from '../base/once.ts';
 import type { Network, Site } from './model.ts';
-
-const known = new WeakMap<Site, ReadonlyMap<Network, Network>>();
 
 /**
  * The network that stands for the link on which this one is. Two networks of the two address families with one VLAN
  * are one link (RFC 4291 section 2.1: an interface has addresses of both): one interface of the router, one way
  * through the cabling. Of two untagged ones each with a port of its own, each is a link.
  */
-export function linkOf(site: Site, network: Network): Network {
-  const before = known.get(site);
-  if (before) return before.get(network) ?? network;
+export const linkOf = (site: Site, network: Network): Network => linksOf(site).get(network) ?? network;
+
+const linksOf = once((site: Site): ReadonlyMap<Network, Network> => {
   const hasPort = (each: Network): boolean => site.router.ports.some((port) => port.network === each);
   const links = new Map<Network, Network>();
   for (const each of site.networks) {
@@ -25,9 +24,8 @@ export function linkOf(site: Site, network: Network): Network {
     );
     links.set(each, shared ?? each);
   }
-  known.set(site, links);
-  return links.get(network) ?? network;
-}
+  return links;
+});
 
 /** Whether two networks are the two address families of one link. */
 export const onOneLink = (site: Site, one: Network, other: Network): boolean =>

@@ -1,3 +1,4 @@
+import { once } from '../base/once.ts';
 import { addressKey, type Address } from '../base/net/address.ts';
 import { hostsOf } from '../base/net/prefix.ts';
 import { firstFreeBeside, rangeBetween, subtractRanges } from '../base/net/range.ts';
@@ -13,11 +14,7 @@ interface Lookups {
   readonly held: ReadonlySet<bigint>;
 }
 
-const known = new WeakMap<Site, Lookups>();
-
-function lookupsOf(site: Site): Lookups {
-  const before = known.get(site);
-  if (before) return before;
+const lookupsOf = once((site: Site): Lookups => {
   const byNetwork = new Map<Network | undefined, Device[]>();
   const held = new Set<bigint>();
   for (const device of site.devices) {
@@ -27,10 +24,8 @@ function lookupsOf(site: Site): Lookups {
     if (device.address) held.add(addressKey(device.address));
   }
   for (const { address } of site.second) if (address) held.add(addressKey(address));
-  const found = { byNetwork, held };
-  known.set(site, found);
-  return found;
-}
+  return { byNetwork, held };
+});
 
 /** The devices of a network, in the order of the plan. */
 export const devicesOn = (site: Site, network: Network): readonly Device[] =>

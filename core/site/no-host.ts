@@ -1,3 +1,4 @@
+import { once } from '../base/once.ts';
 import type { At } from '../plan/at.ts';
 import { addressKey, type Address } from '../base/net/address.ts';
 import { contains, roleIn, type Prefix } from '../base/net/prefix.ts';
@@ -27,12 +28,8 @@ interface Blocks {
   readonly edges: ReadonlySet<bigint>;
 }
 
-const known = new WeakMap<Site, Blocks>();
-
 /** Every subnet of the site, of its lines, its tunnels and what is behind other routers. */
-function blocksOf(site: Site): Blocks {
-  const before = known.get(site);
-  if (before) return before;
+const blocksOf = once((site: Site): Blocks => {
   const { vpn } = site;
   const all: Block[] = [
     ...site.prefixes.map(({ name, at, prefix }) => ({ name, at, prefix })),
@@ -46,10 +43,8 @@ function blocksOf(site: Site): Blocks {
   const edges = all.flatMap(({ prefix: { family, first, last } }) =>
     [first, last].map((value) => addressKey({ family, value })),
   );
-  const found = { all, edges: new Set(edges) };
-  known.set(site, found);
-  return found;
-}
+  return { all, edges: new Set(edges) };
+});
 
 /**
  * Whether an address is the network or the broadcast address of the subnet that it lies in (RFC 919, RFC 1122 section

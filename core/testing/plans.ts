@@ -1,3 +1,5 @@
+import type { Site } from '../site/model.ts';
+import { compile } from '../site/compile.ts';
 import { readFileSync } from 'node:fs';
 import { address, parseAddress, type Address } from '../base/net/address.ts';
 import { parsePrefix, type Prefix } from '../base/net/prefix.ts';
@@ -102,6 +104,9 @@ export function boxInFront(plan: Plan, more: Partial<Plan['uplinks'][number]['ha
 /** One of the demo sites that ship with the program. */
 export const demoPlan = (name: string): Plan =>
   good(readPlan(readFileSync(new URL(`../../demo/${name}.json`, import.meta.url), 'utf8')));
+
+/** The site of a plan that goes on changing: what is compiled is frozen. */
+export const compiledCopy = (plan: Plan): Site => compile(structuredClone(plan));
 
 /** What a value that is no text becomes in a sentence: none may say it. */
 export const notWords = /\b(?:undefined|null|NaN|Infinity|true)\b|\[object/;

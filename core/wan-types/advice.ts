@@ -69,7 +69,7 @@ export function callSheet(line: Line, problems: readonly FormProblem[]): Questio
     },
     {
       id: 'type',
-      asks: 'How does the router get its address: by itself (DHCP), with a user name (PPPoE), or fixed?',
+      asks: 'How does the router get its address: automatically (DHCP), with a user name (PPPoE), or fixed?',
       why: 'It decides every other field.',
       at: `${at}/type`,
       known: line.type !== 'unknown',
@@ -114,11 +114,7 @@ export function callSheet(line: Line, problems: readonly FormProblem[]): Questio
       'How much data is in the contract, and what does more cost?',
       'The backup line is paid by the gigabyte.',
     ),
-    ...field(
-      'gatewayName',
-      'What is the name of the tunnel end (AFTR)?',
-      'Mostly the line tells it by itself.',
-    ),
+    ...field('gatewayName', 'What is the name of the tunnel end (AFTR)?', 'The line mostly announces it.'),
     {
       id: 'public',
       asks: 'Do we get a public IPv4 address of our own, and does it stay the same?',

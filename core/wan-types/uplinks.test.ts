@@ -5,7 +5,7 @@ import { applyPatch } from '../plan/patch.ts';
 import { portSchema, type Plan } from '../plan/schema.ts';
 import { runSheet } from '../answers/run-sheet/sheet.ts';
 import { compile } from '../site/compile.ts';
-import { good, soundPlan } from '../testing/plans.ts';
+import { compiledCopy, good, soundPlan } from '../testing/plans.ts';
 import { workingsAt } from '../answers/workings/index.ts';
 import { callSheet, likelyTypes, missingFields } from './advice.ts';
 import { wanTypes } from './index.ts';
@@ -21,8 +21,8 @@ const withLine = (type: WanTypeName, change: (uplink: Plan['uplinks'][number]) =
     uplink.settings.cellular.apn = 'internet.example';
     change(uplink);
   });
-const rules = (plan: Plan): string[] => runChecks(compile(plan)).map(({ rule }) => rule);
-const steps = (plan: Plan): string[] => runSheet(compile(plan)).map(({ id }) => id);
+const rules = (plan: Plan): string[] => runChecks(compiledCopy(plan)).map(({ rule }) => rule);
+const steps = (plan: Plan): string[] => runSheet(compiledCopy(plan)).map(({ id }) => id);
 
 describe('which type it is', () => {
   const first = (

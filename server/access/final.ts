@@ -22,6 +22,6 @@ export async function assureFinal(
   throw new Refusal(
     403,
     'begin-anew',
-    'This cannot be undone. Type the passphrase of the vault, or sign in anew: run npm run -s netter -- sign-in in a terminal, open the address it prints, and do it within ten minutes.',
+    'This cannot be undone. Type the passphrase of the vault, or sign in again: run npm run -s netter -- sign-in in a terminal, open the address it prints, and do it within ten minutes.',
   );
 }

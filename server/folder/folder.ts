@@ -130,7 +130,7 @@ export async function openFolder(folder: string, options: FolderOptions): Promis
       writeStamp(database, { ...newStamp(program, tables, new Date()), madeAt: stamp.madeAt });
     forgetCopies(folder, await store.daysOfUse());
     for (const each of new Set(rebuilt))
-      say(`Damaged, and built anew: ${each}. The disk may be failing: make a backup.`);
+      say(`Damaged, and rebuilt: ${each}. The disk may be failing: make a backup.`);
     return {
       store,
       lock,

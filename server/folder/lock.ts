@@ -170,7 +170,7 @@ const held = (folder: string, where = '', { elsewhere = false } = {}): FolderHel
   new FolderHeld(
     `The data folder ${folder} is in use by another running Netter${where}. Close that one, or set NETTER_DATA to another folder.${
       elsewhere
-        ? ` That one sees it under another device: it is either the same folder by another mount, or a copy of it. If it is a copy, delete the file ${join(folder, 'lock')} and start again.`
+        ? ` That one sees it under another device: it is either the same folder by another mount, or a copy. If it is a copy, delete the file ${join(folder, 'lock')} and start again.`
         : ''
     }`,
   );

@@ -204,7 +204,7 @@ export function keepingRoutes(
         throw new Refusal(
           409,
           'stale',
-          'This site was saved meanwhile, or was merged already. Nothing was overwritten: look at it once more.',
+          'This site was saved by another window, or was merged already. Nothing was overwritten: look at it once more.',
         );
       return { revision };
     },

@@ -216,7 +216,7 @@ export function vaultRoutes(app: Server, vault: Vault, access: Access): void {
       throw new Refusal(
         422,
         'broken-certificate',
-        'The certificate, or the key under that name in the vault, cannot be read. Make the authority or the certificate anew.',
+        'The certificate, or the key under that name in the vault, cannot be read. Make the authority or the certificate again.',
       );
     }
   };

@@ -153,7 +153,7 @@ export function strengthOf(secret: string, around: readonly string[] = []): Stre
     return {
       score,
       fit: false,
-      says: 'Most of it are words of this site, which anybody here would try. Take words that have nothing to do with it.',
+      says: 'It consists mostly of words of this site, which anybody here would try. Take words that have nothing to do with it.',
     };
   const said = [whole.feedback.warning, ...whole.feedback.suggestions]
     .filter((each) => typeof each === 'string' && / /.test(each))

@@ -163,7 +163,7 @@ export class Vault {
       if (likeness)
         throw new VaultRefusal(
           'same-secret',
-          `That is ${likeness === 'same' ? `the secret kept as "${other}" too` : `almost the secret kept as "${other}": a letter apart is the same to whoever knows one`}. Whoever knows one would have both: the administration of the router, above all, needs one of its own, not that of the Wi-Fi.`,
+          `That is ${likeness === 'same' ? `the secret kept as "${other}" too` : `almost the secret kept as "${other}": a letter apart is the same to anyone who knows one`}. Anyone who knows one would have both: the administration of the router, above all, needs one of its own, not that of the Wi-Fi.`,
         );
     }
     this.#must();
@@ -399,6 +399,6 @@ export class Vault {
 const vaultThere = (): VaultRefusal =>
   new VaultRefusal('vault-there', 'There is a vault already. Open it with its passphrase.');
 const lockedMeanwhile = (says: string): VaultRefusal =>
-  new VaultRefusal('locked', `The vault was locked meanwhile, and stays locked. ${says}`.trim());
+  new VaultRefusal('locked', `The vault was locked in between, and stays locked. ${says}`.trim());
 const notInTrash = (): VaultRefusal =>
   new VaultRefusal('no-secret', 'That secret is not in the trash any more.');

@@ -91,7 +91,7 @@ function Damage() {
           </li>
         ))}
         {found.rebuilt.map((each) => (
-          <li key={each}>Was damaged and is built anew: {each}. Nothing of it is lost.</li>
+          <li key={each}>Was damaged and was rebuilt: {each}. Nothing is lost.</li>
         ))}
         {found.tables.map((table) => (
           <li key={table}>
@@ -155,8 +155,8 @@ function Backups({ act }: { act: Act }) {
         <div className="note">
           <p>
             The secrets in {earlier} {earlier === 1 ? 'backup' : 'backups'} open with an earlier passphrase of
-            the vault. If somebody else knows that passphrase, erase {earlier === 1 ? 'it' : 'them'}, and your
-            own copies elsewhere.
+            the vault. If another person knows that passphrase, erase {earlier === 1 ? 'it' : 'them'}, and
+            your own copies elsewhere.
           </p>
           <Button onClick={() => setErasing(true)}>
             Erase {earlier} {earlier === 1 ? 'backup' : 'backups'} …
@@ -194,7 +194,7 @@ function Backups({ act }: { act: Act }) {
                 <TableCell className="mono">{dayText(madeAt)}</TableCell>
                 <TableCell className="mono">{sizeText(bytes)}</TableCell>
                 <TableCell>
-                  {byItself ? 'by itself' : 'by hand'}
+                  {byItself ? 'automatic' : 'by hand'}
                   {earlierPassphrase && <span className="tag data-tag">earlier passphrase</span>}
                 </TableCell>
               </TableRow>

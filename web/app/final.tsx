@@ -61,7 +61,7 @@ export function FinalDialog({
             </label>
           )}
           <p className="quiet">
-            {state === 'none' ? 'There is no vault, so sign' : 'Without the passphrase, sign'} in anew first:
+            {state === 'none' ? 'There is no vault, so sign' : 'Without the passphrase, sign'} in again first:
             run <code className="mono">npm run -s netter -- sign-in</code> in a terminal, open the address it
             prints, and come back within ten minutes.
           </p>

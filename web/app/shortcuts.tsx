@@ -18,7 +18,7 @@ const keys: readonly (readonly [string, string])[] = [
   ['F7', 'open or fold all figures'],
   ['F8, Shift F8', 'next or previous finding'],
   ['Ctrl Z, Ctrl Shift Z', 'undo, redo'],
-  ['Ctrl S', 'save at once (it saves by itself)'],
+  ['Ctrl S', 'save at once (saving is automatic)'],
   ['Tab, Shift Tab', 'next or previous field'],
   ['F1', 'this list'],
 ];

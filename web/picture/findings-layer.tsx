@@ -18,7 +18,8 @@ export function FindingsLayer({ drawn }: { drawn: DrawnPicture }) {
       <>
         <Typography variant="h3">No findings</Typography>
         <p className="quiet">
-          No blockers or warnings. Advice is on the sheets. Follow a packet, or look at what somebody reaches.
+          No blockers or warnings. Advice is on the sheets. Follow a packet, or look at what each network
+          reaches.
         </p>
       </>
     );

@@ -42,7 +42,7 @@ export const sheets = [
     load: () => import('./uplinks/uplinks.tsx'),
     shortcut: ['3', '3'],
     about: [
-      'How each line gives the router its address, and what stands in front of it.',
+      'How each line gives the router its address, and the device in front.',
       'Failover, forwards and remote access go over these lines; the run sheet enters them.',
     ],
   },

@@ -97,7 +97,7 @@ export const sentence = (error: unknown): string =>
   error instanceof ApiError
     ? error.message
     : error instanceof DOMException && error.name === 'TimeoutError'
-      ? `Not saved: the program behind this page did not answer within ${longestMs / 1000} seconds. What you typed is kept in this browser; Netter tries again by itself.`
+      ? `Not saved: the program behind this page did not answer within ${longestMs / 1000} seconds. What you typed is kept in this browser; Netter tries again automatically.`
       : 'No answer from Netter. Check that it is running. What you typed is kept in this browser.';
 
 /** A new identifier for a row. */

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import type { SiteRecord } from '../run-sheet/record.ts';
 import { compile } from '../../site/compile.ts';
-import { demoPlan, soundPlan } from '../../testing/plans.ts';
+import { compiledCopy, demoPlan, soundPlan } from '../../testing/plans.ts';
 import { runSheet } from '../run-sheet/sheet.ts';
 import { strengthOf } from '../../behaviour/domain-types/rungs.ts';
 import { unfinished } from './unfinished.ts';
@@ -246,7 +246,7 @@ describe('acceptance', () => {
   test('a second visit has what is open or fell, and what that cannot do without; a change what it touches', () => {
     const plan = demoPlan('farrow-sound');
     plan.visit.kind = 'second';
-    const site = compile(plan);
+    const site = compiledCopy(plan);
     const steps = runSheet(site);
     const done = steps.filter(({ id }) => id !== 'second-network:fibre:tickets' && id !== 'secrets');
     const promises = promisesOf(site);
@@ -429,7 +429,7 @@ describe('acceptance', () => {
   test('with certificates a person needs one, and a lost device is out on paper when its own is revoked', () => {
     const plan = demoPlan('farrow-sound');
     plan.vpn.way = 'tls';
-    const paper = (id: string) => judged([], id, compile(plan)).promise.paper;
+    const paper = (id: string) => judged([], id, compiledCopy(plan)).promise.paper;
     expect(paper('peer:idris-laptop')).toMatchObject({ kept: false, says: 'Still without a certificate.' });
     const certificate = {
       id: 'c',

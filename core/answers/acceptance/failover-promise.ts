@@ -40,7 +40,7 @@ export function failoverPromise(site: Site, promise: FailoverPromise): SitePromi
       },
       { rung: 'ping-number', says: 'Each target answers over its own line.' },
       { rung: 'line-pulled', says: `${label} is pulled, and the gap is ${withinSeconds} s or less.` },
-      { rung: 'fail-back', says: `${label} is plugged in, and traffic goes back by itself.` },
+      { rung: 'fail-back', says: `${label} is plugged in, and traffic goes back without help.` },
       { rung: 'power-cut', says: 'Everything loses power, and comes back without a hand.' },
     ],
     paper: {

@@ -5,7 +5,7 @@ import type { Reached } from '../path/packet.ts';
 import { createRouter } from '../../behaviour/router/router.ts';
 import type { Device, Site } from '../../site/model.ts';
 import { factsOf, hashOf } from '../../plan/facts.ts';
-import { onceFor, onceForEach } from './once.ts';
+import { once, onceForEach } from '../../base/once.ts';
 
 /** What passes of one sender, exactly: on the internet, inside the site, or by one forward. */
 export interface Opens {
@@ -19,7 +19,7 @@ export interface Opens {
 const senderKey = ({ from, id }: Opens): string => (from === 'internet' ? from : `${from} ${id}`);
 
 /** Everything that passes of a sender. */
-const passingOf = onceForEach(senderKey, (site, { from, id }): readonly Passing[] => {
+const passingOf = onceForEach(senderKey, (site: Site, { from, id }): readonly Passing[] => {
   const sender = sendersOf(site).find(
     (each) => each.kind === from && (from === 'internet' || each.id === id),
   );
@@ -47,7 +47,7 @@ const whereIs = ({ id, address, network, services }: Device): unknown => [
   services.map(({ id: service, protocol, ports }) => [service, protocol, ports]),
 ];
 
-const forwardedTo = onceFor((site) =>
+const forwardedTo = once((site: Site) =>
   hashOf([...new Set(site.forwards.flatMap(({ device }) => device ?? []))].map(whereIs)),
 );
 
@@ -72,7 +72,7 @@ const everywhere = [
  * What decides it at most: while this is the same, so is what passes, and no packet has to be followed. The test of the
  * proofs holds it against the packets.
  */
-const causeOf = onceForEach(senderKey, (site, { from, id }): string => {
+const causeOf = onceForEach(senderKey, (site: Site, { from, id }): string => {
   const { hash } = factsOf(site.entered);
   const rules = site.reach.filter((rule) => from === 'network' && rule.from.id === id);
   const parts = [
@@ -112,7 +112,7 @@ function byForward(site: Site, wanted: Opens): readonly Passing[] {
   return at === undefined ? [] : (byRule(site, wanted).get(at) ?? []);
 }
 
-const byRule = onceForEach(senderKey, (site, wanted) => {
+const byRule = onceForEach(senderKey, (site: Site, wanted) => {
   const found = new Map<string, Passing[]>();
   for (const passing of passingOf(site, wanted))
     if (passing.at !== undefined) found.set(passing.at, [...(found.get(passing.at) ?? []), passing]);

@@ -3,7 +3,7 @@ import type { Line, Network, Site } from '../../site/model.ts';
 import type { SitePromise } from '../../behaviour/domain-types/promise.ts';
 import type { RunStep } from '../../behaviour/domain-types/step.ts';
 import { nameOfOpens, opens, opensAsBefore, opensTitle, type Opens } from './opens.ts';
-import { onceFor, onceForEach } from './once.ts';
+import { once, onceForEach } from '../../base/once.ts';
 
 /**
  * What evidence stands on: parts of the plan as they were when it was seen, and what passed through the site then. A
@@ -65,14 +65,14 @@ function lineParts(site: Site, line: Line | undefined): PartName[] {
   ];
 }
 
-const allLines = onceFor((site) => site.lines.flatMap((line) => lineParts(site, line)));
+const allLines = once((site: Site) => site.lines.flatMap((line) => lineParts(site, line)));
 
 /** A network with the Wi-Fi names that lead into it, and the ports and cables that carry it. */
 const networkParts = (site: Site, network: Network | undefined): readonly PartName[] =>
   network ? (partsOfNetworks(site).get(network) ?? []) : [];
 
-const partsOfNetworks = onceFor(
-  (site) => new Map(site.networks.map((network) => [network, partsOfNetwork(site, network)] as const)),
+const partsOfNetworks = once(
+  (site: Site) => new Map(site.networks.map((network) => [network, partsOfNetwork(site, network)] as const)),
 );
 
 function partsOfNetwork(site: Site, network: Network): PartName[] {
@@ -111,12 +111,12 @@ function partsOfNetwork(site: Site, network: Network): PartName[] {
 }
 
 /** All networks, as far as they decide whether and where packets go. */
-const allNetworks = onceFor((site) => [
+const allNetworks = once((site: Site) => [
   ...new Set(site.networks.flatMap((each) => networkParts(site, each)).filter((name) => !name.includes(' '))),
 ]);
 
 /** What decides which line carries the packets of a network. */
-const sharing = onceFor((site): PartName[] => [
+const sharing = once((site: Site): PartName[] => [
   ...inAll('/failover'),
   ...path('/failover/rules'),
   ...site.lines.flatMap(({ id }) => [named(`/uplinks/${id}`, 'switching')]),

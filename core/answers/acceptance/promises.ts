@@ -1,4 +1,4 @@
-import { onceFor } from './once.ts';
+import { once } from '../../base/once.ts';
 import { formatAddress, type Address } from '../../base/net/address.ts';
 import { formatPorts } from '../../base/net/ports.ts';
 import { follow } from '../path/follow.ts';
@@ -26,7 +26,7 @@ import { sitePromise } from './site-promise.ts';
 const tryPort = 49152;
 
 /** The promises of a site: lines, networks, forwards, the day a line fails, and who comes in from outside. */
-export const promisesOf: (site: Site) => readonly SitePromise[] = onceFor(allPromises);
+export const promisesOf: (site: Site) => readonly SitePromise[] = once(allPromises);
 
 function allPromises(site: Site): SitePromise[] {
   const router = createRouter(site, new Set());

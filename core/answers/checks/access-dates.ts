@@ -1,3 +1,5 @@
+import { once } from '../../base/once.ts';
+import type { Peer } from '../../site/vpn.ts';
 import { termAt } from '../../plan/places.ts';
 import { daysBetween, isDay } from '../../base/days.ts';
 import { replacing, type Check, type Finding } from '../../behaviour/domain-types/finding.ts';
@@ -13,8 +15,7 @@ export const accessDates: Check = {
     site.vpn.way === 'none'
       ? []
       : [
-          ...unreadable(site),
-          ...endless(site),
+          ...site.vpn.peers.flatMap((peer) => asWritten(peer)),
           ...(isDay(today) ? [...devices(site, today), ...certificates(site, today)] : []),
         ],
 };
@@ -28,45 +29,43 @@ const daysWorked = (from: string, to: string) =>
     practice,
   );
 
-function unreadable(site: Site): Finding[] {
-  return site.vpn.peers.flatMap(({ at, name, created, expires, revokedOn, lastSeen, oldKeyUntil }) =>
-    (
-      [
-        ['created', created],
-        ['expires', expires],
-        ['revoked', revokedOn],
-        ['lastSeen', lastSeen],
-        ['oldKeyUntil', oldKeyUntil],
-      ] as const
-    )
-      .filter(([, day]) => day.trim() !== '' && !isDay(day.trim()))
-      .map(([field, day]) =>
-        note(
-          'vpn-date',
-          'warning',
-          `${at}/${field}`,
-          `${termAt(`${at}/${field}`)} of ${name}: "${day}" is not a date; write it as 2027-03-01.${field === 'revoked' ? ' It counts as revoked all the same.' : ''}`,
-          said('Day', day),
-        ),
+/** What is wrong with the days of an access on any day; it hangs on its row alone. */
+const asWritten = once((peer: Peer): readonly Finding[] => [...unreadable(peer), ...endless(peer)]);
+
+const unreadable = ({ at, name, created, expires, revokedOn, lastSeen, oldKeyUntil }: Peer): Finding[] =>
+  (
+    [
+      ['created', created],
+      ['expires', expires],
+      ['revoked', revokedOn],
+      ['lastSeen', lastSeen],
+      ['oldKeyUntil', oldKeyUntil],
+    ] as const
+  )
+    .filter(([, day]) => day.trim() !== '' && !isDay(day.trim()))
+    .map(([field, day]) =>
+      note(
+        'vpn-date',
+        'warning',
+        `${at}/${field}`,
+        `${termAt(`${at}/${field}`)} of ${name}: "${day}" is not a date; write it as 2027-03-01.${field === 'revoked' ? ' It counts as revoked all the same.' : ''}`,
+        said('Day', day),
       ),
-  );
-}
+    );
 
 /** Access without an end is access that nobody asks about again. */
-const endless = (site: Site): Finding[] =>
-  site.vpn.peers.flatMap(({ at, name, revoked, expires, publicKey }) =>
-    revoked || expires.trim() !== '' || publicKey.trim() === ''
-      ? []
-      : [
-          note(
-            'vpn-no-end',
-            'advice',
-            `${at}/expires`,
-            `The access of ${name} never expires. Set an expiry date, and renew it then.`,
-            said('Ends', 'no day'),
-          ),
-        ],
-  );
+const endless = ({ at, name, revoked, expires, publicKey }: Peer): Finding[] =>
+  revoked || expires.trim() !== '' || publicKey.trim() === ''
+    ? []
+    : [
+        note(
+          'vpn-no-end',
+          'advice',
+          `${at}/expires`,
+          `The access of ${name} never expires. Set an expiry date, and renew it then.`,
+          said('Ends', 'no day'),
+        ),
+      ];
 
 function devices(site: Site, today: string): Finding[] {
   const found: Finding[] = [];
@@ -136,7 +135,9 @@ function certificates(site: Site, today: string): Finding[] {
     const left = daysBetween(today, day);
     if (left > soonDays) return [];
     const whose =
-      use === 'server' ? 'The certificate of the router' : `The certificate of ${person || 'somebody'}`;
+      use === 'server'
+        ? 'The certificate of the router'
+        : `The certificate of ${person || 'an unnamed person'}`;
     return [
       note(
         left < 0 ? 'certificate-ended' : 'certificate-ends-soon',

@@ -291,7 +291,7 @@ function answersOutside({ at, name, ports, protocol, outside, role }: RouterServ
       at: `${at}/outside`,
       says:
         role === 'management'
-          ? `The router's ${name} answers on the internet: whoever guesses the secret owns the site. Manage the router through remote access.`
+          ? `The router's ${name} answers on the internet: anyone who guesses the password controls the site. Manage the router through remote access.`
           : `The router's ${name} answers on the internet: open servers for names and time are used to attack others.`,
       why: worked(
         'Where it answers',

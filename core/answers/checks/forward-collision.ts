@@ -1,6 +1,6 @@
 import { formatPorts, portsOverlap, protocolsMeet, type PortRange } from '../../base/net/ports.ts';
 import { replacing, type Check, type Finding } from '../../behaviour/domain-types/finding.ts';
-import type { Forward, Site } from '../../site/model.ts';
+import type { Forward, Line, Site } from '../../site/model.ts';
 import { arithmetic, step, type Worked, worked } from '../../base/worked/worked.ts';
 
 const sharedWorked = (a: PortRange, b: PortRange, names: [string, string]): Worked => {
@@ -43,16 +43,15 @@ export const forwardCollision: Check = {
   run: (site) => {
     const found: Finding[] = [];
     const complete = site.forwards.filter((forward) => forward.line && forward.outside);
-    for (const [index, forward] of complete.entries()) {
+    const before = new Map<Line | undefined, Forward[]>();
+    for (const forward of complete) {
       const outside = forward.outside!;
-      const earlier = complete
-        .slice(0, index)
-        .find(
-          (other) =>
-            other.line === forward.line &&
-            portsOverlap(other.outside!, outside) &&
-            protocolsMeet(other.protocol, forward.protocol),
-        );
+      const onLine = before.get(forward.line) ?? [];
+      const earlier = onLine.find(
+        (other) => portsOverlap(other.outside!, outside) && protocolsMeet(other.protocol, forward.protocol),
+      );
+      before.set(forward.line, onLine);
+      onLine.push(forward);
       if (earlier)
         found.push({
           rule: 'forward-collision',

@@ -54,7 +54,7 @@ function foreignPort({ forwards, vpn }: Site, forward: Forward, line: Line): Fin
     severity: 'blocker',
     at: `${forward.at}/outsidePorts`,
     also: [line.addressAt],
-    says: `Forward "${forward.name}" listens on ${formatPorts(outside)}, and that is not a port of ${line.name}: the address ${formatAddress(line.publicAddress)} is shared, and other ports of it reach other subscribers. ${instead ? `Use one of its own, such as ${instead}, and tell it to whoever connects.` : 'No range of its own is long enough: ask for an address that is not shared.'}`,
+    says: `Forward "${forward.name}" listens on ${formatPorts(outside)}, and that is not a port of ${line.name}: the address ${formatAddress(line.publicAddress)} is shared, and its other ports reach other subscribers. ${instead ? `Use one of its own, such as ${instead}, and give it to those who connect.` : 'No range of its own is long enough: ask for an address that is not shared.'}`,
     why: worked(
       `Ports of ${line.name}`,
       'not among them',

@@ -1,3 +1,4 @@
+import { once, onceWhile } from '../../base/once.ts';
 import { factAt, factText } from '../../wan-types/facts.ts';
 import type { At } from '../../plan/at.ts';
 import { formatAddress, parseAddress, sameAddress, type Address } from '../../base/net/address.ts';
@@ -5,9 +6,9 @@ import { parseCardNumber } from '../../base/net/identifiers.ts';
 import { parseMac } from '../../base/net/mac.ts';
 import { contains } from '../../base/net/prefix.ts';
 import { valueOf } from '../../base/result.ts';
-import type { Device, Line, Network, Site } from '../../site/model.ts';
+import type { Device, Kit, Line, Network, Site } from '../../site/model.ts';
 import type { Second } from '../../site/second.ts';
-import type { Peer } from '../../site/vpn.ts';
+import type { Peer, Vpn } from '../../site/vpn.ts';
 import { slug } from '../../base/text.ts';
 
 /** What only one thing on a site can have. */
@@ -27,10 +28,10 @@ export interface Holder {
   readonly at: At;
   /** Who gives way, where something has to: the router stays, a client of the tunnel moves. */
   readonly kind: 'router' | 'in-front' | 'kit' | 'device' | 'network' | 'line' | 'peer' | 'site';
-  readonly device?: Device;
-  readonly network?: Network;
-  readonly peer?: Peer;
-  readonly address?: Address;
+  readonly device: Device | undefined;
+  readonly network: Network | undefined;
+  readonly peer: Peer | undefined;
+  readonly address: Address | undefined;
 }
 
 /** Everything that the plan gives to somebody and nobody else may have. */
@@ -40,104 +41,99 @@ export const holdersOf = (site: Site): Holder[] => [
   ...site.networks.flatMap((network) => ofNetwork(site, network)),
   ...ofKit(site),
   ...pagesOf(site),
-  ...site.devices.flatMap(ofDevice),
+  ...site.devices.flatMap((device) => ofDevice(device)),
   ...site.second.flatMap((second) => ofSecond(site, second)),
   ...(site.vpn.way === 'none'
     ? []
-    : [...site.vpn.peers.flatMap((peer) => ofPeer(site, peer)), ...ofSites(site)]),
+    : [...site.vpn.peers.flatMap((peer) => ofPeer(peer, site.vpn.way)), ...ofSites(site)]),
 ];
 
 const inside = 'inside';
 
-const addressOf = (host: Address | undefined, rest: Omit<Holder, 'what' | 'value' | 'address'>): Holder[] =>
-  host ? [{ ...rest, what: 'address', value: formatAddress(host), address: host }] : [];
+/** The thing that holds something. */
+type Owner = Pick<Holder, 'thing' | 'name' | 'kind'> & Partial<Pick<Holder, 'device' | 'network' | 'peer'>>;
+
+/** Every holder has the same members in the same order: thousands are made at every keystroke. */
+const holder = (
+  what: Unique,
+  value: string,
+  { thing, name, kind, device, network, peer }: Owner,
+  at: At,
+  scope = inside,
+  address?: Address,
+): Holder => ({ what, scope, value, thing, name, at, kind, device, network, peer, address });
+
+const addressOf = (host: Address | undefined, owner: Owner, at: At, scope = inside): Holder[] =>
+  host ? [holder('address', formatAddress(host), owner, at, scope, host)] : [];
+
+const macOf = (mac: { readonly text: string } | undefined, owner: Owner, at: At): Holder[] =>
+  mac ? [holder('mac', mac.text, owner, at)] : [];
 
 /** A name as questions have it; nothing where none was typed. */
-const nameOf = (typed: boolean, rest: Omit<Holder, 'what' | 'value' | 'scope'>): Holder[] =>
-  typed && slug(rest.name) !== '' ? [{ ...rest, what: 'name', scope: inside, value: slug(rest.name) }] : [];
+function nameOf(typed: boolean, owner: Owner, at: At): Holder[] {
+  const value = typed ? slug(owner.name) : '';
+  return value === '' ? [] : [holder('name', value, owner, at)];
+}
 
-const keyOf = (key: string, rest: Omit<Holder, 'what' | 'value' | 'scope'>): Holder[] =>
-  key.trim() === '' ? [] : [{ ...rest, what: 'key', scope: inside, value: key.trim() }];
+const keyOf = (key: string, owner: Owner, at: At): Holder[] =>
+  key.trim() === '' ? [] : [holder('key', key.trim(), owner, at)];
 
-const router = { thing: 'router', name: 'the router', kind: 'router', scope: inside } as const;
+const router: Owner = { thing: 'router', name: 'the router', kind: 'router' };
 
 function ofRouter({ vpn, networks }: Site): Holder[] {
   return [
     ...networks.flatMap((network) =>
-      addressOf(network.routerAddress, { ...router, at: `${network.at}/routerAddress`, network }),
+      addressOf(network.routerAddress, { ...router, network }, `${network.at}/routerAddress`),
     ),
     ...(vpn.way === 'wireguard'
       ? [
-          ...addressOf(vpn.routerAddress, { ...router, at: '/vpn/pool' }),
-          ...addressOf(vpn.routerAddress6, { ...router, at: '/vpn/pool6' }),
+          ...addressOf(vpn.routerAddress, router, '/vpn/pool'),
+          ...addressOf(vpn.routerAddress6, router, '/vpn/pool6'),
         ]
       : []),
-    ...keyOf(vpn.publicKey, { ...router, at: '/vpn/publicKey' }),
+    ...keyOf(vpn.publicKey, router, '/vpn/publicKey'),
   ];
 }
 
 function ofLine(line: Line, before: readonly Line[]): Holder[] {
-  const { box, at, name } = line;
+  const { box, at, name, id } = line;
   // Lines that share a subnet are one mistake, and not one for each address.
   const shared = before.some(({ prefix }) => prefix && line.addressKnown && contains(prefix, line.address));
-  const scope = `line ${line.id}`;
+  const scope = `line ${id}`;
+  const card = valueOf(parseCardNumber(factText(line, 'cardNumber')));
   return [
-    ...addressOf(box?.routes ? box.address : undefined, {
-      thing: `box ${line.id}`,
-      name: box?.name ?? '',
-      kind: 'in-front',
+    ...addressOf(
+      box?.routes ? box.address : undefined,
+      { thing: `box ${id}`, name: box?.name ?? '', kind: 'in-front' },
+      `${at}/handoff/insideAddress`,
       scope,
-      at: `${at}/handoff/insideAddress`,
-    }),
-    ...addressOf(line.addressKnown && !shared ? line.address : undefined, {
-      thing: 'router',
-      name: 'the router',
-      kind: 'line',
+    ),
+    ...addressOf(
+      line.addressKnown && !shared ? line.address : undefined,
+      { ...router, kind: 'line' },
+      line.addressAt,
       scope,
-      at: line.addressAt,
-    }),
-    ...nameOf(!line.unnamed, { thing: at, name, at: `${at}/name` as const, kind: 'line' }),
-    ...simOf(line),
+    ),
+    ...nameOf(!line.unnamed, { thing: at, name, kind: 'line' }, `${at}/name`),
+    ...(card === undefined
+      ? []
+      : [holder('sim', card, { thing: scope, name, kind: 'line' }, factAt(line, 'cardNumber') ?? at)]),
   ];
-}
-
-function simOf(line: Line): Holder[] {
-  const { name, at, id } = line;
-  const number = valueOf(parseCardNumber(factText(line, 'cardNumber')));
-  return number === undefined
-    ? []
-    : [
-        {
-          what: 'sim',
-          scope: inside,
-          value: number,
-          thing: `line ${id}`,
-          name,
-          at: factAt(line, 'cardNumber') ?? at,
-          kind: 'line',
-        },
-      ];
 }
 
 function ofNetwork({ problems }: Site, network: Network): Holder[] {
   const { at, name, vlan } = network;
-  const own = { thing: at, name, kind: 'network', network } as const;
+  const owner: Owner = { thing: at, name, kind: 'network', network };
   return [
-    ...nameOf(!network.unnamed, { ...own, at: `${at}/name` }),
+    ...nameOf(!network.unnamed, owner, `${at}/name`),
     // A value that is no VLAN ID is a finding of its own, and not "untagged".
     ...(problems.some((each) => each.at === `${at}/vlan`)
       ? []
-      : [
-          {
-            ...own,
-            what: 'vlan',
-            scope: inside,
-            value: vlan === null ? 'untagged' : String(vlan),
-            at: `${at}/vlan`,
-          } as const,
-        ]),
+      : [holder('vlan', vlan === null ? 'untagged' : String(vlan), owner, `${at}/vlan`)]),
   ];
 }
+
+const kitName = ({ model, role }: Kit, index: number): string => model || `${role} ${index + 1}`;
 
 /**
  * Where equipment answers inside or before a line. What is the device in front of a line, or a device that is listed
@@ -158,30 +154,26 @@ function pagesOf({ kit, router: { kit: main }, networks, lines, devices }: Site)
     );
     return inFront || listed || !here
       ? []
-      : addressOf(host, {
-          thing: `/kit/${index}`,
-          name: item.model || `${item.role} ${index + 1}`,
-          kind: 'kit',
-          scope: inside,
-          at: `/kit/${index}/adminAddress`,
-        });
+      : addressOf(
+          host,
+          { thing: `/kit/${index}`, name: kitName(item, index), kind: 'kit' },
+          `/kit/${index}/adminAddress`,
+        );
   });
 }
 
 function ofKit({ kit, router: { kit: main } }: Site): Holder[] {
   return kit.flatMap((item, index): Holder[] => {
     const at = `/kit/${index}` as const;
-    const own = {
-      scope: inside,
+    const owner: Owner = {
       thing: item === main ? 'router' : at,
-      name: item.model || `${item.role} ${index + 1}`,
+      name: kitName(item, index),
       kind: 'kit',
-    } as const;
-    const mac = valueOf(parseMac(item.mac));
+    };
     const serial = item.serial.trim().toUpperCase();
     return [
-      ...(mac ? [{ ...own, what: 'mac', value: mac.text, at: `${at}/mac` } as const] : []),
-      ...(serial === '' ? [] : [{ ...own, what: 'serial', value: serial, at: `${at}/serial` } as const]),
+      ...macOf(valueOf(parseMac(item.mac)), owner, `${at}/mac`),
+      ...(serial === '' ? [] : [holder('serial', serial, owner, `${at}/serial`)]),
     ];
   });
 }
@@ -196,45 +188,42 @@ function ofSecond({ devices }: Site, { at, address, name, box, network }: Second
       sameAddress(device.address, address) &&
       (mac && device.mac ? mac.text === device.mac.text : slug(device.name) === slug(name)),
   );
-  return listed || !network
-    ? []
-    : addressOf(address, { thing: at, name, kind: 'kit', scope: inside, at: `${at}/address` });
+  return listed || !network ? [] : addressOf(address, { thing: at, name, kind: 'kit' }, `${at}/address`);
 }
 
-function ofDevice(device: Device): Holder[] {
+const ofDevice = once((device: Device): readonly Holder[] => {
   const { at, name, mac } = device;
-  const own = { scope: inside, thing: at, name, kind: 'device', device } as const;
+  const owner: Owner = { thing: at, name, kind: 'device', device };
   return [
-    ...nameOf(!device.unnamed, { ...own, at: `${at}/name` }),
-    ...addressOf(device.address, { ...own, at: `${at}/address` }),
-    ...(mac ? [{ ...own, what: 'mac', value: mac.text, at: `${at}/mac` } as const] : []),
+    ...nameOf(!device.unnamed, owner, `${at}/name`),
+    ...addressOf(device.address, owner, `${at}/address`),
+    ...macOf(mac, owner, `${at}/mac`),
   ];
-}
+});
 
-function ofPeer({ vpn }: Site, peer: Peer): Holder[] {
+const ofPeer = onceWhile((peer: Peer, way: Vpn['way']): readonly Holder[] => {
   if (peer.revoked) return [];
   const { at, name } = peer;
-  const own = { thing: at, name, kind: 'peer', peer } as const;
-  return [
-    ...nameOf(peer.person !== '' || peer.deviceName !== '', { ...own, at: `${at}/name` }),
-    ...(vpn.way === 'wireguard'
-      ? [
-          ...addressOf(peer.address, { ...own, scope: inside, at: `${at}/address` }),
-          ...addressOf(peer.address6, { ...own, scope: inside, at: `${at}/address6` }),
-          ...keyOf(peer.publicKey, { ...own, at: `${at}/publicKey` }),
-          ...keyOf(peer.oldKey, { ...own, at: `${at}/oldKey` }),
-        ]
-      : []),
-  ];
-}
+  const owner: Owner = { thing: at, name, kind: 'peer', peer };
+  const named = nameOf(peer.person !== '' || peer.deviceName !== '', owner, `${at}/name`);
+  return way === 'wireguard'
+    ? [
+        ...named,
+        ...addressOf(peer.address, owner, `${at}/address`),
+        ...addressOf(peer.address6, owner, `${at}/address6`),
+        ...keyOf(peer.publicKey, owner, `${at}/publicKey`),
+        ...keyOf(peer.oldKey, owner, `${at}/oldKey`),
+      ]
+    : named;
+});
 
 const ofSites = ({ vpn }: Site): Holder[] =>
   vpn.sites.flatMap((far) => {
     const { at, name } = far;
-    const own = { thing: at, name, kind: 'site' } as const;
+    const owner: Owner = { thing: at, name, kind: 'site' };
     return [
-      ...nameOf(true, { ...own, at: `${at}/name` }),
-      ...addressOf(far.address, { ...own, scope: inside, at: `${at}/address` }),
-      ...keyOf(far.publicKey, { ...own, at: `${at}/publicKey` }),
+      ...nameOf(true, owner, `${at}/name`),
+      ...addressOf(far.address, owner, `${at}/address`),
+      ...keyOf(far.publicKey, owner, `${at}/publicKey`),
     ];
   });

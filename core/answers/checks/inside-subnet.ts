@@ -32,7 +32,7 @@ function notPrivate(site: Site, network: Network): Finding[] {
       says:
         odd.class === 'carrier-shared'
           ? `${network.name} uses carrier-shared addresses: as soon as a line brings one of the same range, the two collide.`
-          : `${network.name} uses ${formatPrefix(prefix)}, which is not private space. That is right only if your provider routes it to this site; if not, whoever owns those addresses can no longer be reached from here.`,
+          : `${network.name} uses ${formatPrefix(prefix)}, which is not private space. That is right only if your provider routes it to this site; if not, the owner of those addresses can no longer be reached from here.`,
       why: addressWorked(
         ends[0] !== undefined && inside.includes(ends[0]) ? lastOf(prefix) : firstOf(prefix),
       ),

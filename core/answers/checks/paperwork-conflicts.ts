@@ -24,7 +24,7 @@ export const papers: Check = {
 const unusedSays: Readonly<Record<Exclude<Paper, 'vlan'>, string>> = {
   user: 'a user name, and nothing here sends one: without it the session is refused or never begins',
   block:
-    'an address with a mask, and the line is set to take whatever it is given: a fixed address is entered, and a provider that assigns one on paper often offers none by itself',
+    'an address with a mask, and the line is set to take whatever it is given: a fixed address is entered, and a provider that assigns one on paper often offers none by DHCP',
   apn: 'an APN, which only a SIM card uses: without it the card registers and gets no address',
   translator: 'IPv4 over IPv6 (DS-Lite), so there is no IPv4 address of its own on this line',
   server: 'a server to dial, and nothing here dials one',

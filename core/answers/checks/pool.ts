@@ -1,3 +1,4 @@
+import { once } from '../../base/once.ts';
 import type { At } from '../../plan/at.ts';
 import { address, formatAddress, type Address } from '../../base/net/address.ts';
 import { contains, formatPrefix, hostsOf } from '../../base/net/prefix.ts';
@@ -190,30 +191,33 @@ function fixedIn(site: Site, network: Network, range: AddressRange): Fixed[] {
     ...devices.map(({ host }) => host.value),
     ...(router === undefined ? [] : [router]),
   ]);
-  const named: Fixed[] = [
-    ...site.staticRoutes.flatMap(({ via, at }) =>
-      via
-        ? [
-            {
-              name: `the next hop ${formatAddress(via)}`,
-              host: via,
-              at: `${at}/via` as const,
-              reserved: undefined,
-            },
-          ]
-        : [],
-    ),
-    ...site.networks.flatMap(({ resolvers, at }) =>
-      resolvers.map((host) => ({
-        name: `the DNS server ${formatAddress(host)}`,
-        host,
-        at: `${at}/resolvers` as const,
-        reserved: undefined,
-      })),
-    ),
-  ].filter(({ host }) => inRange(range, host) && !known.has(host.value));
+  const named = namedOf(site).filter(({ host }) => inRange(range, host) && !known.has(host.value));
   return [...devices, ...new Map(named.map((each) => [each.host.value, each])).values()];
 }
+
+/** Addresses that routes and networks name without a device of the plan. */
+const namedOf = once((site: Site): readonly Fixed[] => [
+  ...site.staticRoutes.flatMap(({ via, at }) =>
+    via
+      ? [
+          {
+            name: `the next hop ${formatAddress(via)}`,
+            host: via,
+            at: `${at}/via` as const,
+            reserved: undefined,
+          },
+        ]
+      : [],
+  ),
+  ...site.networks.flatMap(({ resolvers, at }) =>
+    resolvers.map((host) => ({
+      name: `the DNS server ${formatAddress(host)}`,
+      host,
+      at: `${at}/resolvers` as const,
+      reserved: undefined,
+    })),
+  ),
+]);
 
 const names = (held: readonly Fixed[]): string => {
   const shown = held.slice(0, 3).map(({ name }) => name);

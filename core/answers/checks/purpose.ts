@@ -23,7 +23,7 @@ export const purpose: Check = {
               'purpose-open',
               'advice',
               `${at}/purpose`,
-              `The purpose of ${name} is "other", so next to nothing is expected of it. Its name says ${found}: choose the purpose, to check traffic against it.`,
+              `The purpose of ${name} is "other", so almost nothing is expected. Its name says ${found}: choose the purpose, to check traffic against it.`,
               worked('Purpose', 'other', '', [step('name', name), step('its name says', found)], practice),
               replacing(`It is for ${found}`, `${at}/purpose`, found),
             ),

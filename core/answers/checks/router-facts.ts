@@ -4,7 +4,7 @@ import { formatAddress } from '../../base/net/address.ts';
 import { practice, step, worked } from '../../base/worked/worked.ts';
 import { note, said } from './note.ts';
 
-/** What the router does by itself, and nobody planned: ports that devices open, calls that it rewrites, hairpin NAT. */
+/** Automatic functions of the router, and nobody planned: ports that devices open, calls that it rewrites, hairpin NAT. */
 export const routerFacts: Check = {
   name: 'router facts',
   run: (site) => [...portControl(site), ...sipHelper(site), ...hairpin(site), ...ping(site)],
@@ -79,7 +79,7 @@ function ping({ router, lines }: Site): Finding[] {
       'ping-outside',
       'advice',
       '/router/pingOutside',
-      'The router answers to ping from everybody: that helps whoever monitors the line, and tells every scanner that somebody is here. Low risk. Limit it to the address that monitors, if the router can.',
+      'The router answers to ping from everybody: that helps those who monitor the line, and tells every scanner that a router is here. Low risk. Limit it to the address that monitors, if the router can.',
       { ...said('Answers to ping on uplinks', 'yes'), source: practice },
     ),
   ];

@@ -40,7 +40,7 @@ function undecided({ at, name, way }: Second): Finding[] {
           'second-way',
           'warning',
           `${at}/way`,
-          `How ${name} is connected is not decided. Plugged in as it comes it is a second router with a second DHCP server.`,
+          `How ${name} is connected is not decided. With factory settings it is a second router with a second DHCP server.`,
           said('Mode', 'not decided'),
         ),
       ]
@@ -235,7 +235,7 @@ function behind(site: Site, second: Second): Finding[] {
         'second-open',
         'blocker',
         `${at}/way`,
-        `${names} on ${name} would be behind its translation, and so on ${there(second)}: whoever joins reaches everything there, and no rule of the router can tell them apart. Use it as an access point.`,
+        `${names} on ${name} would be behind its translation, and so on ${there(second)}: anyone who joins reaches everything there, and no rule of the router can tell them apart. Use it as an access point.`,
         said('Networks on it', names),
       ),
     ];
@@ -246,7 +246,7 @@ function behind(site: Site, second: Second): Finding[] {
         guests && (way === 'bridge' || second.box?.vlanSupport === 'plain') ? 'blocker' : 'warning',
         way === 'bridge' || !second.box ? `${at}/way` : `${second.box.at}/vlanSupport`,
         way === 'bridge'
-          ? `${name} is to serve ${names} too, and a wireless bridge carries one network: all of it would be ${there(second)}.`
+          ? `${name} is to serve ${names} too, and a wireless bridge carries one network: everything would be ${there(second)}.`
           : second.box?.vlanSupport === 'plain'
             ? `${name} is to serve ${names} too, which takes VLAN tags, and it passes frames as they are: they would be on ${there(second)}.`
             : `${name} is to serve ${names} too, which takes VLAN tags. Look up whether it reads them: if not, they would be on ${there(second)}.`,

@@ -9,7 +9,7 @@ export const secretsInNotes: Check = {
   name: 'secrets in notes',
   run: (site) =>
     textsOf(site).flatMap(({ at, of, text }): Finding[] => {
-      const kind = secretIn(text);
+      const kind = text === '' ? undefined : secretIn(text);
       return kind === undefined
         ? []
         : [

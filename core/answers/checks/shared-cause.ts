@@ -19,7 +19,7 @@ function causes(site: Site): Finding[] {
         'shared-cause',
         'warning',
         `/failover/causes/${index}`,
-        `${cause.name} takes every line down at once, ${cause.perYear} ${cause.perYear === 1 ? 'time' : 'times'} a year: meanwhile the second line does not help. Use separate routes for the lines, or a battery supply.`,
+        `${cause.name} takes every line down at once, ${cause.perYear} ${cause.perYear === 1 ? 'time' : 'times'} a year, and the second line does not help then. Use separate routes for the lines, or a battery supply.`,
         togetherWorked(alone, [availabilityOf(cause.perYear, cause.repairHours)]),
       ),
     ];

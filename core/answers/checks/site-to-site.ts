@@ -190,7 +190,7 @@ function states(site: Site, far: FarSite): Finding[] {
       'site-not-followed',
       'warning',
       `${far.at}/backupEndpoint`,
-      `${state.when[0]!.toUpperCase()}${state.when.slice(1)}, the tunnel to ${far.name} ${state.up === 'no' ? 'stays down' : 'waits for somebody'}. ${state.says}`,
+      `${state.when[0]!.toUpperCase()}${state.when.slice(1)}, the tunnel to ${far.name} ${state.up === 'no' ? 'stays down' : 'waits until it is started by hand'}. ${state.says}`,
       state.worked,
     ),
   );

@@ -31,7 +31,7 @@ function wayBack(site: Site): Finding[] {
         'back-nobody',
         'warning',
         '/failover/notification',
-        'Somebody has to switch back by hand, and nobody is notified: the data of the backup is used up unnoticed.',
+        'It must be switched back by hand, and nobody is notified: the data of the backup is used up unnoticed.',
         said('Notified', 'nobody'),
       ),
     ];

@@ -1,3 +1,5 @@
+import { once } from '../../base/once.ts';
+import type { Peer } from '../../site/vpn.ts';
 import { formatAddress } from '../../base/net/address.ts';
 import { contains, formatPrefix } from '../../base/net/prefix.ts';
 import { replacing, type Check, type Finding } from '../../behaviour/domain-types/finding.ts';
@@ -46,6 +48,9 @@ function certificates(site: Site): Finding[] {
   });
 }
 
+/** Decoding hundreds of keys is not free, and a row's key changes with the row only. */
+const hasReadableKey = once(({ publicKey }: Peer): boolean => parseKey(publicKey).ok);
+
 function peers(site: Site): Finding[] {
   const { vpn: access } = site;
   const found: Finding[] = [];
@@ -72,7 +77,7 @@ function peers(site: Site): Finding[] {
           said('Key', 'none'),
         ),
       );
-    else if (!parseKey(peer.publicKey).ok)
+    else if (!hasReadableKey(peer))
       found.push(
         note(
           'vpn-key-form',

@@ -53,8 +53,8 @@ function networks({ wifi: { networks: all, heard } }: Site): Finding[] {
           network?.purpose === 'guests' ? 'advice' : 'warning',
           `${at}/security`,
           network?.purpose === 'guests'
-            ? `${name} is open: whoever is near reads what guests send without encryption. Print a passphrase on a guest card.`
-            : `${name} is open and leads to ${network?.name ?? 'a network'}: whoever stands before the house is on it.`,
+            ? `${name} is open: anyone nearby reads what guests send without encryption. Print a passphrase on a guest card.`
+            : `${name} is open and leads to ${network?.name ?? 'a network'}: anyone within range can join it.`,
           said('Security', 'open'),
         ),
       );

@@ -86,7 +86,7 @@ function rates(site: Site): Finding[] {
           'run-rate',
           'warning',
           at,
-          `${run.name} carries ${rateText(why.value)}, and ${line.name} gives ${rateText(need)}: ${Math.round((1 - why.value / need) * 100)} % of it is lost on the cable.`,
+          `${run.name} carries ${rateText(why.value)}, and ${line.name} gives ${rateText(need)}: ${Math.round((1 - why.value / need) * 100)} % is lost on the cable.`,
           why,
         ),
       ];
@@ -161,7 +161,7 @@ function loops(site: Site): Finding[] {
       blocked ? 'advice' : 'blocker',
       `${first!.run.at}/label`,
       blocked
-        ? `${names} are a circle. Spanning tree keeps one port of it blocked: a spare way, as long as it stays on.`
+        ? `${names} are a circle. Spanning tree keeps one of its ports blocked: a spare way, as long as it stays on.`
         : `${names} form a loop. One broadcast floods the network, ${framesPerSecond} times a second, and the network stands still. Take one run out, or turn spanning tree on.`,
       why,
     );

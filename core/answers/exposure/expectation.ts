@@ -11,7 +11,7 @@ export interface Expectation {
   readonly toNetworks: Level;
   readonly toInternet: Level;
   readonly toSites: Level;
-  /** The pages of the router and of the equipment in front of it open from here. */
+  /** The pages of the router and of the equipment in front open from here. */
   readonly manages: boolean;
 }
 export type ExpectedLevel = Exclude<keyof Expectation, 'manages'>;

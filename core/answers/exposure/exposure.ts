@@ -1,3 +1,4 @@
+import { once } from '../../base/once.ts';
 import type { At } from '../../plan/at.ts';
 import { address, type Address } from '../../base/net/address.ts';
 import { hasPort, type PortRange } from '../../base/net/ports.ts';
@@ -179,18 +180,12 @@ const inOrder = (a: PacketBox, b: PacketBox): number =>
   ascending(a.ports.first, b.ports.first) ||
   ascending(a.source.first, b.source.first);
 
-const known = new WeakMap<Site, readonly Address[]>();
-
 /** Addresses that people know: somebody on the internet, the registered devices, the pages of boxes in front. */
-function knownHosts(site: Site): readonly Address[] {
-  const found = known.get(site) ?? [
-    site.outsider,
-    ...site.devices.flatMap((device) => device.address ?? []),
-    ...site.lines.flatMap(({ box }) => box?.address ?? []),
-  ];
-  known.set(site, found);
-  return found;
-}
+const knownHosts = once((site: Site): readonly Address[] => [
+  site.outsider,
+  ...site.devices.flatMap((device) => device.address ?? []),
+  ...site.lines.flatMap(({ box }) => box?.address ?? []),
+]);
 
 /** Addresses and ports that people know, where the set holds them: a registered device, the web. */
 function exampleOf(site: Site, boxes: readonly PacketBox[]): PacketBox {

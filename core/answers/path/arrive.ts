@@ -54,7 +54,7 @@ export function arriveAtHost(run: Run, header: Header, network: Network, hairpin
     const box = run.site.second.find(
       ({ address }) => address !== undefined && sameAddress(address, header.destination),
     );
-    return box ? `: ${box.name}` : ', an address that no registered device holds for good';
+    return box ? `: ${box.name}` : ', an address that no registered device holds permanently';
   };
   const says = (): string =>
     hairpin
@@ -67,7 +67,7 @@ export function arriveAtHost(run: Run, header: Header, network: Network, hairpin
 }
 
 function arrivalNote(device: Device | undefined, header: Header): string {
-  if (!device) return 'whoever holds this address today receives it';
+  if (!device) return 'the device that has this address today receives it';
   if (header.protocol === 'icmp') return `${device.name} receives it`;
   const { protocol } = header;
   const service = device.services.find(
@@ -76,5 +76,5 @@ function arrivalNote(device: Device | undefined, header: Header): string {
   );
   return service
     ? `${service.name} answers`
-    : `${device.name} receives it, but the register lists no service of it on ${serviceText(header)}`;
+    : `${device.name} receives it, but the register lists none of its services on ${serviceText(header)}`;
 }

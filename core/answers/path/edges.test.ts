@@ -5,7 +5,7 @@ import { runChecks } from '../checks/index.ts';
 import { compile } from '../../site/compile.ts';
 import { linkOf } from '../../site/link.ts';
 import type { Site } from '../../site/model.ts';
-import { boxInFront, demoPlan, good, soundPlan } from '../../testing/plans.ts';
+import { compiledCopy, boxInFront, demoPlan, good, soundPlan } from '../../testing/plans.ts';
 import { misplaced } from '../../behaviour/wiring/where.ts';
 import { ask } from './ask.ts';
 import { flowOf, parseQuery } from './query.ts';
@@ -105,7 +105,7 @@ describe('a neighbour between the router and the box in front of it', () => {
     Object.assign(each.uplinks[0]!, { type: 'dhcp' });
     each.uplinks[0]!.settings.dhcp.expectedAddress = '192.168.8.2';
   });
-  const site = compile(plan);
+  const site = compiledCopy(plan);
   test.each([
     ['from 192.168.8.50 to 192.168.8.2 tcp 8443', 'delivered'],
     ['from 192.168.8.50 to fibre tcp 8443', 'delivered'],

@@ -284,7 +284,7 @@ function originOf(site: Site, from: Endpoint): Result<{ origin: Origin; source: 
     case 'network': {
       const source = sampleHost(site, from.network);
       return source
-        ? inside(from.network, source, `somebody on ${from.network.name}`, from.wifi)
+        ? inside(from.network, source, `a device on ${from.network.name}`, from.wifi)
         : bad(
             'no-host',
             `${from.network.name} has no readable subnet with a free host yet, so nobody there can send.`,
@@ -321,7 +321,7 @@ function originOf(site: Site, from: Endpoint): Result<{ origin: Origin; source: 
       if (!network && line) {
         const { box } = line;
         const own = box?.address && sameAddress(box.address, from.address) ? box.name : undefined;
-        const name = own ?? `somebody between ${box?.name ?? 'the provider'} and the router`;
+        const name = own ?? `a device between ${box?.name ?? 'the provider'} and the router`;
         return sameAddress(line.address, from.address)
           ? bad('own-address', `${formatAddress(from.address)} is the router itself: ask from the router.`)
           : ok({ origin: { kind: 'in-front', line, name }, source: from.address });
@@ -329,7 +329,7 @@ function originOf(site: Site, from: Endpoint): Result<{ origin: Origin; source: 
       if (!network) return outside(from.address, 'outside');
       // By its address or by its name: a device is where the cabling puts it.
       if (device && wiredElsewhere(site, device)) return originOf(site, { kind: 'device', device });
-      return inside(network, from.address, device?.name ?? `somebody on ${network.name}`);
+      return inside(network, from.address, device?.name ?? `a device on ${network.name}`);
     }
   }
 }
@@ -343,7 +343,7 @@ function behind(
   const { first, last } = hostsOf(second.inside.prefix);
   const source = typed ?? firstFreeBeside([rangeBetween(first, last)], new Set(), second.inside.host);
   return ok({
-    origin: { kind: 'behind', second, name: `somebody behind ${second.name}` },
+    origin: { kind: 'behind', second, name: `a device behind ${second.name}` },
     source: source ?? outsider,
   });
 }

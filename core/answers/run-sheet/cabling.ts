@@ -56,7 +56,7 @@ function cables({ wiring }: Site): StepDraft {
     lowSeconds: 30 * wiring.runs.length,
     highSeconds: 180 * wiring.runs.length,
     proof: 'A cable tester shows all pairs of each, in order, and the label reads the same at both ends.',
-    ifNot: 'Make the plug anew; a cable that is bent sharply or runs beside mains is laid again.',
+    ifNot: 'Replace the plug; a cable that is bent sharply or runs beside mains is laid again.',
     cautions: [
       'Power and data cables keep their distance; holes through fire walls, work near mains, on roofs and on masts are for licensed work, and local codes decide.',
       'Never look into a fibre: laser light is invisible and harms the eye.',

@@ -88,7 +88,7 @@ const evidenceOf = (
 const gapFields = (network: Network): ReadingField[] => [
   fromReading(network),
   numberReading('gap', 'Gap', 's'),
-  addressReading('outside', 'Address that the outside sees meanwhile', { optional: true }),
+  addressReading('outside', 'Public address during it', { optional: true }),
 ];
 
 function watchStep(site: Site, line: Line): StepDraft {
@@ -196,7 +196,7 @@ function warnStep(site: Site, first: Line, second: Line): StepDraft {
       entry('Calls', 'a running call ends', ['Maintenance notice']),
     ],
     why: 'A card in a terminal and a call to the coastguard do not wait for a test.',
-    proof: 'Somebody who is in charge has said yes, and to what minute.',
+    proof: 'A person in charge has agreed to a minute.',
     ifNot: 'Take the quiet hour instead.',
     cautions: [
       'Alarm and emergency lines are never part of a test: find out first what depends on the router.',
@@ -257,7 +257,7 @@ function backStep(site: Site, { line }: Change): StepDraft {
     lowSeconds: site.failover.back === 'hold' ? site.failover.backHoldSeconds : 60,
     highSeconds: site.failover.backHoldSeconds + 300,
     proof: `The public address is again that of ${line.name}, and the ping shows no gap.`,
-    ifNot: 'It stays on the backup: the line answers and is held, or somebody has to switch back by hand.',
+    ifNot: 'It stays on the backup: the line answers and is held, or it must be switched back by hand.',
     fields: [
       numberReading('gap', 'Gap', 's'),
       numberReading('back', 'Until traffic was back on its line', 's'),

@@ -76,7 +76,7 @@ export function firstContact(site: Site, place: AdminPlace): StepDraft[] {
             ]
           : []),
       ],
-      cautions: ['Three tries at most: many boxes shut the page for minutes after that, some for good.'],
+      cautions: ['Three tries at most: many boxes shut the page for minutes after that, some permanently.'],
       fields: [
         numberReading('tries', 'Tries until it opened', '', {
           limits: {
@@ -110,7 +110,7 @@ export function firstContact(site: Site, place: AdminPlace): StepDraft[] {
       ifNot:
         'Held too short restarts it only; held through the start does nothing on some. Once more, then the maker.',
       cautions: [
-        'Never on a box that belongs to the provider without asking: it may not come back by itself.',
+        'Never on a box that belongs to the provider without asking: it may not come back without them.',
       ],
       fields: [
         choiceReading('saved', 'Its settings', 'are saved, or it is new', 'are not saved'),
@@ -173,7 +173,7 @@ export function firstContact(site: Site, place: AdminPlace): StepDraft[] {
         'The full SHA-256 of the file equals the one its maker published, every digit; after the restart the status page shows the version.',
       ifNot:
         "Checksum differs: delete the file, do not load it. No answer after ten minutes: leave the power alone for ten more, then follow the equipment's own recovery.",
-      cautions: ['Power and cable stay in until it has restarted by itself.'],
+      cautions: ['Power and cable stay connected until it has restarted.'],
       fields: [
         textReading('found', 'Version found before', { optional: true }),
         textReading('version', 'Version shown after the restart', { at: kitField('firmware') }),

@@ -137,8 +137,8 @@ export function insideSteps(site: Site, place: AdminPlace): StepDraft[] {
       lowSeconds: 30,
       highSeconds: 120,
       proof: network.dhcp.enabled
-        ? 'A device that is connected anew gets an address of the pool.'
-        : 'A device that is connected anew gets none.',
+        ? 'A device that is reconnected gets an address of the pool.'
+        : 'A device that is reconnected gets none.',
       ifNot: 'An address of another subnet: the port or the wireless name is on another network.',
     });
     const reserved = devicesOn(site, network).filter(({ address }) => address);

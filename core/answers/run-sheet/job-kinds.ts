@@ -65,7 +65,7 @@ const replacement: JobKind = (site, drafts) => {
       why: 'From then on nothing works until the first page opens over the new router.',
       lowSeconds: 60,
       highSeconds: 300,
-      proof: 'Somebody who is in charge has said yes, and to what minute.',
+      proof: 'A person in charge has agreed to a minute.',
       ifNot: 'Take the quiet hour instead.',
       cautions: [
         'Alarm, lift and emergency lines are never part of a change: find out first what depends on the old router.',
@@ -135,7 +135,7 @@ const swap: JobKind = (site, drafts) => {
     lowSeconds: 120,
     highSeconds: 600,
     proof: 'After its restart the status page opens at the planned address, and the networks are listed.',
-    ifNot: 'Refused, or half of it missing: choose the kind of job "new", and enter the plan by hand.',
+    ifNot: 'Refused, or half of it is missing: choose the kind of job "new", and enter the plan by hand.',
     fields: [
       textReading('file', 'Name of the file'),
       hashReading('computed', 'Its SHA-256', { optional: true }),

@@ -100,7 +100,7 @@ export function prepare(site: Site): StepDraft[] {
           entry(run.label.trim() || 'Cable', run.ends.map(socketName).join(' to '), ['Cable label'], run.at),
         ),
       ],
-      why: 'Whoever pulls a cable later reads what hangs on it. The strip is printed with the run sheet.',
+      why: 'Each label shows what its cable carries. The strip is printed with the run sheet.',
       lowSeconds: 180,
       highSeconds: 600,
       proof: 'Each cable reads the same at both ends.',

@@ -124,7 +124,7 @@ export function ruleSteps(site: Site): StepDraft[] {
   return steps;
 }
 
-/** What the router does by itself, where that is wrong here or was not looked at yet. */
+/** Automatic functions of the router, where that is wrong here or was not looked at yet. */
 function habits(site: Site): StepDraft[] {
   const { portControl, sipHelper, hairpin } = site.router.facts;
   const calls = site.networks.some(({ purpose }) => purpose === 'voice');
@@ -153,7 +153,7 @@ function habits(site: Site): StepDraft[] {
       title: 'Disable automatic functions',
       needs: ['reach'],
       entries,
-      why: 'A port that a device opens by itself is in no plan, and a helper that rewrites calls breaks them.',
+      why: 'A port that a device opens automatically is in no plan, and a helper that rewrites calls breaks them.',
       lowSeconds: 30,
       highSeconds: 180,
       proof: 'The switches are off after the page was loaded again.',
@@ -192,7 +192,7 @@ function habits(site: Site): StepDraft[] {
         'No effect: an acceleration of the router may go round its rules; look for it and switch it off.',
       fields: [
         numberReading('rate', 'Rate on the limited network', 'Mb/s'),
-        numberReading('ping', 'Ping from another network meanwhile', 'ms'),
+        numberReading('ping', 'Ping from another network during it', 'ms'),
       ],
     });
   return steps;

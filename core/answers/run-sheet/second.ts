@@ -47,7 +47,7 @@ export function stepsOfSecond(site: Site, second: Second, before?: Second): Step
           ]
         : []),
     ],
-    why: `New, it is a router with a DHCP server and an address of its own: plugged in as it comes, it gives out wrong addresses on ${there}, or has the address of the router.`,
+    why: `New, it is a router with a DHCP server and an address of its own: with factory settings it gives out wrong addresses on ${there}, or has the address of the router.`,
     lowSeconds: 60,
     highSeconds: 300,
     proof: 'Its page opens, and no other cable is in it.',
@@ -229,9 +229,9 @@ export function stepsOfSecond(site: Site, second: Second, before?: Second): Step
     why: 'A page that opens proves nothing here: it opens behind two translations and beside a second DHCP server as well.',
     lowSeconds: 60,
     highSeconds: 240,
-    proof: `Connected to it anew, a device has an address of ${prefix ? formatPrefix(prefix) : 'its subnet'} and the gateway ${gateway ? formatAddress(gateway) : 'of its subnet'}${chained ? '' : ': those of the router, and nobody else gives any'}.`,
+    proof: `Reconnected to it, a device has an address of ${prefix ? formatPrefix(prefix) : 'its subnet'} and the gateway ${gateway ? formatAddress(gateway) : 'of its subnet'}${chained ? '' : ': those of the router, and nobody else gives any'}.`,
     ifNot: chained
-      ? `An address of ${there}: the cable is in a LAN port of it.`
+      ? `An address of ${there}: the cable is in one of its LAN ports.`
       : 'Its own subnet: it still routes; its DHCP server is on, or the cable is in its WAN port.',
     fields: [
       addressReading(

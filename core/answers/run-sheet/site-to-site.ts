@@ -113,7 +113,7 @@ function prove(far: FarSite): StepDraft {
           `${each.at}/seen`,
         ),
       ),
-      entry('From there', 'somebody at the other site does the same towards here', ['Ping back']),
+      entry('From there', 'a person at the other site does the same towards here', ['Ping back']),
     ],
     why: 'One direction works with half of the routes; people need both.',
     lowSeconds: 120,
@@ -152,7 +152,7 @@ function pull(site: Site, far: FarSite): StepDraft[] {
       why: state!.says,
       lowSeconds: 120,
       highSeconds: 900,
-      proof: 'The ping goes on by itself; plugged in again, it does so once more.',
+      proof: 'The ping goes on without help; plugged in again, it does so once more.',
       ifNot:
         'Nothing comes back: the peer still sends to the old address. A persistent keep-alive is missing here.',
       fields: [numberReading('gap', 'Gap', 's')],

@@ -177,7 +177,7 @@ export function uplinkSteps(site: Site): StepDraft[] {
           ...(site.lines.length > 1
             ? [
                 entry(
-                  'Unplugged meanwhile',
+                  'Unplugged during it',
                   `${others.map(({ name }) => name).join(' and ')}, until ${line.name} has been measured`,
                   ['WAN cable'],
                 ),
@@ -220,7 +220,7 @@ export function uplinkSteps(site: Site): StepDraft[] {
         phase: 'uplink',
         title: `Compare the two addresses of ${line.name}`,
         needs: [`uplink:${line.id}`],
-        why: 'The address on the status page and the one the outside sees show whether this router is the main one, or what is in front of it.',
+        why: 'The address on the status page and the public address show whether another device in front does NAT.',
         lowSeconds: 60,
         highSeconds: 180,
         proof:
@@ -266,9 +266,7 @@ export function uplinkSteps(site: Site): StepDraft[] {
         fields: [
           textReading('page', 'Page, and what it showed'),
           ...delayField(line),
-          ...(site.lines.length > 1
-            ? [addressReading('outside', 'Address that the outside sees meanwhile')]
-            : []),
+          ...(site.lines.length > 1 ? [addressReading('outside', 'Public address during it')] : []),
         ],
         evidence: [{ promise: linePromiseId(line), rung: 'page' }],
       },

@@ -1,3 +1,4 @@
+import { onceForEach } from '../../base/once.ts';
 import { onPage, fromOutside } from '../../behaviour/domain-types/nature.ts';
 import { peerPromiseId, refusedPromiseId } from '../../behaviour/domain-types/promise.ts';
 import { formatAddress } from '../../base/net/address.ts';
@@ -132,7 +133,7 @@ function peerEntries(peer: Peer): Entry[] {
           entry(
             `${peer.name}: old key, until ${peer.oldKeyUntil || 'the overlap ends'}`,
             peer.oldKey.trim(),
-            ['A second peer with another address meanwhile', 'Rotation'],
+            ['A second peer with another address in between', 'Rotation'],
             `${peer.at}/oldKey`,
           ),
         ]),
@@ -144,29 +145,26 @@ function peerEntries(peer: Peer): Entry[] {
 
 /** What is tried and must not open, at most. */
 const mostRefused = 4;
-const refusedOf = new WeakMap<Site, Map<unknown, readonly string[]>>();
 
 /**
  * Devices of the site that this peer must not reach, a few of them: one of each network that is not granted. The
  * same for all of one group, so it is looked up once a group.
  */
-function refusedOnes(site: Site, peer: Peer): readonly string[] {
-  const known = refusedOf.get(site) ?? new Map<unknown, readonly string[]>();
-  refusedOf.set(site, known);
-  const before = known.get(peer.group);
-  if (before) return before;
-  const found: string[] = [];
-  const seen = new Set<unknown>();
-  for (const { network, address: host, name } of site.devices) {
-    if (found.length === mostRefused) break;
-    if (!host || seen.has(network)) continue;
-    if (peerVerdict(site, peer, { destination: host, protocol: 'tcp', port: 443 }).allowed) continue;
-    seen.add(network);
-    found.push(`${name}, ${formatAddress(host)}`);
-  }
-  known.set(peer.group, found);
-  return found;
-}
+const refusedOnes = onceForEach(
+  ({ group }: Peer) => group,
+  (site: Site, peer: Peer): readonly string[] => {
+    const found: string[] = [];
+    const seen = new Set<unknown>();
+    for (const { network, address: host, name } of site.devices) {
+      if (found.length === mostRefused) break;
+      if (!host || seen.has(network)) continue;
+      if (peerVerdict(site, peer, { destination: host, protocol: 'tcp', port: 443 }).allowed) continue;
+      seen.add(network);
+      found.push(`${name}, ${formatAddress(host)}`);
+    }
+    return found;
+  },
+);
 
 /** A lost device is out when somebody has tried it, not when a row was deleted. */
 const refusalStep = (site: Site, peer: Peer): StepDraft => ({

@@ -146,7 +146,7 @@ function radioStep(site: Site, radio: WifiRadio, before: WifiRadio | undefined):
       ...(before ? [`radio:${before.id}`] : []),
     ],
     entries: [
-      fieldEntry(`${at}/channel`, channel === null ? 'by itself' : String(channel)),
+      fieldEntry(`${at}/channel`, channel === null ? 'automatic' : String(channel)),
       fieldEntry(`${at}/width`, `${width} MHz`),
       ...(power === null ? [] : [fieldEntry(`${at}/power`, `${power} dBm`)]),
       ...(modes === 'any' ? [] : [fieldEntry(`${at}/modes`, titleAt(`${at}/modes`, modes))]),
@@ -162,7 +162,7 @@ function radioStep(site: Site, radio: WifiRadio, before: WifiRadio | undefined):
     ifNot:
       wait > 0
         ? 'Another channel: it heard a radar and stays away for half an hour. Choose one that needs no listening.'
-        : 'Another channel: the country is not set, or the box chooses by itself.',
+        : 'Another channel: the country is not set, or the box chooses automatically.',
     cautions: ['Channels and power are set by law: ask your regulator, and set the country as it is.'],
   };
 }

@@ -83,7 +83,7 @@ export const failoverSums: readonly Sum[] = [
     'misses',
     'Chance that a brown-out is missed',
     {
-      loss: needed('loss meanwhile', '%', '40', percent),
+      loss: needed('loss during it', '%', '40', percent),
       duration: needed('how long it lasts', 's', '600', numberBetween(1, 2_592_000)),
       interval,
       losses,
@@ -105,7 +105,7 @@ export const failoverSums: readonly Sum[] = [
     'Data and cost of the backup in a month',
     {
       hours: needed('hours on the backup', 'h', '3', numberBetween(0, 744)),
-      traffic: needed('traffic meanwhile', 'Mb/s', '2', numberBetween(0, 100_000)),
+      traffic: needed('traffic during it', 'Mb/s', '2', numberBetween(0, 100_000)),
       interval,
       targets,
       cap: optional('data allowance', 'GB', '20', numberBetween(0, 1_000_000)),

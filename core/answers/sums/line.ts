@@ -74,7 +74,7 @@ export const lineSums: readonly Sum[] = [
     'Cost of an outage on a line with a data allowance',
     {
       hours: needed('length of the outage', 'h', '6', numberBetween(0, 8784)),
-      traffic: needed('traffic meanwhile', 'Mb/s', '8', numberBetween(0, 100_000)),
+      traffic: needed('traffic during it', 'Mb/s', '8', numberBetween(0, 100_000)),
       left: needed('left of the allowance', 'GB', '10', numberBetween(0, 1_000_000)),
       price: needed('price above it', 'per GB', '2', numberBetween(0, 100_000)),
     },

@@ -236,7 +236,7 @@ function contradictionsOf(
   }
   if (seen && passed && seen !== passed)
     found.push(
-      `The outside saw the address of ${seen.name}, and the trace went over ${passed.name}: the line changed meanwhile.`,
+      `The outside saw the address of ${seen.name}, and the trace went over ${passed.name}: the line changed in between.`,
     );
   if (place) {
     const asked = transcript.resolvers.filter((host) => classify(host).class !== 'loopback');
@@ -247,7 +247,7 @@ function contradictionsOf(
       !asked.some((host) => resolvers.some((each) => sameAddress(each, host)))
     )
       found.push(
-        `The laptop asks ${asked.map(formatAddress).join(', ')} for names, and ${place.network.name} hands out ${resolvers.map(formatAddress).join(', ')}: it was set by hand, or somebody else answers.`,
+        `The laptop asks ${asked.map(formatAddress).join(', ')} for names, and ${place.network.name} hands out ${resolvers.map(formatAddress).join(', ')}: it was set by hand, or another server answers.`,
       );
     for (const { host, port, name: service } of mustReach(site, place.network))
       if (

@@ -112,7 +112,7 @@ function ofNetwork(site: Site, network: Network, rest: string): Worked[] {
                 'addresses',
                 [
                   step('pool', size),
-                  step('of it reserved', `- ${inPool}`),
+                  step('reserved among them', `- ${inPool}`),
                   step('devices expected', `- ${expected}`),
                   step('of them with an address of their own', `+ ${held}`),
                   step('left over', size - inPool - (expected - held)),

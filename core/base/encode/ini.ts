@@ -27,6 +27,6 @@ const usual = /^[\w/+=.:,[\]-]+(?:, [\w/+=.:,[\]-]+)*$/;
 export const iniRow = (key: string, value: string, between = ' = '): Code<'ini'> => {
   const whole = configurationValue(value);
   return whole === undefined
-    ? ini`# ${key} is left out: what stands in the plan is no single value.`
+    ? ini`# ${key} is left out: the plan holds more than one value.`
     : new Code(`${key}${between}${whole}`);
 };

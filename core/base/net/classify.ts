@@ -127,7 +127,7 @@ export function meaningOf(host: Address, place: AddressPlace = 'line'): string {
   const inside = place === 'inside' ? insideMeaning[name] : undefined;
   if (inside) return inside;
   if (name === 'link-local' && host.family === 6)
-    return 'Every IPv6 interface has such an address by itself: it says nothing about what the line offers.';
+    return 'Every IPv6 interface gives itself such an address: it says nothing about what the line offers.';
   return lineMeaning[name];
 }
 

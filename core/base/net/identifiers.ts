@@ -26,10 +26,7 @@ export function parseApn(text: string): Result<string> {
       `An APN may not begin with "${start[1]}": the network keeps that for itself.`,
     );
   if (/\.gprs$/i.test(typed))
-    return wrong(
-      'apn-operator',
-      'Leave out the end ".mnc….mcc….gprs": the network adds the operator by itself.',
-    );
+    return wrong('apn-operator', 'Leave out the end ".mnc….mcc….gprs": the network adds the operator.');
   return ok(typed);
 }
 

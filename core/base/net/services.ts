@@ -116,7 +116,7 @@ const rows: readonly Row[] = [
   [1433, 'tcp', 'ms-sql-s', 'never', 'a database', 'use the VPN instead'],
   [1434, 'udp', 'ms-sql-m', 'never', 'a database', 'use the VPN instead'],
   [1521, 'tcp', 'ncube-lm', 'never', 'a database', 'use the VPN instead'],
-  [1701, 'udp', 'l2tp', 'never', 'L2TP', 'it encrypts nothing by itself: use a VPN that does'],
+  [1701, 'udp', 'l2tp', 'never', 'L2TP', 'it does not encrypt: use a VPN that does'],
   [1723, 'tcp', 'pptp', 'never', 'PPTP', 'its encryption is broken: use another VPN'],
   [1883, 'tcp', 'mqtt', 'clear', 'MQTT', 'use MQTT over TLS, port 8883'],
   [1900, 'udp', 'ssdp', 'never', 'device discovery (SSDP)', 'keep it inside'],
@@ -190,6 +190,13 @@ export const knownServices: readonly KnownService[] = rows.map(
 
 /** The services that ports and protocols open. */
 export const servicesIn = (ports: PortRange, protocols: readonly Protocol[]): KnownService[] =>
-  knownServices.filter(
+  (ports.first === ports.last ? (byPort.get(ports.first) ?? []) : knownServices).filter(
     (service) => hasPort(ports, service.port) && service.protocols.some((each) => protocols.includes(each)),
   );
+
+const byPort: ReadonlyMap<number, readonly KnownService[]> = new Map(
+  [...new Set(knownServices.map(({ port }) => port))].map((port) => [
+    port,
+    knownServices.filter((service) => service.port === port),
+  ]),
+);

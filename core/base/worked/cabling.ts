@@ -80,11 +80,11 @@ export function runRateWorked({
     steps.push(step(`the category over ${metres} m`, found ? rateText(found.mbps) : 'nothing is assured'));
     sources.add(found?.source ?? list.at(-1)!.source);
     if (!found)
-      means = `No standard assures a rate over ${metres} m of it. Put a switch or a fibre in between.`;
+      means = `No standard assures a rate over ${metres} m of this cable. Put a switch or a fibre in between.`;
     else if (metres > found.metres)
       means =
         category === 'cat5'
-          ? 'It has to be measured for that rate; many runs of it carry it.'
+          ? 'It has to be measured for that rate; many such runs carry it.'
           : `Assured to ${found.metres} m; beyond that only where little comes over from cables beside it.`;
   }
   if (!fibre && pairs < 4) {

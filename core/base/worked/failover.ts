@@ -232,7 +232,7 @@ export function missesWorked(
     chance,
     '%',
     [
-      step('probes meanwhile', `${seconds} / ${intervalSeconds}, rounded down: ${probes}`),
+      step('probes in that time', `${seconds} / ${intervalSeconds}, rounded down: ${probes}`),
       step(
         'a probe is lost',
         targets === 1

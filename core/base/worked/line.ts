@@ -39,7 +39,7 @@ export function switchedDowntimeWorked(
       step('with a backup', `${failuresPerYear} × ${figure(each)} / 60 ${equals(value, 2, exact(each))} min`),
     ],
     arithmetic,
-    'Only for outages in which the backup works, and traffic that goes on by itself after a change.',
+    'Only for outages in which the backup works, and traffic that goes on without help after a change.',
   );
 }
 

@@ -60,7 +60,7 @@ export function shareWorked(
     [
       step(`${line} carries`, `${figure(carriesMbps)} Mb/s`),
       ...others.map(([name, limit]) =>
-        step(`- ${name}`, limit === null ? 'all of it: no limit' : `${figure(limit)} Mb/s`),
+        step(`- ${name}`, limit === null ? 'everything: no limit' : `${figure(limit)} Mb/s`),
       ),
       step('left', `${figure(value)} Mb/s`),
     ],

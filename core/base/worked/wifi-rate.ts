@@ -80,7 +80,7 @@ export function airRateWorked(
     [
       ...link.steps.slice(0, -1),
       step('link rate', link.value === 0 ? 'none' : shown(link.value, 'Mb/s', 1)),
-      step('of it for users', '50 to 65 %'),
+      step('left for users', '50 to 65 %'),
       ...(hops > 1 ? [step(`${hops} hops on one channel take turns`, `/ ${hops}`)] : []),
       step('for users', link.value === 0 ? 'none' : `${figure(low, 1)} to ${figure(high, 1)} Mb/s`),
     ],

@@ -187,7 +187,7 @@ function separation(second: Second, way: SecondWay, wanted: readonly Network[]):
     return consequence(
       topic,
       'breaks',
-      `Everything behind it reaches everything on ${there}, and looks like one device of it there. ${
+      `Everything behind it reaches everything on ${there}, and looks like one device there. ${
         names === ''
           ? 'Guests do not belong behind it.'
           : `${names} would end in ${there}: no rule of the router can tell them apart.`
@@ -199,13 +199,13 @@ function separation(second: Second, way: SecondWay, wanted: readonly Network[]):
       'breaks',
       `Only ${there}: a wireless bridge carries one network. ${names} would need a second one.`,
     );
-  if (wanted.length === 0) return consequence(topic, 'good', `${there}, as on every other port of it.`);
+  if (wanted.length === 0) return consequence(topic, 'good', `${there}, as on all its other ports.`);
   return passesTags(second)
     ? consequence(topic, 'good', `${there} and ${names}, each with its VLAN over the same cable.`)
     : consequence(
         topic,
         'breaks',
-        `${names} need VLAN tags, and whether it reads them is ${second.box?.vlanSupport === 'plain' ? 'clear: it does not' : 'not looked up'}: all of it would be ${there}.`,
+        `${names} need VLAN tags, and whether it reads them is ${second.box?.vlanSupport === 'plain' ? 'clear: it does not' : 'not looked up'}: everything would be ${there}.`,
       );
 }
 

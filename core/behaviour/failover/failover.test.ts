@@ -569,7 +569,9 @@ describe('what the installer sees on site', () => {
   test('switching back by hand: the backup carries on until the end, and says why', () => {
     const manual = siteOf((plan) => (plan.failover.back = 'by-hand'));
     const result = run('pull:fibre', { site: manual, until: 4000 });
-    expect(result.events.some(({ says }) => says === 'Fibre waits until somebody switches back.')).toBe(true);
+    expect(result.events.some(({ says }) => says === 'Fibre waits until it is switched back by hand.')).toBe(
+      true,
+    );
     const active = result.lanes.find(({ kind }) => kind === 'active')!;
     expect(active.segments.at(-1)!.state).toBe('Cellular');
     const held = run('pull:fibre', { until: 4000 }).lanes.find(({ kind }) => kind === 'active')!;

@@ -1,11 +1,10 @@
 import { describe, expect, test } from '@jest/globals';
 import { radioSchema, runSchema, type Plan } from '../../plan/schema.ts';
-import { compile } from '../../site/compile.ts';
-import { demoPlan } from '../../testing/plans.ts';
+import { compiledCopy, demoPlan } from '../../testing/plans.ts';
 import { insideFaults, rehearseInside, type InsideOutcome } from './inside-faults.ts';
 
 const outcome = (plan: Plan, key: string): InsideOutcome => {
-  const site = compile(plan);
+  const site = compiledCopy(plan);
   const fault = insideFaults(site).find((each) => each.key === key);
   expect(fault?.key).toBe(key);
   return rehearseInside(site, fault!)!;

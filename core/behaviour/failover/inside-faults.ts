@@ -71,7 +71,7 @@ export function insideFaults(site: Site): InsideFault[] {
       .filter((box) => passes(box) && looseEnds(site, box) !== undefined)
       .map((box): InsideFault => ({
         key: `loop ${box.id}`,
-        title: `Somebody plugs both ends of a cable into ${box.name}`,
+        title: `A person plugs both ends of a cable into ${box.name}`,
         kind: 'loop',
       })),
     ...wifi.radios.filter(hearsRadar).map((radio): InsideFault => ({

@@ -388,7 +388,7 @@ class Simulation {
       return;
     }
     if (back === 'by-hand') {
-      this.#note(`${each.line.name} waits until somebody switches back.`);
+      this.#note(`${each.line.name} waits until it is switched back by hand.`);
       return;
     }
     const hour = 3600;

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { compile } from '../../site/compile.ts';
-import { demoPlan } from '../../testing/plans.ts';
+import { compiledCopy, demoPlan } from '../../testing/plans.ts';
 import { adviceFor } from './demand.ts';
 import { watchText } from './words.ts';
 
@@ -14,19 +14,19 @@ describe('how a line is monitored, in a sentence', () => {
 
   test('figures that the advisor set name the promise that they were set by', () => {
     const plan = structuredClone(demoPlan('farrow-sound'));
-    const site = compile(plan);
+    const site = compiledCopy(plan);
     const tightest = [...site.failover.promises].sort((a, b) => a.withinSeconds - b.withinSeconds)[0]!;
     Object.assign(plan.uplinks[0]!.watch, adviceFor(site, tightest)!.setting);
-    expect(watchText(compile(plan), 0)).toMatch(/: set by the promise of 45 s\.$/);
+    expect(watchText(compiledCopy(plan), 0)).toMatch(/: set by the promise of 45 s\.$/);
   });
 
   test('too slow for the promise, or nothing probed, is said', () => {
     const plan = structuredClone(demoPlan('farrow-sound'));
     Object.assign(plan.uplinks[0]!.watch, { intervalSeconds: 30, downAfter: 10 });
-    expect(watchText(compile(plan), 0)).toMatch(
+    expect(watchText(compiledCopy(plan), 0)).toMatch(
       /too slow for the promise of 45 s, 3\d\d(?:\.\d)? s at worst/,
     );
     plan.uplinks[0]!.watch.targets = [];
-    expect(watchText(compile(plan), 0)).toMatch(/^Probes nothing/);
+    expect(watchText(compiledCopy(plan), 0)).toMatch(/^Probes nothing/);
   });
 });

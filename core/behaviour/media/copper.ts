@@ -128,7 +128,7 @@ export function delayWorked(roundTripMs: number): Judged {
       'ms',
       [
         step('round trip', `${roundTripMs} ms`),
-        step('half of it', `${oneWay} ms`),
+        step('half', `${oneWay} ms`),
         step('good for calls up to', '150 ms'),
         step('limit of planning', '400 ms'),
         step('delay one way', `${oneWay} ms`),

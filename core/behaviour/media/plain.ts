@@ -38,7 +38,7 @@ export const behindRouter: Medium<'router'> = {
   ...plain('router', {
     usualFailures: [4, 4],
     offered: [
-      "Behind somebody else's router",
+      "Behind another party's router",
       'Two translations; nothing answers from outside without its owner.',
     ],
     inFront: 'routes',

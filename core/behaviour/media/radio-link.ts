@@ -192,7 +192,7 @@ export function eirpWorked(powerDbm: number, cableDb: number, gainDbi: number): 
       step('e.i.r.p.', `${powerDbm} - ${cableDb} + ${gainDbi} ${equals(value, 3)} dBm`),
     ],
     `ITU-R V.573; ${arithmetic}`,
-    'The limit stands in the rules of your country for that band: ask your regulator.',
+    'The limit is in the rules of your country for that band: ask your regulator.',
   );
 }
 

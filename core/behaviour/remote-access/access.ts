@@ -30,7 +30,12 @@ export const accessList = (site: Site, today: string): Access[] =>
   });
 
 type AccessRow = Pick<PeerPlan, 'revoked' | 'publicKey' | 'expires' | 'lastSeen'>;
-const rowOf = (peer: Peer): AccessRow => ({ ...peer, revoked: peer.revokedOn });
+const rowOf = ({ revokedOn, publicKey, expires, lastSeen }: Peer): AccessRow => ({
+  revoked: revokedOn,
+  publicKey,
+  expires,
+  lastSeen,
+});
 
 /** The same for one device, from its row of the plan alone; `keyed` where a key of its own lets it in. */
 export function accessOf(row: AccessRow, today: string, keyed = true): Pick<Access, 'state' | 'says'> {

@@ -78,7 +78,7 @@ export function pageOf(site: Site, peer: Peer): PersonPage {
     keyCaution:
       peer.ownKey || vpn.way !== 'wireguard'
         ? ''
-        : 'The QR code is the key. Whoever scans it gets in as you: destroy the page once the tunnel works.',
+        : 'The QR code is the key. Anyone who scans it gets in as you: destroy the page once the tunnel works.',
     routes: routesText,
     facts: [
       { label: 'Device', value: peer.deviceName || peer.system },

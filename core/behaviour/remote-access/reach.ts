@@ -1,3 +1,4 @@
+import { once } from '../../base/once.ts';
 import type { At } from '../../plan/at.ts';
 import { addressKey, sameAddress, type Address } from '../../base/net/address.ts';
 import { hasPort, protocolsMeet, type Protocol } from '../../base/net/ports.ts';
@@ -28,23 +29,18 @@ export const aimOf = ({ destination, protocol, destinationPort }: Header): Aim =
 const inside = (site: Site, host: Address): boolean =>
   site.networks.some(({ prefix }) => prefix !== undefined && contains(prefix, host));
 
-const ofRouter = new WeakMap<Site, ReadonlySet<bigint>>();
-
 /** Every address of the router itself, collected once a site. */
-function routerAddresses(site: Site): ReadonlySet<bigint> {
-  const known = ofRouter.get(site);
-  if (known) return known;
-  const found = new Set(
-    [
-      site.vpn.routerAddress,
-      site.vpn.routerAddress6,
-      ...site.networks.map(({ routerAddress }) => routerAddress),
-      ...site.lines.map(({ address }) => address),
-    ].flatMap((each) => (each ? [addressKey(each)] : [])),
-  );
-  ofRouter.set(site, found);
-  return found;
-}
+const routerAddresses = once(
+  (site: Site): ReadonlySet<bigint> =>
+    new Set(
+      [
+        site.vpn.routerAddress,
+        site.vpn.routerAddress6,
+        ...site.networks.map(({ routerAddress }) => routerAddress),
+        ...site.lines.map(({ address }) => address),
+      ].flatMap((each) => (each ? [addressKey(each)] : [])),
+    ),
+);
 
 /**
  * Whether a peer's packet gets to its destination: what its group grants, names at the resolver, the router's own pages

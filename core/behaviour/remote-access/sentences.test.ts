@@ -125,7 +125,7 @@ describe('what happens to a remote user, with its times', () => {
 describe('why one way and not another', () => {
   const reasons = (site: Site, way: string, down?: ReadonlySet<string>): readonly string[] =>
     rankWays(site, down).find((each) => each.way === way)!.reasons;
-  const oneKey = 'One key per device, no login, and it reconnects by itself when a phone changes networks.';
+  const oneKey = 'One key per device, no login, and it reconnects when a phone changes networks.';
 
   test.each<[string, () => readonly string[], string[]]>([
     [

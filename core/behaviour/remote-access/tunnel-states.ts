@@ -101,7 +101,7 @@ function state(
       steps.length > 0 ? 's at worst' : '',
       steps.length > 0
         ? [...steps.map(([name, seconds]) => step(name, `+ ${seconds} s`)), step('at worst', `${total} s`)]
-        : [step('by itself', { itself: 'yes', 'by-hand': 'no, somebody has to', no: 'no' }[up])],
+        : [step('without help', { itself: 'yes', 'by-hand': 'no, by hand', no: 'no' }[up])],
       steps.length > 0 ? "the protocol's paper, section 6 (from memory); RFC 5880 section 6.8.4" : practice,
     ),
   };

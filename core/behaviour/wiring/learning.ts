@@ -143,7 +143,7 @@ function send(
         known === at
           ? `${learns} ${to!.name} is on the same port: no further.`
           : outs.length === 0
-            ? `${learns} No other cable of it carries this VLAN: no further.`
+            ? `${learns} None of its other cables carries this VLAN: no further.`
             : known
               ? `${learns} It knows ${to!.name}: out of ${outWords} only.`
               : `${learns} Out of ${outWords}.`,

@@ -1,3 +1,4 @@
+import { once } from '../../base/once.ts';
 import type { At } from '../../plan/at.ts';
 import { addressKey, parseAddress, type Address } from '../../base/net/address.ts';
 import { contains } from '../../base/net/prefix.ts';
@@ -18,15 +19,11 @@ export interface Misplaced {
   readonly says: string;
 }
 
-const known = new WeakMap<Site, ReadonlyMap<Device, Misplaced>>();
-
 /**
  * Devices that the cabling puts somewhere else than the plan does, or nowhere. Those whose cabling is not entered as
  * far as the router are none: nothing is known of them.
  */
-export function misplaced(site: Site): ReadonlyMap<Device, Misplaced> {
-  const before = known.get(site);
-  if (before) return before;
+export const misplaced = once((site: Site): ReadonlyMap<Device, Misplaced> => {
   const found = new Map<Device, Misplaced>();
   for (const box of site.wiring.boxes) {
     const { device } = box;
@@ -45,9 +42,8 @@ export function misplaced(site: Site): ReadonlyMap<Device, Misplaced> {
         : path.stop.says,
     });
   }
-  known.set(site, found);
   return found;
-}
+});
 
 /** Where the cabling puts a device, when that is not its network. */
 export const wiredElsewhere = (site: Site, device: Device): Misplaced | undefined =>
@@ -61,21 +57,15 @@ export const lostAddresses = (site: Site): ReadonlySet<bigint> =>
     ),
   );
 
-const wiredAddresses = new WeakMap<Site, ReadonlyMap<bigint, Address>>();
-
 /** Addresses of what stands at a cable: devices at a socket, switches, access points and second routers. */
-function wiredOf(site: Site): ReadonlyMap<bigint, Address> {
-  const before = wiredAddresses.get(site);
-  if (before) return before;
+const wiredOf = once((site: Site): ReadonlyMap<bigint, Address> => {
   const addresses = [
     ...site.wiring.boxes.map(({ device }) => device?.address),
     ...site.second.map(({ address }) => address),
     ...site.kit.map(({ adminAddress }) => valueOf(parseAddress(adminAddress))),
   ];
-  const found = new Map(addresses.flatMap((each) => (each ? [[addressKey(each), each] as const] : [])));
-  wiredAddresses.set(site, found);
-  return found;
-}
+  return new Map(addresses.flatMap((each) => (each ? [[addressKey(each), each] as const] : [])));
+});
 
 /** Whether something at a cable has this address. */
 export const isWired = (site: Site, address: Address): boolean => wiredOf(site).has(addressKey(address));

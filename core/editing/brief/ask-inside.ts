@@ -17,7 +17,7 @@ export const name: Kind = (facts) => {
       why: 'The name stands on every print, and the site is found by it.',
       choices: [choice(known, known, facts.trade ? 'As it stands in the text.' : '')],
       likely: known,
-      because: 'Until somebody names it.',
+      because: 'Until it has a name.',
       typed: { term: 'Site name', example: 'Mill Road bakery' },
       take: (to, answer, from) => {
         to.site.name = { value: answer.slice(0, 200), from };
@@ -132,7 +132,7 @@ export const keepAddresses: Kind = (facts) => {
         choice(
           'new',
           'A new subnet',
-          'Devices with fixed addresses are set up anew; remote access works from every home.',
+          'Devices with fixed addresses are set up again; remote access works from every home.',
         ),
       ],
       likely: 'keep',

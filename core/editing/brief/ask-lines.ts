@@ -28,7 +28,7 @@ export const firstLine: Kind = (facts) =>
           why: 'It decides how the router gets its address, and what is measured on site.',
           choices: mediumChoices,
           likely: 'fibre',
-          because: 'Until somebody says what it is.',
+          because: 'Until it is known.',
           take: (to, answer, from) => {
             const medium = media.find(({ name }) => name === answer)?.name ?? 'unknown';
             to.lines.push({ key: medium, backup: false, notes: [], medium: { value: medium, from } });

@@ -149,7 +149,7 @@ export function lineOf(
 
 function boxNameOf(line: LineFacts, mode: 'bridged' | 'routes'): string {
   const medium = line.medium?.value;
-  if (medium === 'router') return "Somebody else's router";
+  if (medium === 'router') return 'Router of another party';
   const title = medium ? titleAt('/uplinks/*/medium', medium).replace(/ \(.*$/, '') : 'Provider';
   return mode === 'routes' ? `${title} box` : `${title} modem`;
 }

@@ -227,7 +227,7 @@ function contradictionsOf(
     const next = boxes[index + 1];
     if (box.outside && isPrivate(box.outside) && !next)
       found.push(
-        `The outer side of ${formatAddress(box.address)} has ${formatAddress(box.outside)}, which is private: another box is in front, and nothing was pasted of it.`,
+        `The outer side of ${formatAddress(box.address)} has ${formatAddress(box.outside)}, which is private: another box is in front, and nothing of that box was pasted.`,
       );
     if (box.outside && next?.inside && isPrivate(box.outside) && !contains(next.inside, box.outside))
       found.push(
@@ -253,7 +253,7 @@ function contradictionsOf(
         host.address.value <= poolTo!.value
       )
         found.push(
-          `${formatAddress(host.address)} is kept for ${host.name || host.mac} inside the DHCP pool: a box that does not exclude it gives it to somebody else.`,
+          `${formatAddress(host.address)} is kept for ${host.name || host.mac} inside the DHCP pool: a box that does not exclude it gives it to another device.`,
         );
   return found;
 }

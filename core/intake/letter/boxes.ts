@@ -104,7 +104,7 @@ export function readBoxes(row: string, collector: Collector): string {
       }
     for (const found of text.matchAll(ownRouter)) {
       const start = sentence.start + found.index;
-      take({ start, end: start + found[0].length }, 'a router of somebody else behind the router');
+      take({ start, end: start + found[0].length }, 'a router of another party behind the router');
       own.push({
         kind: 'router',
         place: places[0] ?? '',

@@ -4,7 +4,7 @@ import type { Brief, Facts, FoundSecret, LineFacts, Mark, NetworkFacts, Purpose,
 export function lineName(line: LineFacts): string {
   const medium = line.medium?.value;
   if (medium === undefined || medium === 'unknown') return line.backup ? 'the backup line' : 'the line';
-  return medium === 'router' ? "the line behind somebody's router" : `the ${medium} line`;
+  return medium === 'router' ? "the line behind another party's router" : `the ${medium} line`;
 }
 
 /** Gathers what is understood while a text is read from top to bottom: facts, marks, secrets, and what is spoken of. */

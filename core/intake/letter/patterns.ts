@@ -19,7 +19,7 @@ export const patterns: readonly Pattern[] = [
     text: "Campsite, fixed wireless where the provider's box routes, satellite as backup.\nOffice, a weather station, a gate controller, 150 guests on the Wi-Fi.\nThe gate contractor comes in from outside.",
   },
   {
-    title: "Workshop behind somebody else's router",
+    title: "Workshop behind the landlord's router",
     text: "Workshop behind the landlord's router.\nThree machines, two computers, a label printer.\nThe machine service company must reach the machines: the supplier comes in remotely.",
   },
   {

@@ -36,7 +36,7 @@ export function standingOf(wan: Address, outside: Address): { standing: Standing
   if (!reachableFromOutside(kind))
     return {
       standing: 'between',
-      says: `${here} is ${kind}: no line has such an address for good. The line is not up, whatever the page says.`,
+      says: `${here} is ${kind}: no line keeps such an address. The line is not up, whatever the page says.`,
     };
   if (wan.value === outside.value)
     return {
@@ -45,7 +45,7 @@ export function standingOf(wan: Address, outside: Address): { standing: Standing
     };
   return {
     standing: 'between',
-    says: `The port has ${here}, the outside sees ${there}, and neither is private: another line answered, a proxy or tunnel is in between, or the address changed meanwhile. Read both again, one after the other.`,
+    says: `The port has ${here}, the outside sees ${there}, and neither is private: another line answered, a proxy or tunnel is in between, or the address changed in between. Read both again, one after the other.`,
   };
 }
 

@@ -46,7 +46,7 @@ export function endingsOf(site: Site): Ending[] {
       .map(({ id, until, person }) => ({
         id: `certificate-${id}`,
         day: until,
-        says: `${name}: the certificate of ${person || 'somebody'} ends`,
+        says: `${name}: the certificate of ${person || 'an unnamed person'} ends`,
         before: 'Issue a new one; the old one goes on until this day.',
       })),
     ...site.forwards

@@ -100,7 +100,7 @@ export function houseCard(site: Site): HouseCard {
           [
             'First',
             second
-              ? `wait five minutes: ${second.name} takes over by itself when ${first!.name} fails`
+              ? `wait five minutes: ${second.name} takes over when ${first!.name} fails`
               : 'look at the lights, and note what they show',
           ],
           [

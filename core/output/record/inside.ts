@@ -68,7 +68,7 @@ export function wifiSections({ wifi }: Site): RecordSection[] {
             [],
             wifi.radios.map(({ name, channel, width }) => [
               name,
-              channel === null ? 'chosen by itself' : String(channel),
+              channel === null ? 'automatic' : String(channel),
               `${width} MHz`,
             ]),
             '',

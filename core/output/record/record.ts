@@ -189,7 +189,7 @@ const lineSection = (site: Site, sources: RecordSources): RecordSection =>
       'VLAN ID',
       'Address',
       'Gateway',
-      'In front of it',
+      'Device in front',
       'MTU',
       'Source NAT',
       'Seen',

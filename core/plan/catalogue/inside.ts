@@ -79,7 +79,7 @@ const expectationSchema = cosmetic(
       toSites: level('Expected to connected sites', 'What this network may begin with connected sites.'),
       manages: choice(
         'Expected to manage',
-        'Whether the pages of the router and of the equipment in front of it open from here.',
+        'Whether the pages of the router and of the equipment in front open from here.',
         { usual: 'as for its purpose', no: 'no', yes: 'yes' },
         'usual',
       ),

@@ -244,7 +244,7 @@ export const mediumTitles = {
   cellular: 'Cellular',
   wireless: 'Fixed wireless',
   satellite: 'Satellite',
-  router: "Behind somebody else's router",
+  router: "Behind another party's router",
 } as const;
 
 export const mediaSettings = oneInUse(

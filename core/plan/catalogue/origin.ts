@@ -10,7 +10,7 @@ export const originSchema = cosmetic(
     }),
     value: text(
       'Value',
-      'The value as it was set; another value than this was confirmed by whoever typed it.',
+      'The value as it was set; another value than this was confirmed by the person who typed it.',
       {
         longest: 500,
         mono: true,

@@ -74,7 +74,7 @@ export const secondSchema = z.strictObject({
   ),
   port: choice(
     'Plugged into',
-    'Which port of it the cable from the first router goes into.',
+    'Which of its ports the cable from the first router goes into.',
     { unknown: 'not looked up yet', lan: 'a LAN port', wan: 'its WAN port' },
     'unknown',
   ),

@@ -274,7 +274,7 @@ export const vpnSettings = z.strictObject({
   }),
   outsideService: choice(
     'Outside coordination service',
-    'Whether a service of somebody else may arrange the connections.',
+    'Whether a service of another party may arrange the connections.',
     { unknown: 'not asked yet', allowed: 'allowed', refused: 'not allowed' },
     'unknown',
   ),

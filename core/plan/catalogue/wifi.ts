@@ -127,7 +127,7 @@ export const radioSchema = z.strictObject({
     whole('Channel', 'The primary channel of 20 MHz.', {
       least: 1,
       most: 233,
-      emptyMeans: 'chosen by itself',
+      emptyMeans: 'automatic',
     }),
   ),
   width: rate(
@@ -146,7 +146,7 @@ export const radioSchema = z.strictObject({
       unit: 'dBm',
       least: -10,
       most: 40,
-      emptyMeans: 'as it comes',
+      emptyMeans: 'factory setting',
     }),
   ),
 });

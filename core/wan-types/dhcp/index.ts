@@ -114,7 +114,7 @@ export const wanType: WanType<'dhcp'> = {
     {
       weight: 3,
       holds: ({ papers }) => papers.size === 0,
-      says: 'The paperwork names nothing: the line gives the address by itself.',
+      says: 'The paperwork names nothing: the line assigns the address by DHCP.',
     },
     {
       weight: 3,

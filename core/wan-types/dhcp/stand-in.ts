@@ -162,7 +162,7 @@ export const standIn: StandIn = {
       record.see('link steady', 'no address', 'lease expired, address given up');
       return {
         up: false,
-        says: `It worked for ${lease} s and then stopped: nobody answered the renewals. The device in front was changed or restarted meanwhile, or a filter on the way drops what comes from port 67.`,
+        says: `It worked for ${lease} s and then stopped: nobody answered the renewals. The device in front was changed or restarted, or a filter on the way drops what comes from port 67.`,
       };
     }
     return {

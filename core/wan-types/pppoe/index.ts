@@ -85,7 +85,7 @@ function check(line: Line, at: SettingsAt<'pppoe'>): Finding[] {
       rule: 'no-reconnect',
       severity: 'warning',
       at: `${at}/reconnect`,
-      says: `${line.name} does not dial again by itself: after every interruption somebody has to press a button.`,
+      says: `${line.name} does not redial automatically: after every interruption a button must be pressed.`,
       why: worked('Dials again', 'no', '', [step('dials again', 'no')], practice),
       fix: replacing('Let it dial again', `${at}/reconnect`, true),
       source: practice,
@@ -121,7 +121,7 @@ export const wanType: WanType<'pppoe'> = {
         ['MSS clamping', 'MSS fix', 'TCP MSS'],
         `${line.at}/mtuBytes`,
       ),
-      fieldEntry(`${at}/reconnect`, settings.reconnect ? 'always on, dial again by itself' : 'by hand'),
+      fieldEntry(`${at}/reconnect`, settings.reconnect ? 'always on, redial automatically' : 'by hand'),
       ...(settings.reconnect
         ? [fieldEntry(`${at}/backoffSeconds`, `${settings.backoffSeconds} s, longer each time`)]
         : []),
@@ -134,7 +134,7 @@ export const wanType: WanType<'pppoe'> = {
       nature: lineWaits(line, 0.9),
       phase: 'uplink',
       title: `End the old session on ${line.name}`,
-      why: 'Most providers allow one session. One that ended without a goodbye, by a pulled plug, stays open at their end for a minute, sometimes several, and the new one is refused meanwhile.',
+      why: 'Most providers allow one session. One that ended without a goodbye, by a pulled plug, stays open at their end for a minute, sometimes several, and the new one is refused until then.',
       lowSeconds: 60,
       highSeconds: 300,
       proof: 'The old router was asked to disconnect before it was unplugged; or the wait is over.',

@@ -22,7 +22,7 @@ export const profile = profileOf({
       false,
       { alsoCalled: ['Baby jumbo frames', 'PPP-Max-Payload', 'MTU 1508'] },
     ),
-    reconnect: yesNo('Reconnect', 'Dial again by itself after every interruption.', true, {
+    reconnect: yesNo('Reconnect', 'Redial automatically after every interruption.', true, {
       alsoCalled: ['Always on', 'Auto connect', 'Keep connected'],
     }),
     backoffSeconds: usualWhole(

@@ -35,7 +35,7 @@ export function Component() {
         says={
           accepted.length === 0
             ? 'No promises yet: they follow from the lines, the inside networks and the port forwards.'
-            : `${done} of ${accepted.length} promises ${done === 1 ? 'is' : 'are'} proven. Each names what must have been seen; all of it is required.`
+            : `${done} of ${accepted.length} promises ${done === 1 ? 'is' : 'are'} proven. Each names what must have been seen; everything is required.`
         }
       >
         <Initials />

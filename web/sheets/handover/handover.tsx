@@ -137,7 +137,7 @@ function RemoveSite({ name }: { name: string }) {
         <DialogTitle>Remove {name || 'this site'}?</DialogTitle>
         <DialogContent>
           Its plan, all revisions, records and secrets go to the trash. On the page &quot;Data&quot; they can
-          be put back, until somebody erases them there.
+          be put back until they are erased there.
         </DialogContent>
         <DialogActions>
           <Button autoFocus onClick={() => setOpen(false)}>

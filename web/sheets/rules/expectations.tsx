@@ -85,7 +85,7 @@ function Exceptions() {
         row={() => exceptionSchema.parse({ id: newId() })}
         what="exception"
         addLabel="Add an exception"
-        empty="None. What a finding names can be accepted by somebody, with a reason, until a day."
+        empty="None. What a finding names can be accepted by a named person, with a reason, until a day."
       />
     </>
   );

@@ -178,7 +178,7 @@ function RouterHabits() {
   return (
     <section aria-labelledby="habits">
       <Typography variant="h3" id="habits">
-        What the router does by itself
+        Automatic functions of the router
       </Typography>
       <div className="ledger">
         <Field at="/router/hairpin" />

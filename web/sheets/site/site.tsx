@@ -205,7 +205,7 @@ const newRouter = (['factoryAddress', 'factoryDhcp', 'adminNetwork'] as const).m
 
 function NewRouter() {
   return (
-    <Figures title="The new router, as it comes" at={[...newRouter, '/router/services']}>
+    <Figures title="The new router, factory settings" at={[...newRouter, '/router/services']}>
       <div className="ledger">
         {newRouter.map((each) => (
           <Field key={each} at={each} />

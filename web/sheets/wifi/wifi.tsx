@@ -142,7 +142,7 @@ function RadioRest() {
       ? 'not all names on all radios'
       : 'all names on all radios',
     radios.some(({ modes }) => modes !== 'any') ? 'older generations left out' : 'all generations',
-    radios.some(({ power }) => power !== null) ? 'power set' : 'power as it comes',
+    radios.some(({ power }) => power !== null) ? 'power set' : 'power at factory setting',
   ];
   return (
     <Figures

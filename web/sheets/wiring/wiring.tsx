@@ -72,7 +72,7 @@ function Runs({ reports }: { reports: readonly RunReport[] }) {
         addLabel="Add a run"
         paste={paste}
         pasteHint="Label, box, port, box or device, port, category and length (12 m) of each run, one row each."
-        empty="No run yet. Enter the cables that carry more than one VLAN, and those that somebody will have to find again."
+        empty="No run yet. Enter the cables that carry more than one VLAN, and those that must be found again later."
       >
         {ids.map((id, index) => (
           <RunRow key={id} index={index} mbps={rateOf.get(id)} remove={remove} />

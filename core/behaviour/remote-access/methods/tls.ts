@@ -27,7 +27,7 @@ export const tls: Method = {
     entry('Routes pushed', grantedSubnets(site), ['Split tunnel'], '/vpn/groups'),
   ],
   install: ({ system }, host) => [
-    `Install the app for the VPN over TLS on the ${system}, from whoever looks after it.`,
+    `Install the app for the VPN over TLS on the ${system}, from the person who manages it.`,
     certificateFile,
     `In the app, add ${host} as the server, signed in by that certificate.`,
   ],

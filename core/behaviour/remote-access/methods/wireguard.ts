@@ -14,7 +14,7 @@ export const wireguard: Method = {
       situation,
       'wireguard',
       6,
-      'One key per device, no login, and it reconnects by itself when a phone changes networks.',
+      'One key per device, no login, and it reconnects when a phone changes networks.',
     ),
   entries: (site) => [
     fieldEntry('/vpn/way', 'point-to-site tunnel, UDP', ['Tunnel interface']),
@@ -39,7 +39,7 @@ export const wireguard: Method = {
     ),
   ],
   install: ({ system, ownKey }) => [
-    `Install the tunnel's app (WireGuard) on the ${system}, from the shop of its system or from whoever looks after it.`,
+    `Install the tunnel's app (WireGuard) on the ${system}, from the shop of its system or from the person who manages it.`,
     ownKey
       ? 'In the app, make a new empty tunnel: it makes its own key. Give only the public half to the installer; the private half never leaves the device.'
       : 'In the app, add a tunnel by scanning the QR code that goes with this page, or from the file on the USB stick. Never by mail or messenger.',
