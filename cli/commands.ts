@@ -35,6 +35,7 @@ import {
   readPaste,
   readTranscript,
   recordInputSchema,
+  checkPlan,
   runChecks,
   runSheet,
   runSum,
@@ -227,11 +228,11 @@ export const sumList = (): Answered => ({
 
 function checkCommand(given: Given): Result<Answered> {
   const day = dayOption(given, '');
-  return day.ok ? onPlan(given, (plan) => checkPlan(plan, day.value)) : day;
+  return day.ok ? onPlan(given, (plan) => checkAnswer(plan, day.value)) : day;
 }
 
-function checkPlan(plan: Plan, today: string): Answered {
-  const findings = runChecks(compile(plan), today);
+function checkAnswer(plan: Plan, today: string): Answered {
+  const findings = checkPlan(plan, today);
   const count = (severity: string): number => findings.filter((each) => each.severity === severity).length;
   return {
     json: { blockers: count('blocker'), warnings: count('warning'), advice: count('advice'), findings },

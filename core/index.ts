@@ -7,6 +7,7 @@ export { formatPrefix, hostsOf } from './base/net/prefix.ts';
 export { formatPorts } from './base/net/ports.ts';
 export { planVersion } from './plan/version.ts';
 export { withCleanLines } from './plan/clean.ts';
+export { keeping } from './plan/keeping.ts';
 export { emptyPlan } from './plan/defaults.ts';
 export { comparePlans, mergePlans, type Conflict, type Difference, type Merge } from './plan/compare.ts';
 export { figuresText, valueText } from './plan/figures.ts';
@@ -47,7 +48,7 @@ export { severityOrder, type Finding, type Severity } from './behaviour/domain-t
 export type { Line, Network, Site } from './site/model.ts';
 export { newNetwork } from './site/new-network.ts';
 export { stationsOf, type Station } from './site/stations.ts';
-export { harmOf, type Harm } from './answers/checks/fix-safety.ts';
+export { checkPlan, mends } from './answers/checks/offered.ts';
 export { checks, runChecks } from './answers/checks/index.ts';
 export { ask, type Answer, type HopText } from './answers/path/ask.ts';
 export { follow } from './answers/path/follow.ts';

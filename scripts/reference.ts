@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import ts from 'typescript';
 import { describe } from '../core/plan/field.ts';
+import { byCatalogue } from '../core/answers/checks/by-catalogue/index.ts';
 import { catalogue, type PlacedField } from '../core/plan/places.ts';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
@@ -131,6 +132,18 @@ function constantsPage(): string {
       ? [[`\`${at}\``, field.term, `${field.usual.value} ${field.unit}`.trim(), field.usual.source]]
       : [],
   );
+  const seldom = catalogue().flatMap(({ at, field }) =>
+    field.kind === 'number' && field.seldomOutside
+      ? [
+          [
+            `\`${at}\``,
+            field.term,
+            `${field.seldomOutside.join(' to ')} ${field.unit}`.trim(),
+            'common practice, no source',
+          ],
+        ]
+      : [],
+  );
   return `# Figures that nothing outside stands behind
 
 Made by \`npm run reference\` from the source. What a standard or a handbook says is named beside the figure in the code; these rest on memory or on the habit of the trade, and are the first to look up when a result is doubted.
@@ -138,6 +151,12 @@ Made by \`npm run reference\` from the source. What a standard or a handbook say
 ## Usual values of fields
 
 ${table(['Field', 'Term', 'Usual', 'Source'], usual)}
+
+## Usual ranges of fields
+
+A figure outside is asked about: a unit was exchanged, or a digit is one too many.
+
+${table(['Field', 'Term', 'Usual', 'Source'], seldom)}
 
 ## In the code
 
@@ -186,6 +205,8 @@ function saidInSource(): { rules: Said[]; codes: Said[] } {
           add(rules, literals(first), literals(second), literals(fourth ?? third));
         else if (severities.includes(literals(first)[0] ?? ''))
           add(rules, literals(second), literals(first), literals(third));
+        else if (name === 'aboutField')
+          add(rules, literals(third), literals(fourth), literals(node.arguments[4]));
         else if (name === 'add' && isCode(literals(second)[0] ?? '') && literals(third).length > 0)
           add(rules, literals(second), [], literals(third));
       }
@@ -212,6 +233,19 @@ Made by \`npm run reference\` from the source; "…" is filled in at run time.
 ${table(
   ['Rule', 'Severity', 'What is said', 'Where'],
   once(rules).map(({ code, severity, says, file }) => [`\`${code}\``, severity, says, `\`${file}\``]),
+)}
+
+## Laws over the catalogue
+
+Each holds for every field of a kind; where a rule above speaks of the same field, that one is heard. A row of a list is written \`*\`.
+
+${table(
+  ['Law', 'Fields', 'Which'],
+  byCatalogue.map(({ name, covers }) => [
+    name,
+    String(covers.length),
+    covers.length > 60 ? 'as docs/plan-format.md lists them' : covers.map((at) => `\`${at}\``).join(', '),
+  ]),
 )}
 
 ## Error codes

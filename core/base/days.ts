@@ -1,3 +1,5 @@
+import { bad, ok, type Result } from './result.ts';
+
 // Hundreds of people are looked through at every keystroke: a library's strict parser takes too long for that.
 const dayMs = 86_400_000;
 const at = (day: string): number => {
@@ -13,6 +15,24 @@ export function isDay(text: string): boolean {
   // Every month has 28 days; for the others the calendar is asked.
   return month >= 1 && month <= 12 && date >= 1 && (date <= 28 || textOf(at(text)) === text);
 }
+
+/** Reads a day. */
+export const parseDay = (text: string): Result<string> =>
+  isDay(text.trim())
+    ? ok(text.trim())
+    : bad('date', `"${text.trim()}" is not a date; write it as 2027-03-01.`);
+
+/** Reads a day, or a day with a time. */
+export const parseMoment = (text: string): Result<string> =>
+  isDay(text.trim()) || secondsOf(text) !== undefined
+    ? ok(text.trim())
+    : bad('date', `"${text.trim()}" is not a date; write it as 2027-03-01, or as 2027-03-01T09:30.`);
+
+/** Reads a time of day. */
+export const parseClock = (text: string): Result<string> =>
+  /^(?:[01]\d|2[0-3]):[0-5]\d$/.test(text.trim())
+    ? ok(text.trim())
+    : bad('clock', `"${text.trim()}" is not a time of day; write it as 09:00.`);
 
 /** The day of the calendar on which a moment is, by the clock of this machine: where the work is done, not in UTC. */
 export const dayOf = (moment: Date): string =>

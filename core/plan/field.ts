@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { parseDay, parseMoment } from '../base/days.ts';
 import type { Result } from '../base/result.ts';
 import { lineText, manyLines } from '../base/text.ts';
 
@@ -77,6 +78,10 @@ interface Common {
   /** What an empty field stands for, in a word or two. */
   readonly emptyMeans?: string;
   readonly example?: string;
+  /** Why a row without it is a mistake, as a sentence; left out where empty is in order. */
+  readonly lacking?: string;
+  /** Rows of which that is true; all where it is left out. */
+  readonly lackingWhen?: (row: Readonly<Record<string, unknown>>) => boolean;
 }
 
 export interface NumberField extends Common {
@@ -86,6 +91,14 @@ export interface NumberField extends Common {
   readonly most: number;
   readonly whole: boolean;
   readonly usual?: Usual;
+  /** What is seldom left (common practice, no source): a figure outside is asked about, for units are exchanged. */
+  readonly seldomOutside?: readonly [least: number, most: number];
+}
+
+/** Whether a day tells what happened or how long something goes on, and which days of its row it is not before. */
+export interface DayLaw {
+  readonly says: 'happened' | 'until' | 'from';
+  readonly after: readonly string[];
 }
 
 export interface TextField extends Common {
@@ -98,6 +111,12 @@ export interface TextField extends Common {
   readonly read?: (text: string) => Result<unknown>;
   /** The text itself goes on, not what it was read as. */
   readonly keepsText: boolean;
+  /** A list in which one value may stand twice: measurements. */
+  readonly repeats?: boolean;
+  /** People tell the rows of a list by it, so no two rows have the same. */
+  readonly tellsApart?: boolean;
+  /** Where it is a day: what that day says. */
+  readonly day?: DayLaw;
   /** Nothing can be done without it; a rule looks at the row that it stands in. */
   readonly needed: boolean | ((row: Readonly<Record<string, unknown>>) => boolean);
 }
@@ -118,6 +137,7 @@ export interface ReferenceField extends Common {
   readonly kind: 'reference' | 'references';
   /** The list of the plan whose rows can be named. */
   readonly to: string;
+  readonly repeats?: undefined;
 }
 
 /** A list of rows. */
@@ -126,6 +146,8 @@ export interface RowsField extends Common {
   /** What one row is called: "network". */
   readonly one: string;
   readonly most: number;
+  /** Two rows may say the same: measurements. */
+  readonly repeats?: boolean;
 }
 
 export type Field = NumberField | TextField | SwitchField | ChoiceField | ReferenceField | RowsField;
@@ -165,6 +187,8 @@ interface More {
   readonly alsoCalled?: readonly string[];
   readonly emptyMeans?: string;
   readonly example?: string;
+  readonly lacking?: string;
+  readonly lackingWhen?: Common['lackingWhen'];
 }
 
 const common = (term: string, says: string, more: More): Common => ({
@@ -173,12 +197,15 @@ const common = (term: string, says: string, more: More): Common => ({
   alsoCalled: more.alsoCalled ?? [],
   ...(more.emptyMeans !== undefined && { emptyMeans: more.emptyMeans }),
   ...(more.example !== undefined && { example: more.example }),
+  ...(more.lacking !== undefined && { lacking: more.lacking }),
+  ...(more.lackingWhen && { lackingWhen: more.lackingWhen }),
 });
 
 interface Bounds extends More {
   readonly unit?: string;
   readonly least?: number;
   readonly most: number;
+  readonly seldomOutside?: NumberField['seldomOutside'];
 }
 
 type NumberSchema = z.ZodDefault<z.ZodNullable<z.ZodNumber>>;
@@ -189,11 +216,15 @@ function numeric(
   bounds: Bounds & { readonly usual?: Usual },
   whole: boolean,
 ): Fielded<NumberSchema, number | null> {
-  const { unit = '', least = 0, most, usual } = bounds;
+  const { unit = '', least = 0, most, usual, seldomOutside } = bounds;
   // A value out of bounds is kept as typed and marked, so the schema itself takes any number.
   return entered(
     z.number().nullable().default(null),
-    { kind: 'number', ...common(term, says, bounds), unit, least, most, whole, ...(usual && { usual }) },
+    {
+      kind: 'number',
+      ...common(term, says, bounds),
+      ...{ unit, least, most, whole, ...(usual && { usual }), ...(seldomOutside && { seldomOutside }) },
+    },
     { minimum: least, maximum: most, ...(whole && { multipleOf: 1 }) },
   );
 }
@@ -218,6 +249,8 @@ interface TextMore extends More {
   readonly longest?: number;
   readonly mono?: boolean;
   readonly needed?: TextField['needed'];
+  readonly repeats?: boolean;
+  readonly tellsApart?: boolean;
 }
 
 type TextSchema = z.ZodDefault<z.ZodString>;
@@ -237,6 +270,8 @@ const textField = (
   mono: more.mono ?? (read !== undefined || kind === 'secret'),
   keepsText,
   needed: more.needed ?? false,
+  ...(more.repeats && { repeats: true }),
+  ...(more.tellsApart && { tellsApart: true }),
   ...(read && { read }),
 });
 
@@ -276,6 +311,31 @@ export function formed(
   const longest = more.longest ?? 64;
   return entered(lineText(longest).default(''), textField('text', term, says, longest, more, read));
 }
+
+interface DayMore extends More {
+  /** Fields of the same row whose days it does not come before. */
+  readonly after?: readonly string[];
+}
+
+const dayField = (
+  term: string,
+  says: string,
+  law: DayLaw['says'],
+  { after = [], ...more }: DayMore,
+  read: (text: string) => Result<unknown>,
+): Fielded<TextSchema, string> =>
+  entered(lineText(64).default(''), {
+    ...textField('text', term, `${says} (ISO 8601).`, 64, more, read),
+    day: { says: law, after },
+  });
+
+/** A day of the calendar: what happened on it, or until or from when something is so. `says` has no full stop. */
+export const day = (term: string, says: string, law: DayLaw['says'], more: DayMore = {}) =>
+  dayField(term, says, law, more, parseDay);
+
+/** The same with a time of day, where one is known. */
+export const moment = (term: string, says: string, law: DayLaw['says'], more: DayMore = {}) =>
+  dayField(term, says, law, more, parseMoment);
 
 /** The name under which the vault keeps a secret, never the secret. */
 export function secret(term: string, says: string, more: TextMore = {}): Fielded<TextSchema, string> {
@@ -383,6 +443,12 @@ export function rows<Row extends z.ZodObject>(
   const made = z.array(row).max(most).default([]).meta({ title: term, description: says, maxItems: most });
   fields.set(made, { kind: 'rows', term, says, alsoCalled: [], most, one });
   return made;
+}
+
+/** A list in which two rows may say the same. */
+export function repeated<List extends z.ZodType>(list: List): List {
+  fields.set(list, { ...(fields.get(list) as RowsField), repeats: true });
+  return list;
 }
 
 /** An object whose members are kept beside each other, of which a field beside it names the one in use. */

@@ -30,7 +30,8 @@ export const planOf = (input: PlanInput): Plan =>
 export const soundPlan = (change: (plan: Plan) => void = () => {}): Plan => {
   const plan = planOf({
     demo: true,
-    site: { name: 'Test site' },
+    site: { name: 'Test site', street: '4 Sail Lane', town: 'Larch Quay' },
+    contacts: [{ id: 'keys', name: 'Maren Holt', role: 'keys', phone: '+44 1632 960001' }],
     kit: [{ id: 'router', role: 'router' }],
     router: {
       factoryAddress: '192.168.1.1/24',
@@ -111,13 +112,13 @@ export const compiledCopy = (plan: Plan): Site => compile(structuredClone(plan))
 /** What a value that is no text becomes in a sentence: none may say it. */
 export const notWords = /\b(?:undefined|null|NaN|Infinity|true)\b|\[object/;
 
-/** The plan with another value at a JSON Pointer. */
+/** The plan with another value at a JSON Pointer; all else stays the very same. */
 export function setAt(plan: Plan, at: string, value: unknown): Plan {
-  const made = structuredClone(plan);
-  const keys = at.split('/').slice(1);
-  const owner = keys
-    .slice(0, -1)
-    .reduce<unknown>((inner, key) => (inner as Record<string, unknown>)[key], made);
-  (owner as Record<string, unknown>)[keys.at(-1)!] = value;
-  return made;
+  const put = (inner: unknown, [key, ...rest]: readonly string[]): unknown => {
+    if (key === undefined) return value;
+    if (Array.isArray(inner)) return inner.with(Number(key), put(inner[Number(key)], rest));
+    const owner = inner as Readonly<Record<string, unknown>>;
+    return { ...owner, [key]: put(owner[key], rest) };
+  };
+  return put(plan, at.split('/').slice(1)) as Plan;
 }

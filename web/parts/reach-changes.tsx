@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import type { Plan, ReachChange } from '../../core/index.ts';
-import { analysisWorker, siteOf } from '../state/analysis.ts';
+import { analysisWorker } from '../state/analysis.ts';
 import './reach-changes.css';
 
 /** Sentences that are shown; the rest are counted. */
@@ -13,7 +13,7 @@ export function ReachChanges({ before, after }: { before: Plan; after: Plan }) {
     let current = true;
     setChanges(undefined);
     void analysisWorker()
-      .compareReach(siteOf(before), siteOf(after))
+      .compareReach(before, after)
       .then(
         (found) => current && setChanges(found),
         () => {},

@@ -55,13 +55,13 @@ export const useAnalysisPiece = <Piece>(piece: (analysis: Analysis | undefined) 
   useSignal(useContext(AnalysisContext), piece);
 
 interface Wanted {
-  readonly site: Site;
+  readonly plan: Plan;
   readonly records: readonly SiteRecord[];
   readonly learnt: Learnt;
   readonly take: (analysis: Analysis) => void;
 }
 
-const analyses = new Newest<Wanted>(async ({ site, records, learnt, take }, isNewest) => {
+const analyses = new Newest<Wanted>(async ({ plan, records, learnt, take }, isNewest) => {
   standing.set('working');
   const late = setTimeout(() => standing.set('late'), lateMs);
   let giveUp: ReturnType<typeof setTimeout> | undefined;
@@ -72,7 +72,7 @@ const analyses = new Newest<Wanted>(async ({ site, records, learnt, take }, isNe
     }, longestMs);
   });
   try {
-    const result = await Promise.race([analysisWorker().load(site, records, today(), learnt), givenUp]);
+    const result = await Promise.race([analysisWorker().load(plan, records, today(), learnt), givenUp]);
     if (result === undefined) standing.set('failed');
     else if (isNewest()) {
       take(result);
@@ -88,18 +88,18 @@ const analyses = new Newest<Wanted>(async ({ site, records, learnt, take }, isNe
 
 /** Keeps the analysis up to date with the plan and the records. Draws nothing. */
 export function Analyst(): null {
-  const site = useSite();
+  const plan = useDeferredValue(usePlan());
   const records = useRecords();
   const learnt = useLearnt();
   const signal = useContext(AnalysisContext);
   useEffect(() => {
     let current = true;
-    analyses.ask({ site, records, learnt, take: (analysis) => current && signal.set(analysis) });
+    analyses.ask({ plan, records, learnt, take: (analysis) => current && signal.set(analysis) });
     return () => {
       current = false;
       analyses.clear();
     };
-  }, [site, records, learnt, signal]);
+  }, [plan, records, learnt, signal]);
   return null;
 }
 

@@ -107,7 +107,7 @@ describe('an open site', () => {
       session.undo();
       steps.push(`${name(session)}/${session.snapshot().plan.site.town}`);
     }
-    expect(steps).toEqual(['Pier/Quay', 'Pier/', 'Test site/']);
+    expect(steps).toEqual(['Pier/Quay', 'Pier/Larch Quay', 'Test site/Larch Quay']);
     session.redo();
     session.redo();
     session.redo();

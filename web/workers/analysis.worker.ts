@@ -9,9 +9,10 @@ import {
   endpointNames,
   exposureColumns,
   ExposureMemory,
-  harmOf,
   interview,
+  keeping,
   layoutOf,
+  mends,
   pictureOf,
   planOfBrief,
   readBrief,
@@ -77,15 +78,19 @@ export interface Analysis {
   readonly names: readonly string[];
 }
 
+let plan: Plan | undefined;
 let site: Site | undefined;
+/** A plan that came over from the page, with the rows that the loaded one has: what follows from them is known. */
+const known = (came: Plan): Plan => keeping(plan, came);
 /** What was computed for the plan before its last edit. */
 const memory = new ExposureMemory();
 let asked = 0;
 
 const api = {
-  /** Computes all that follows from a site; later questions are about this one. */
-  load(compiled: Site, records: readonly SiteRecord[], today: string, learnt: Learnt): Analysis {
-    site = compiled;
+  /** Computes all that follows from a plan; later questions are about this one. */
+  load(came: Plan, records: readonly SiteRecord[], today: string, learnt: Learnt): Analysis {
+    plan = known(came);
+    site = compile(plan);
     const steps = runSheet(site, learnt, today);
     const accepted = acceptance(site, records, steps);
     return {
@@ -160,11 +165,12 @@ const api = {
   },
   workings: (at: string): Worked[] => (site ? workingsAt(site, at) : []),
   /** Who can reach what while these lines (by id) are down. Undefined where another plan came meanwhile. */
-  async exposure(plan: Plan, down: readonly string[]): Promise<ExposureMatrix | undefined> {
+  async exposure(came: Plan, down: readonly string[]): Promise<ExposureMatrix | undefined> {
     const mine = (asked += 1);
-    const compiled = compile(plan);
+    const of = known(came);
+    const compiled = compile(of);
     const rows: MatrixRow[] = [];
-    for (const row of memory.rows(plan, compiled, new Set(down))) {
+    for (const row of memory.rows(of, compiled, new Set(down))) {
       rows.push(row);
       // What was asked meanwhile goes first.
       await new Promise((resolve) => setTimeout(resolve));
@@ -173,10 +179,11 @@ const api = {
     return { columns: exposureColumns(compiled), rows };
   },
   /** What a plan opens and closes beside another; neither has to be the one that is loaded. */
-  compareReach: (before: Site, after: Site): ReachChange[] => compareReach(before, after),
+  compareReach: (before: Plan, after: Plan): ReachChange[] =>
+    compareReach(compile(known(before)), compile(known(after))),
   /** Whether a fix of the loaded site mends without harm. */
-  mends: (after: Site, finding: Finding, today: string): boolean =>
-    !site || harmOf(site, after, finding, (each) => runChecks(each, today)) === undefined,
+  mends: (after: Plan, finding: Finding, today: string): boolean =>
+    !site || mends(site, compile(known(after)), finding, today),
   ask: (question: string): Result<Answer> | undefined => (site ? ask(site, question) : undefined),
 };
 

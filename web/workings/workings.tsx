@@ -3,7 +3,7 @@ import Typography from '@mui/material/Typography';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { applyPatch, labelAt, type Finding, type Worked } from '../../core/index.ts';
-import { analysisWorker, siteOf, useAnalysis, useStanding } from '../state/analysis.ts';
+import { analysisWorker, useAnalysis, useStanding } from '../state/analysis.ts';
 import { useFocus, usePlace } from '../state/focus.ts';
 import { sheetOf, type SheetKey } from '../sheets/index.ts';
 import { usePlan, useSession } from '../state/session.ts';
@@ -135,7 +135,7 @@ function useMends(finding: Finding): boolean {
       const after = applyPatch(session.snapshot().plan, patch);
       if (!after.ok) return;
       void analysisWorker()
-        .mends(siteOf(after.value), finding, today())
+        .mends(after.value, finding, today())
         .then(
           (found) => {
             verdicts.set(finding, found);

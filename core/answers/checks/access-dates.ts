@@ -1,6 +1,5 @@
 import { once } from '../../base/once.ts';
 import type { Peer } from '../../site/vpn.ts';
-import { termAt } from '../../plan/places.ts';
 import { daysBetween, isDay } from '../../base/days.ts';
 import { replacing, type Check, type Finding } from '../../behaviour/domain-types/finding.ts';
 import type { Site } from '../../site/model.ts';
@@ -15,7 +14,7 @@ export const accessDates: Check = {
     site.vpn.way === 'none'
       ? []
       : [
-          ...site.vpn.peers.flatMap((peer) => asWritten(peer)),
+          ...site.vpn.peers.flatMap((peer) => endless(peer)),
           ...(isDay(today) ? [...devices(site, today), ...certificates(site, today)] : []),
         ],
 };
@@ -29,32 +28,8 @@ const daysWorked = (from: string, to: string) =>
     practice,
   );
 
-/** What is wrong with the days of an access on any day; it hangs on its row alone. */
-const asWritten = once((peer: Peer): readonly Finding[] => [...unreadable(peer), ...endless(peer)]);
-
-const unreadable = ({ at, name, created, expires, revokedOn, lastSeen, oldKeyUntil }: Peer): Finding[] =>
-  (
-    [
-      ['created', created],
-      ['expires', expires],
-      ['revoked', revokedOn],
-      ['lastSeen', lastSeen],
-      ['oldKeyUntil', oldKeyUntil],
-    ] as const
-  )
-    .filter(([, day]) => day.trim() !== '' && !isDay(day.trim()))
-    .map(([field, day]) =>
-      note(
-        'vpn-date',
-        'warning',
-        `${at}/${field}`,
-        `${termAt(`${at}/${field}`)} of ${name}: "${day}" is not a date; write it as 2027-03-01.${field === 'revoked' ? ' It counts as revoked all the same.' : ''}`,
-        said('Day', day),
-      ),
-    );
-
 /** Access without an end is access that nobody asks about again. */
-const endless = ({ at, name, revoked, expires, publicKey }: Peer): Finding[] =>
+const endless = once(({ at, name, revoked, expires, publicKey }: Peer): readonly Finding[] =>
   revoked || expires.trim() !== '' || publicKey.trim() === ''
     ? []
     : [
@@ -65,7 +40,8 @@ const endless = ({ at, name, revoked, expires, publicKey }: Peer): Finding[] =>
           `The access of ${name} never expires. Set an expiry date, and renew it then.`,
           said('Ends', 'no day'),
         ),
-      ];
+      ],
+);
 
 function devices(site: Site, today: string): Finding[] {
   const found: Finding[] = [];

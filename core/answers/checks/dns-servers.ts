@@ -1,5 +1,6 @@
 import type { At } from '../../plan/at.ts';
-import { formatAddress, type Address } from '../../base/net/address.ts';
+import { factAt } from '../../wan-types/facts.ts';
+import { formatAddress, sameAddress, type Address } from '../../base/net/address.ts';
 import { hasPort } from '../../base/net/ports.ts';
 import { contains } from '../../base/net/prefix.ts';
 import { ask } from '../path/ask.ts';
@@ -22,6 +23,7 @@ export const resolvers: Check = {
     ]),
     ...site.lines.flatMap((line) => noneAbove(site, line)),
     ...inTunnel(site),
+    ...asksItself(site),
   ],
 };
 
@@ -70,6 +72,46 @@ function inTunnel(site: Site): Finding[] {
   if (way === 'none' || !resolver) return [];
   const holder = gone(site, resolver);
   return holder ? [unknown('/vpn/resolver', 'Remote users are given', resolver, holder)] : [];
+}
+
+/** The DNS servers that the router itself asks are beyond it: its own address among them is a question without an end. */
+function asksItself(site: Site): Finding[] {
+  const { failover, lines, networks, vpn } = site;
+  const own = [...networks.map(({ routerAddress }) => routerAddress), vpn.routerAddress];
+  const asked: readonly (readonly [At, string, Address])[] = [
+    ...(failover.resolvers === 'own'
+      ? failover.ownResolvers.map((server) => ['/failover/ownResolvers', 'of the router', server] as const)
+      : []),
+    ...lines.flatMap((line) =>
+      line.resolvers.map(
+        (server) =>
+          [
+            factAt(line, 'resolvers') ?? `${line.at}/settings/${line.type}`,
+            `of ${line.name}`,
+            server,
+          ] as const,
+      ),
+    ),
+  ];
+  return asked.flatMap(([at, whose, server]): Finding[] =>
+    own.some((each) => each && sameAddress(each, server))
+      ? [
+          note(
+            'resolver-loop',
+            'blocker',
+            at,
+            `Among the DNS servers ${whose} is ${formatAddress(server)}, the router's own address: it would ask itself, and no name resolves. Enter servers beyond the router.`,
+            worked(
+              'DNS server that is asked',
+              formatAddress(server),
+              '',
+              [step('asked by', 'the router'), step('held by', 'the router')],
+              'RFC 1035 section 2.2 (a forwarder asks another server)',
+            ),
+          ),
+        ]
+      : [],
+  );
 }
 
 /** The network in which an address is that nobody there holds. */

@@ -19,16 +19,6 @@ function ended({ until, at, name, acceptedBy }: Forward, today: string): Finding
   const { kind, left, why } = day;
   const field = `${at}/until` as const;
   const who = acceptedBy === '' ? 'No requester is named.' : `${acceptedBy} wanted it.`;
-  if (kind === 'unread')
-    return [
-      note(
-        'forward-date',
-        'warning',
-        field,
-        `"${until}" is not a date; write it as 2027-03-01. Until then forward "${name}" has no end.`,
-        why,
-      ),
-    ];
   if (kind === 'over')
     return [
       note(
@@ -51,19 +41,12 @@ function ended({ until, at, name, acceptedBy }: Forward, today: string): Finding
   ];
 }
 
-/** How a last day stands: it cannot be read, it is over, or it is near; undefined where it is none of these. */
+/** How a last day stands: over, or near; undefined where it is neither, or cannot be read. */
 export function lastDay(
   until: string,
   today: string,
-): { readonly kind: 'unread' | 'over' | 'soon'; readonly left: number; readonly why: Worked } | undefined {
-  if (until === '') return undefined;
-  if (!isDay(until))
-    return {
-      kind: 'unread',
-      left: 0,
-      why: worked('Last day', null, '', [step('typed', until)], 'ISO 8601'),
-    };
-  if (today === '') return undefined;
+): { readonly kind: 'over' | 'soon'; readonly left: number; readonly why: Worked } | undefined {
+  if (!isDay(until) || today === '') return undefined;
   const left = daysBetween(today, until);
   const why = worked(
     'Days left',

@@ -1,5 +1,6 @@
 import { severityOrder, type Check, type Finding } from '../../behaviour/domain-types/finding.ts';
 import type { Site } from '../../site/model.ts';
+import { byCatalogue } from './by-catalogue/index.ts';
 import { accessDates } from './access-dates.ts';
 import { complete } from './complete.ts';
 import { devices } from './devices.ts';
@@ -20,6 +21,7 @@ import { expectations } from './expectations.ts';
 import { exposed } from './exposed.ts';
 import { probeTargets } from './probe-targets.ts';
 import { falseAlarmRates } from './false-alarms.ts';
+import { people } from './people.ts';
 import { promises } from './promises.ts';
 import { limits } from './limits.ts';
 import { lineSubnets } from './line-subnets.ts';
@@ -49,6 +51,7 @@ import { resolvers } from './dns-servers.ts';
 import { routes } from './routes.ts';
 import { second } from './second.ts';
 import { separation } from './separation.ts';
+import { services } from './services.ts';
 import { shadowed } from './shadowed.ts';
 import { heldTwice } from './uniqueness.ts';
 import { vpnPeople } from './vpn-people.ts';
@@ -58,6 +61,7 @@ import { vpnWay } from './vpn-way.ts';
 /** The registry of checks. A new check is one file and one line here. */
 export const checks: readonly Check[] = [
   complete,
+  people,
   place,
   form,
   overlap,
@@ -71,6 +75,7 @@ export const checks: readonly Check[] = [
   heldTwice,
   resolvers,
   devices,
+  services,
   forwardTarget,
   forwardCollision,
   forwardReach,
@@ -113,11 +118,30 @@ export const checks: readonly Check[] = [
   kit,
 ];
 
+/** Whether something is said about a field; about a row, whether something is said about any field of it. */
+function speaks(spoken: ReadonlySet<string>, at: string): boolean {
+  if (spoken.has(at)) return true;
+  if (!/\/\d+$/.test(at)) return false;
+  for (const each of spoken) if (each.startsWith(`${at}/`)) return true;
+  return false;
+}
+
 /**
  * Everything that is wrong with a site, gravest first, in the order of the plan within one severity.
  * @param today ISO 8601 date; without it nothing is said about what ended or ends soon
  */
 export function runChecks(site: Site, today = ''): Finding[] {
-  const found = checks.flatMap((check) => check.run(site, today));
+  const found: Finding[] = [];
+  const spoken = new Set<string>();
+  for (const check of checks)
+    for (const each of check.run(site, today)) {
+      found.push(each);
+      spoken.add(each.at);
+    }
+  for (const law of byCatalogue)
+    for (const each of law.run(site, today)) {
+      if (!speaks(spoken, each.at)) found.push(each);
+      spoken.add(each.at);
+    }
   return found.sort((a, b) => severityOrder[a.severity] - severityOrder[b.severity]);
 }

@@ -1,6 +1,7 @@
 import { contains, formatPrefix } from '../../base/net/prefix.ts';
-import { formatAddress } from '../../base/net/address.ts';
-import type { Kit } from '../../site/model.ts';
+import { formatAddress, parseAddress } from '../../base/net/address.ts';
+import { valueOf } from '../../base/result.ts';
+import type { Kit, Site } from '../../site/model.ts';
 import type { Check, Finding } from '../../behaviour/domain-types/finding.ts';
 import { overlapWorked } from '../../base/worked/addresses.ts';
 import { practice, step, worked, type Worked } from '../../base/worked/worked.ts';
@@ -12,9 +13,10 @@ const usualCelsius = 40;
 /** The kit: its place, and the address a new router comes with. */
 export const kit: Check = {
   name: 'kit',
-  run: ({ about, router, lines, kit: all }) => {
+  run: (site) => {
+    const { about, router, lines, kit: all } = site;
     const found: Finding[] = [];
-    found.push(...heat(about.cupboardCelsius, all));
+    found.push(...heat(about.cupboardCelsius, all), ...pages(site));
     const { factory } = router;
     if (!factory) return found;
     for (const line of lines) {
@@ -33,6 +35,41 @@ export const kit: Check = {
     return found;
   },
 };
+
+/**
+ * Where the pages of switches and access points open: inside, or at the address that the label has. Elsewhere no
+ * laptop on this site opens them.
+ */
+function pages({ kit: all, networks, second, router, lines }: Site): Finding[] {
+  const known = [
+    ...networks.flatMap(({ prefix }) => prefix ?? []),
+    ...second.flatMap(({ inside, factoryAddress: factory }) =>
+      [inside?.prefix, factory?.prefix].flatMap((each) => each ?? []),
+    ),
+    ...lines.flatMap(({ box }) => box?.prefix ?? []),
+    ...(router.factory ? [router.factory.prefix] : []),
+  ];
+  return all.flatMap(({ at, role, model, adminAddress }): Finding[] => {
+    const host = valueOf(parseAddress(adminAddress));
+    if (!host || (role !== 'switch' && role !== 'access-point')) return [];
+    if (known.length === 0 || known.some((prefix) => contains(prefix, host))) return [];
+    return [
+      note(
+        'page-elsewhere',
+        'warning',
+        `${at}/adminAddress`,
+        `The pages of ${model || `the ${role}`} are entered at ${formatAddress(host)}, which is on no network of this site: they do not open from here. Give it an address of the network from which it is managed.`,
+        worked(
+          'Subnets that hold this address',
+          0,
+          '',
+          [step('address', formatAddress(host)), step('subnets looked at', known.length)],
+          practice,
+        ),
+      ),
+    ];
+  });
+}
 
 /** The cupboard on its warmest day beside what each box bears; where its data sheet is not entered, what is usual. */
 function heat(celsius: number | null, all: readonly Kit[]): Finding[] {

@@ -1,3 +1,4 @@
+import { parseClock } from '../../base/days.ts';
 import { medium } from '../../behaviour/media/index.ts';
 import type { Check, Finding } from '../../behaviour/domain-types/finding.ts';
 import type { Site } from '../../site/model.ts';
@@ -9,7 +10,9 @@ export const place: Check = {
   run: (site: Site) => [
     ...zone(site.about.timeZone.trim()),
     ...country(site.about.country.trim()),
+    ...unplaced(site),
     ...rented(site),
+    ...hours(site),
     ...drilling(site),
   ],
 };
@@ -29,6 +32,20 @@ function rented({ about, contacts }: Site): Finding[] {
   ];
 }
 
+/** The visit begins before it has to be over; a night's work has no end on the same day. */
+function hours({ visit: { begins, ends } }: Site): Finding[] {
+  if (!parseClock(begins).ok || !parseClock(ends).ok || begins.trim() < ends.trim()) return [];
+  return [
+    note(
+      'visit-reversed',
+      'warning',
+      '/visit/ends',
+      `The visit begins at ${begins.trim()} and must be over by ${ends.trim()}, before it begins: one of the two is wrong. For work over midnight leave the end empty.`,
+      said('Must be over by', ends.trim()),
+    ),
+  ];
+}
+
 /** Where no hole may be drilled, the way of an outdoor cable is settled before the visit. */
 function drilling({ about, lines }: Site): Finding[] {
   const outdoor = lines.filter((line) => medium(line.medium).outdoors);
@@ -42,6 +59,42 @@ function drilling({ about, lines }: Site): Finding[] {
       said('No drilling', 'yes'),
     ),
   ];
+}
+
+/** What cannot be judged, or is meant differently, while nobody knows where the site is. */
+function unplaced({ about, wifi, failover }: Site): Finding[] {
+  const found: Finding[] = [];
+  if (about.country.trim() === '' && wifi.radios.length > 0)
+    found.push(
+      note(
+        'country-missing',
+        'warning',
+        '/site/country',
+        'Radios are entered, and no country: which channels and what power are allowed there cannot be checked. Enter the country, and set it on every access point.',
+        { ...said('Country', 'none'), source: 'ISO 3166-1 alpha-2' },
+      ),
+    );
+  if (about.timeZone.trim() === '' && failover.back === 'quiet-hour')
+    found.push(
+      note(
+        'time-zone-missing',
+        'warning',
+        '/site/timeZone',
+        `Traffic is switched back at ${failover.quietHour} o'clock, and no time zone is entered: a router that counts in UTC does it in the middle of the working day elsewhere.`,
+        { ...said('Time zone', 'none'), source: 'IANA time zone database' },
+      ),
+    );
+  if (about.street.trim() === '' && about.town.trim() === '')
+    found.push(
+      note(
+        'no-address-of-site',
+        'advice',
+        '/site/street',
+        'No address is entered: the provider asks for it on every call, and so does the next person who drives there.',
+        said('Address', 'none'),
+      ),
+    );
+  return found;
 }
 
 function zone(name: string): Finding[] {

@@ -4,14 +4,36 @@ import { wayTitles } from '../../plan/catalogue/vpn.ts';
 import { methodOf } from '../../behaviour/remote-access/methods/index.ts';
 import { reachable } from '../../behaviour/remote-access/reachable.ts';
 import { unableTo } from '../../behaviour/remote-access/which.ts';
+import { counted } from '../../base/text.ts';
 import { step, worked } from '../../base/worked/worked.ts';
 import { note, said } from './note.ts';
 
 /** A way in that nobody can use here, or that lets too many in. */
 export const vpnWay: Check = {
   name: 'way in',
-  run: (site) => (site.vpn.way === 'none' ? [] : wayItself(site)),
+  run: (site) => (site.vpn.way === 'none' ? switchedOff(site) : wayItself(site)),
 };
+
+/** Remote users are entered, and no kind of VPN is chosen: each was promised a way in that does not exist. */
+function switchedOff({ vpn: { peers } }: Site): Finding[] {
+  const inUse = peers.filter(({ revoked }) => !revoked);
+  if (inUse.length === 0) return [];
+  return [
+    note(
+      'vpn-off',
+      'warning',
+      '/vpn/way',
+      `${counted(inUse.length, 'client is', 'clients are')} entered, ${inUse[0]!.name || 'one without a name'} among them, and no kind of remote access is chosen: none of them gets in. Choose one, or revoke the clients.`,
+      worked(
+        'Clients without a way in',
+        inUse.length,
+        '',
+        [step('not revoked', inUse.length)],
+        'the plan itself',
+      ),
+    ),
+  ];
+}
 
 function wayItself(site: Site): Finding[] {
   const { way, protocols, outsideService } = site.vpn;

@@ -60,7 +60,6 @@ const broken: Broken[] = [
   ['vpn-nobody-manages', '/vpn/groups', (p) => (p.vpn.groups[0]!.manages = false)],
   ['vpn-device-cannot', '/vpn/peers/2/software', (p) => (p.vpn.peers[2]!.software = 'built-in')],
   ['vpn-pool', '/vpn/pool6', (p) => (p.networks[0]!.prefix = 'fd5e:24a1:60c3::/48')],
-  ['vpn-date', '/vpn/peers/0/expires', (p) => (p.vpn.peers[0]!.expires = '1.3.2027')],
   [
     'vpn-endpoint-changes',
     '/vpn/endpoints/0/host',

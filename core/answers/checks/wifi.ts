@@ -134,16 +134,6 @@ const ends = ({ wifi: { networks: all } }: Site, today: string): Finding[] =>
     const name = ssid || 'The unnamed Wi-Fi network';
     const field = `${at}/until` as const;
     if (!day) return [];
-    if (day.kind === 'unread')
-      return [
-        note(
-          'wifi-date',
-          'warning',
-          field,
-          `"${until}" is not a date; write it as 2027-03-01. Until then ${name} has no end.`,
-          day.why,
-        ),
-      ];
     return day.kind === 'over'
       ? [
           note(

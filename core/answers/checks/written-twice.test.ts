@@ -175,7 +175,7 @@ const onSound: readonly Row[] = [
     '/forwards/0/until',
     (p) => (p.forwards[0]!.until = '2026-03-10'),
   ],
-  ['a day that is none', 'forward-date', '/forwards/0/until', (p) => (p.forwards[0]!.until = 'spring')],
+  ['a day that is none', 'date', '/forwards/0/until', (p) => (p.forwards[0]!.until = 'spring')],
   [
     'kb/s typed as Mb/s',
     'limit-idle',

@@ -145,3 +145,30 @@ export function parseSerial(text: string): Result<string> {
     `"${typed}" does not look like a serial number: those have 4 to 40 letters, digits, "-", "." or "/", without spaces.`,
   );
 }
+
+/**
+ * A telephone number: 3 to 15 digits (ITU-T E.164 section 6.1) in any grouping, with "+" and an extension where there
+ * is one.
+ */
+export function parseTelephone(text: string): Result<string> {
+  const typed = text.trim();
+  const [number = '', extension] = typed.replace(/\s/g, ' ').split(/(?:extension|ext\.?|x|#) ?/i);
+  const digits = number.replace(/\D/g, '').length;
+  return /^\+?[\d ()./-]+$/.test(number) &&
+    digits >= 3 &&
+    digits <= 15 &&
+    (extension === undefined || /^\d{1,8}$/.test(extension))
+    ? ok(typed)
+    : bad(
+        'telephone',
+        `"${typed}" is not a telephone number: 3 to 15 digits, with the country code, such as +351 210 000 000.`,
+      );
+}
+
+/** An address for mail: a mailbox, "@" and a host name (RFC 5321 section 4.1.2). */
+export const parseMail = (text: string): Result<string> =>
+  /^[^\s@"(),:;<>[\]\\]{1,64}@[\p{L}\p{N}](?:[\p{L}\p{N}.-]{0,200}[\p{L}\p{N}])?$/u.test(text.trim()) &&
+  /\.[^.]{2,}$/.test(text.trim()) &&
+  !text.includes('..')
+    ? ok(text.trim())
+    : bad('mail', `"${text.trim()}" is not an e-mail address; write it like name@office.example.`);

@@ -37,7 +37,12 @@ export const watchTargetSchema = z.strictObject({
   host: formed('Probe target', 'Address or name that is probed; for a DNS query the DNS server.', parseHost, {
     alsoCalled: ['Track IP', 'Ping target', 'Health check host'],
   }),
-  port: whole('Port', 'For TCP and HTTP.', { least: 1, most: 65_535 }),
+  port: whole('Port', 'For TCP and HTTP.', {
+    least: 1,
+    most: 65_535,
+    lacking: 'a TCP connect has no port to go to.',
+    lackingWhen: ({ method }) => method === 'tcp',
+  }),
   pinned: yesNo('Bound to this line', 'Probed over this line only, whichever line is in use.', true, {
     on: 'bound',
     off: 'any line',
@@ -50,6 +55,7 @@ export const watchSettings = z.strictObject({
   targets: rows('Probe targets', 'What is probed over this line.', watchTargetSchema, 8),
   intervalSeconds: usualNumber('Probe interval', 'Time from one probe to the next.', {
     unit: 's',
+    seldomOutside: [0.2, 300],
     least: 0.1,
     most: 3600,
     usual: usually(10, practice),
@@ -57,6 +63,7 @@ export const watchSettings = z.strictObject({
   }),
   timeoutSeconds: usualNumber('Probe timeout', 'A probe without an answer is lost after this time.', {
     unit: 's',
+    seldomOutside: [0.1, 30],
     least: 0.05,
     most: 60,
     usual: usually(2, practice),
@@ -82,6 +89,7 @@ export const watchSettings = z.strictObject({
   ),
   holdSeconds: usualNumber('Stable before up', 'How long the line must stay good before it counts as up.', {
     unit: 's',
+    seldomOutside: [0, 3600],
     most: 86_400,
     usual: usually(30, practice),
     alsoCalled: ['Hold-down', 'Recovery time', 'Up delay'],
@@ -120,18 +128,25 @@ export const watchSettings = z.strictObject({
 
 /** How a line fails: measured on site, and rates from the user's own records. */
 export const lineFailures = z.strictObject({
-  measuredLossPercent: number('Measured packet loss', 'On a day without a fault.', { unit: '%', most: 100 }),
+  measuredLossPercent: number('Measured packet loss', 'On a day without a fault.', {
+    unit: '%',
+    seldomOutside: [0, 20],
+    most: 100,
+  }),
   measuredDelayMs: number('Measured round-trip time', 'On a day without a fault.', {
     unit: 'ms',
+    seldomOutside: [0.1, 1500],
     most: 60_000,
   }),
   perYear: number('Failures', 'From your own records.', {
     unit: 'per year',
+    seldomOutside: [0.01, 200],
     most: 10_000,
     emptyMeans: 'usual for the medium',
   }),
   repairHours: number('Time to repair', 'Mean time until it works again.', {
     unit: 'h',
+    seldomOutside: [0.02, 720],
     most: 10_000,
     emptyMeans: 'usual for the medium',
     alsoCalled: ['MTTR'],
@@ -176,6 +191,7 @@ export const failoverPromiseSchema = z.strictObject({
   withinSeconds: cosmetic(
     whole('Back within', 'Longest interruption that keeps the promise.', {
       unit: 's',
+      seldomOutside: [1, 3600],
       least: 1,
       most: 86_400,
       alsoCalled: ['Recovery time objective', 'RTO'],
@@ -196,9 +212,13 @@ export const fixedServiceSchema = cosmetic(
 export const backupLoadSchema = cosmetic(
   z.strictObject({
     id,
-    network: refersTo('/networks', 'Network', 'Whose traffic uses the backup.'),
+    network: refersTo('/networks', 'Network', 'Whose traffic uses the backup.', {
+      lacking: 'it counts for nothing.',
+    }),
     mbps: number('Average rate', 'What it sends and receives on the backup, on average.', {
+      lacking: 'it counts for nothing.',
       unit: 'Mb/s',
+      seldomOutside: [0.01, 500],
       most: 100_000,
     }),
   }),
@@ -207,7 +227,10 @@ export const backupLoadSchema = cosmetic(
 export const sharedCauseSchema = cosmetic(
   z.strictObject({
     id,
-    name: text('Cause', 'What would take several lines down at once.'),
+    name: text('Cause', 'What would take several lines down at once.', {
+      tellsApart: true,
+      lacking: 'nobody knows what is meant.',
+    }),
     kind: choice(
       'Kind',
       'What the lines share.',
@@ -221,14 +244,18 @@ export const sharedCauseSchema = cosmetic(
       },
       'other',
     ),
-    uplinks: refersToSome('/uplinks', 'Uplinks', 'The lines that it takes down.', 8),
+    uplinks: refersToSome('/uplinks', 'Uplinks', 'The lines that it takes down.', 8, {
+      lacking: 'it takes nothing down.',
+    }),
     perYear: usualNumber('Failures', 'How often it happens.', {
       unit: 'per year',
+      seldomOutside: [0.01, 200],
       most: 10_000,
       usual: usually(1, practice),
     }),
     repairHours: usualNumber('Time to repair', 'Mean time until it is over.', {
       unit: 'h',
+      seldomOutside: [0.02, 720],
       most: 10_000,
       usual: usually(4, practice),
     }),
@@ -284,6 +311,7 @@ export const failoverSettings = z.strictObject({
   ttlSeconds: switching(
     usualNumber('DNS TTL', 'How long caches keep the name (RFC 1035).', {
       unit: 's',
+      seldomOutside: [10, 172800],
       most: 604_800,
       usual: usually(3600, practice),
       alsoCalled: ['Time to live'],
@@ -320,6 +348,7 @@ export const failoverSettings = z.strictObject({
   backHoldSeconds: switching(
     usualNumber('Hold before switching back', 'How long the first line must have been up.', {
       unit: 's',
+      seldomOutside: [0, 86400],
       most: 604_800,
       usual: usually(300, practice),
       alsoCalled: ['Failback delay', 'Wait to restore'],
@@ -341,6 +370,7 @@ export const failoverSettings = z.strictObject({
   falsePerMonth: cosmetic(
     usualNumber('Tolerated false switches', 'Switches without a fault that are bearable.', {
       unit: 'per month',
+      seldomOutside: [0.01, 30],
       most: 1000,
       usual: usually(1, practice),
     }),
@@ -348,6 +378,7 @@ export const failoverSettings = z.strictObject({
   backupGigabytes: cosmetic(
     number('Data on the backup', 'What the backup may carry.', {
       unit: 'GB a month',
+      seldomOutside: [0.5, 5000],
       most: 1_000_000,
       emptyMeans: 'no limit',
     }),
@@ -365,12 +396,14 @@ export const failoverSettings = z.strictObject({
       .strictObject({
         wattHours: number('Battery energy', 'Usable energy of the battery supply (UPS).', {
           unit: 'Wh',
+          seldomOutside: [5, 20000],
           most: 1_000_000,
           emptyMeans: 'no battery',
           alsoCalled: ['UPS capacity'],
         }),
         loadWatts: number('Battery load', 'Power of everything that runs from the battery.', {
           unit: 'W',
+          seldomOutside: [3, 2000],
           most: 100_000,
         }),
       })

@@ -7,6 +7,7 @@ import { parsePrefix } from '../../base/net/prefix.ts';
 import {
   choice,
   cosmetic,
+  day,
   id,
   number,
   onSheet,
@@ -17,8 +18,8 @@ import {
   text,
   typed,
   typedList,
-  usually,
   usualNumber,
+  usually,
   whole,
   yesNo,
 } from '../field.ts';
@@ -28,6 +29,7 @@ import { protocol, serviceSchema } from './site.ts';
 const rateLimit = (term: string, says: string) =>
   number(term, says, {
     unit: 'Mb/s',
+    seldomOutside: [0.05, 100_000],
     most: 400_000,
     emptyMeans: 'no limit',
     alsoCalled: ['Bandwidth limit', 'Traffic shaping', 'Rate limit'],
@@ -126,6 +128,7 @@ export const networkSchema = z.strictObject({
       leaseMinutes: cosmetic(
         usualNumber('Lease time', 'How long a device may keep an address.', {
           unit: 'min',
+          seldomOutside: [5, 43200],
           least: 1,
           most: 525_600,
           usual: usually(1440, practice),
@@ -146,6 +149,7 @@ export const networkSchema = z.strictObject({
   stayMinutes: cosmetic(
     number('Length of stay', 'How long a device stays, as a rule.', {
       unit: 'min',
+      seldomOutside: [5, 525600],
       least: 1,
       most: 525_600,
       emptyMeans: 'longer than a lease; guests two hours',
@@ -216,9 +220,7 @@ export const forwardSchema = z.strictObject({
     100,
     { emptyMeans: 'everybody', alsoCalled: ['Source IP', 'Remote address', 'Allowed IPs'] },
   ),
-  until: cosmetic(
-    short('Open until', 'Last day on which it is needed (ISO 8601).', { emptyMeans: 'no end' }),
-  ),
+  until: cosmetic(day('Open until', 'Last day on which it is needed', 'until', { emptyMeans: 'no end' })),
   acceptedBy: cosmetic(text('Accepted by', 'Who wanted it open: a name.')),
 });
 
@@ -288,7 +290,7 @@ export const exceptionSchema = cosmetic(
     ),
     acceptedBy: text('Accepted by', 'Who decided it: a name.'),
     reason: text('Reason', 'Why it is needed.'),
-    until: short('Until', 'Last day on which it is accepted (ISO 8601).', { emptyMeans: 'not accepted yet' }),
+    until: day('Until', 'Last day on which it is accepted', 'until', { emptyMeans: 'not accepted yet' }),
   }),
 );
 

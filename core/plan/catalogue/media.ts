@@ -4,13 +4,15 @@ import {
   choice,
   cosmetic,
   id,
+  moment,
   number,
   oneInUse,
   rate,
+  repeated,
   rows,
   text,
-  usually,
   usualWhole,
+  usually,
   whole,
   yesNo,
 } from '../field.ts';
@@ -32,33 +34,50 @@ export const surveyReading = cosmetic(
   z.strictObject({
     id,
     place: text('Place', 'Where the antenna was.', { longest: 100 }),
-    heightMetres: number('Antenna height', 'Above the ground.', { unit: 'm', most: 1000 }),
+    heightMetres: number('Antenna height', 'Above the ground.', {
+      unit: 'm',
+      seldomOutside: [0.5, 60],
+      most: 1000,
+    }),
     antenna: text('Antenna', 'Internal, or which external one.', { longest: 100 }),
-    gainDbi: number('Antenna gain', "From the antenna's data sheet.", { unit: 'dBi', least: -20, most: 40 }),
+    gainDbi: number('Antenna gain', "From the antenna's data sheet.", {
+      unit: 'dBi',
+      seldomOutside: [-5, 24],
+      least: -20,
+      most: 40,
+    }),
     cable: choice('Antenna cable', 'Kind of cable between antenna and modem.', cableTitles, 'none'),
-    cableMetres: number('Cable length', 'Between antenna and modem.', { unit: 'm', most: 500 }),
+    cableMetres: number('Cable length', 'Between antenna and modem.', {
+      unit: 'm',
+      seldomOutside: [0.2, 50],
+      most: 500,
+    }),
     channel: whole('Channel number', 'EARFCN (LTE), or NR-ARFCN above 262143 (5G).', {
       most: 3_279_165,
       alsoCalled: ['EARFCN', 'NR-ARFCN', 'DL channel'],
     }),
     rsrpDbm: number('RSRP', 'Reference signal received power (3GPP TS 36.214).', {
       unit: 'dBm',
+      seldomOutside: [-140, -44],
       least: -160,
       most: 0,
     }),
     rsrqDb: number('RSRQ', 'Reference signal received quality (3GPP TS 36.214).', {
       unit: 'dB',
+      seldomOutside: [-34, 2.5],
       least: -40,
       most: 20,
     }),
     sinrDb: number('SINR', 'Signal to interference and noise.', {
       unit: 'dB',
+      seldomOutside: [-23, 40],
       least: -40,
       most: 60,
       alsoCalled: ['SNR', 'RS-SINR'],
     }),
     rssiDbm: number('RSSI', 'Everything the antenna receives in the channel.', {
       unit: 'dBm',
+      seldomOutside: [-120, -25],
       least: -140,
       most: 0,
     }),
@@ -67,9 +86,17 @@ export const surveyReading = cosmetic(
       mono: true,
       alsoCalled: ['PCI', 'Cell ID'],
     }),
-    downMbps: number('Measured download', 'Rate measured at this place.', { unit: 'Mb/s', most: 100_000 }),
-    upMbps: number('Measured upload', 'Rate measured at this place.', { unit: 'Mb/s', most: 100_000 }),
-    takenAt: text('Taken at', 'Date and time (ISO 8601).', { longest: 40, mono: true }),
+    downMbps: number('Measured download', 'Rate measured at this place.', {
+      unit: 'Mb/s',
+      seldomOutside: [0.1, 5000],
+      most: 100_000,
+    }),
+    upMbps: number('Measured upload', 'Rate measured at this place.', {
+      unit: 'Mb/s',
+      seldomOutside: [0.05, 2000],
+      most: 100_000,
+    }),
+    takenAt: moment('Taken at', 'Date and time', 'happened'),
   }),
 );
 
@@ -114,7 +141,9 @@ const fibre = z.strictObject({
     'none',
     { alsoCalled: ['PON class', 'Optical class'] },
   ),
-  lengthKm: cosmetic(number('Fibre length', 'To the exchange.', { unit: 'km', most: 100 })),
+  lengthKm: cosmetic(
+    number('Fibre length', 'To the exchange.', { unit: 'km', seldomOutside: [0.01, 60], most: 100 }),
+  ),
   connectors: cosmetic(
     usualWhole('Connectors', 'On the whole way, both ends counted.', {
       most: 100,
@@ -133,6 +162,7 @@ const fibre = z.strictObject({
   sentDbm: cosmetic(
     number('Transmit power of the exchange', 'If the provider told it.', {
       unit: 'dBm',
+      seldomOutside: [-10, 12],
       least: -40,
       most: 20,
       emptyMeans: 'the range of the class',
@@ -142,6 +172,7 @@ const fibre = z.strictObject({
   measuredDbm: cosmetic(
     number('Received power', 'With a power meter, or as the terminal shows it.', {
       unit: 'dBm',
+      seldomOutside: [-40, 5],
       least: -80,
       most: 20,
       alsoCalled: ['Rx power', 'Received optical power'],
@@ -153,23 +184,33 @@ const dsl = z.strictObject({
   syncDownMbps: cosmetic(
     number('Sync rate, downstream', 'As the modem shows it.', {
       unit: 'Mb/s',
+      seldomOutside: [0.2, 2000],
       most: 10_000,
       alsoCalled: ['Line rate', 'Actual data rate'],
     }),
   ),
   syncUpMbps: cosmetic(
-    number('Sync rate, upstream', 'As the modem shows it.', { unit: 'Mb/s', most: 10_000 }),
+    number('Sync rate, upstream', 'As the modem shows it.', {
+      unit: 'Mb/s',
+      seldomOutside: [0.1, 1000],
+      most: 10_000,
+    }),
   ),
   marginDb: cosmetic(
     number('Noise margin', 'The worse of both directions (ITU-T G.997.1).', {
       unit: 'dB',
+      seldomOutside: [0, 40],
       least: -20,
       most: 60,
       alsoCalled: ['SNR margin', 'SNRM'],
     }),
   ),
   attenuationDb: cosmetic(
-    number('Line attenuation', 'Downstream, as the modem shows it.', { unit: 'dB', most: 120 }),
+    number('Line attenuation', 'Downstream, as the modem shows it.', {
+      unit: 'dB',
+      seldomOutside: [0.5, 90],
+      most: 120,
+    }),
   ),
   errorsPerHour: cosmetic(
     whole('CRC errors', 'Counted over an hour.', { unit: 'per hour', most: 10_000_000 }),
@@ -181,17 +222,20 @@ const cable = cosmetic(
   z.strictObject({
     powerDbmv: number('Downstream power', 'The worst channel on the page of the modem.', {
       unit: 'dBmV',
+      seldomOutside: [-20, 20],
       least: -60,
       most: 60,
       alsoCalled: ['Rx power'],
     }),
     snrDb: number('Downstream SNR', 'The worst channel on the page of the modem.', {
       unit: 'dB',
+      seldomOutside: [15, 50],
       most: 80,
       alsoCalled: ['MER', 'RxMER'],
     }),
     upstreamDbmv: number('Upstream power', 'As the modem shows it.', {
       unit: 'dBmV',
+      seldomOutside: [20, 60],
       most: 80,
       alsoCalled: ['Tx power'],
     }),
@@ -223,16 +267,24 @@ const cellular = z.strictObject({
       emptyMeans: 'no experiment has begun',
     }),
   ),
-  mastKm: cosmetic(number('Distance to the mast', 'If known.', { unit: 'km', least: 0.001, most: 200 })),
+  mastKm: cosmetic(
+    number('Distance to the mast', 'If known.', {
+      unit: 'km',
+      seldomOutside: [0.02, 60],
+      least: 0.001,
+      most: 200,
+    }),
+  ),
   widthMHz: cosmetic(
     number('Channel bandwidth', 'As the modem shows it.', {
       unit: 'MHz',
+      seldomOutside: [1.4, 200],
       least: 1,
       most: 400,
       alsoCalled: ['Channel width', 'BW'],
     }),
   ),
-  readings: rows('Survey', 'Readings of the signal, place by place.', surveyReading, 2000),
+  readings: repeated(rows('Survey', 'Readings of the signal, place by place.', surveyReading, 2000)),
 });
 
 export const mediumTitles = {

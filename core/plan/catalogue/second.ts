@@ -90,6 +90,7 @@ export const secondSchema = z.strictObject({
   metres: cosmetic(
     number('Distance by air', 'To the first, where it is joined by air.', {
       unit: 'm',
+      seldomOutside: [1, 10000],
       most: 20_000,
       emptyMeans: 'not known',
     }),
@@ -102,6 +103,7 @@ export const secondSchema = z.strictObject({
   gain: cosmetic(
     number('Antenna gain', 'Of its antenna towards the first; it adds to what is received.', {
       unit: 'dBi',
+      seldomOutside: [0, 34],
       least: -10,
       most: 45,
       emptyMeans: 'none',
@@ -110,6 +112,7 @@ export const secondSchema = z.strictObject({
   signal: cosmetic(
     number('Signal', 'How strong the first is received where it stands.', {
       unit: 'dBm',
+      seldomOutside: [-95, -20],
       least: -120,
       most: 0,
       emptyMeans: 'not measured',

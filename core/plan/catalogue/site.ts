@@ -1,6 +1,13 @@
 import * as z from 'zod';
 import { parseAddress } from '../../base/net/address.ts';
-import { parsePage, parseSerial, parseServer } from '../../base/net/identifiers.ts';
+import { parseClock } from '../../base/days.ts';
+import {
+  parseMail,
+  parsePage,
+  parseSerial,
+  parseServer,
+  parseTelephone,
+} from '../../base/net/identifiers.ts';
 import { parseMac } from '../../base/net/mac.ts';
 import { parsePorts } from '../../base/net/ports.ts';
 import { parseInterface } from '../../base/net/prefix.ts';
@@ -49,6 +56,7 @@ export const siteSchema = cosmetic(
       noDrilling: yesNo('No drilling', 'Cables go where holes are already.', false),
       cupboardCelsius: number('Cupboard temperature', 'Air inside the cupboard on its warmest day.', {
         unit: '°C',
+        seldomOutside: [5, 60],
         least: -50,
         most: 100,
       }),
@@ -60,10 +68,13 @@ export const siteSchema = cosmetic(
 export const contactSchema = cosmetic(
   z.strictObject({
     id,
-    name: text('Name', 'First and last name.'),
+    name: text('Name', 'First and last name.', {
+      tellsApart: true,
+      lacking: 'nobody knows whom to ask for.',
+    }),
     role: text('Role', 'What the person decides or opens: owner, caretaker, office.'),
-    phone: short('Telephone', 'With the country code.'),
-    email: text('E-mail', 'Address for letters and reports.'),
+    phone: formed('Telephone', 'With the country code.', parseTelephone, { mono: true }),
+    email: formed('E-mail', 'Address for letters and reports.', parseMail, { longest: 200, mono: false }),
   }),
 );
 
@@ -110,10 +121,15 @@ const modelCard = cosmetic(
     }),
     holdSeconds: number('Reset hold time', 'How long the button is held for the new state.', {
       unit: 's',
+      seldomOutside: [1, 60],
       most: 120,
       alsoCalled: ['Factory reset', 'Reset button'],
     }),
-    startSeconds: number('Start time', 'From power on until its page opens.', { unit: 's', most: 3600 }),
+    startSeconds: number('Start time', 'From power on until its page opens.', {
+      unit: 's',
+      seldomOutside: [3, 900],
+      most: 3600,
+    }),
     source: text('Source', 'Manual with its edition, label, or own jobs.'),
     lights: rows('Lights', 'What each light says.', lightSchema, 40),
     words: rows('Words of its pages', 'What its pages call the terms used here.', wordSchema, 100),
@@ -132,8 +148,8 @@ export const visitSchema = cosmetic(
   z
     .strictObject({
       kind: choice('Kind of job', 'Decides which steps there are.', jobTitles, 'new'),
-      begins: short('Begins', 'Time of day, such as 09:00.'),
-      ends: short('Must be over by', 'Time of day that was agreed with the people on site.'),
+      begins: formed('Begins', 'Time of day, such as 09:00.', parseClock),
+      ends: formed('Must be over by', 'Time of day that was agreed with the people on site.', parseClock),
       outsideUrl: formed(
         'Page that shows the outside address',
         'A page of your own on the internet that answers with the address it was asked from. Scripts ask it.',
@@ -168,10 +184,18 @@ export const kitSchema = z.strictObject({
     }),
   ),
   needVolts: cosmetic(
-    number('Input voltage', 'What the label of the box asks for.', { unit: 'V', most: 1000 }),
+    number('Input voltage', 'What the label of the box asks for.', {
+      unit: 'V',
+      seldomOutside: [3, 400],
+      most: 1000,
+    }),
   ),
   needAmps: cosmetic(
-    number('Input current', 'What the label of the box asks for.', { unit: 'A', most: 100 }),
+    number('Input current', 'What the label of the box asks for.', {
+      unit: 'A',
+      seldomOutside: [0.05, 20],
+      most: 100,
+    }),
   ),
   needPlug: cosmetic(
     short('Power connector', 'Of the box, such as 5.5/2.1, plus inside.', {
@@ -184,6 +208,7 @@ export const kitSchema = z.strictObject({
   warmestCelsius: cosmetic(
     number('Warmest surroundings', 'Largest ambient temperature on its data sheet.', {
       unit: '°C',
+      seldomOutside: [20, 85],
       least: -50,
       most: 100,
       emptyMeans: '40 °C',
@@ -193,14 +218,22 @@ export const kitSchema = z.strictObject({
   wattHours: cosmetic(
     number('Battery', 'Energy of the battery, where it is one.', {
       unit: 'Wh',
+      seldomOutside: [2, 20000],
       most: 1_000_000,
       alsoCalled: ['UPS', 'Capacity'],
     }),
   ),
-  powerVolts: cosmetic(number('Supply voltage', 'Output of its power supply.', { unit: 'V', most: 1000 })),
+  powerVolts: cosmetic(
+    number('Supply voltage', 'Output of its power supply.', {
+      unit: 'V',
+      seldomOutside: [3, 400],
+      most: 1000,
+    }),
+  ),
   powerAmps: cosmetic(
     number('Supply current', 'Output of its power supply.', {
       unit: 'A',
+      seldomOutside: [0.05, 20],
       most: 100,
       alsoCalled: ['Output'],
     }),
@@ -268,7 +301,10 @@ const builtTitles = {
 
 export const portSchema = z.strictObject({
   id,
-  name: short('Port', 'As printed beside it.', { alsoCalled: ['Socket', 'Interface', 'Jack'] }),
+  name: short('Port', 'As printed beside it.', {
+    tellsApart: true,
+    alsoCalled: ['Socket', 'Interface', 'Jack'],
+  }),
   built: cosmetic(
     choice('Can be', 'What the port can be, as its data sheet says.', builtTitles, 'unknown', {
       alsoCalled: ['Configurable port', 'WAN/LAN port', 'Convertible port'],
@@ -285,6 +321,7 @@ export const portSchema = z.strictObject({
   rateMbps: rate(
     number('Port rate', 'Largest rate of the port, as on the data sheet.', {
       unit: 'Mb/s',
+      seldomOutside: [10, 100000],
       most: 400_000,
       alsoCalled: ['Link speed', 'Port speed'],
     }),
@@ -313,12 +350,14 @@ const limitsSchema = cosmetic(
       devices: upTo('Reservations at most', 'Addresses that it keeps for a device.'),
       routedMbps: number('Throughput', 'Without NAT, as on its data sheet.', {
         unit: 'Mb/s',
+        seldomOutside: [20, 200000],
         most: 400_000,
         emptyMeans: 'not looked up',
         alsoCalled: ['Routing throughput', 'Forwarding rate'],
       }),
       natMbps: number('Throughput with NAT', 'With address translation and rules.', {
         unit: 'Mb/s',
+        seldomOutside: [20, 200000],
         most: 400_000,
         emptyMeans: 'not looked up',
         alsoCalled: ['NAT throughput', 'Firewall throughput'],

@@ -11,13 +11,14 @@ import {
   number,
   onSheet,
   rate,
+  repeated,
   rows,
   short,
   switching,
   text,
   typed,
-  usually,
   usualNumber,
+  usually,
   whole,
   yesNo,
 } from '../field.ts';
@@ -114,7 +115,11 @@ export const rateRunSchema = cosmetic(
   z.strictObject({
     id,
     direction: choice('Direction', 'Seen from the site.', { down: 'down', up: 'up' }, 'down'),
-    mbps: number('Measured rate', 'As the throughput test says.', { unit: 'Mb/s', most: 400_000 }),
+    mbps: number('Measured rate', 'As the throughput test says.', {
+      unit: 'Mb/s',
+      seldomOutside: [0.1, 100000],
+      most: 400_000,
+    }),
     wired: yesNo('By cable', 'Measured by cable, not over Wi-Fi.', true, { on: 'cable', off: 'Wi-Fi' }),
     hour: whole('Hour', 'Hour of the day, local time.', { most: 23 }),
   }),
@@ -174,6 +179,7 @@ export const uplinkSchema = z.strictObject({
   rateDownMbps: cosmetic(
     number('Contract rate, download', 'As the contract says.', {
       unit: 'Mb/s',
+      seldomOutside: [1, 100000],
       most: 400_000,
       alsoCalled: ['Download'],
     }),
@@ -181,6 +187,7 @@ export const uplinkSchema = z.strictObject({
   rateUpMbps: cosmetic(
     number('Contract rate, upload', 'As the contract says.', {
       unit: 'Mb/s',
+      seldomOutside: [0.25, 100000],
       most: 400_000,
       alsoCalled: ['Upload'],
     }),
@@ -188,6 +195,7 @@ export const uplinkSchema = z.strictObject({
   shapeDownMbps: rate(
     number('Shaped rate, download', 'What the router lets in, a little under the measured rate.', {
       unit: 'Mb/s',
+      seldomOutside: [0.5, 100000],
       most: 400_000,
       emptyMeans: 'not shaped',
       alsoCalled: ['QoS bandwidth', 'Smart queue', 'Traffic shaping'],
@@ -196,17 +204,19 @@ export const uplinkSchema = z.strictObject({
   shapeUpMbps: rate(
     number('Shaped rate, upload', 'What the router sends, a little under the measured rate.', {
       unit: 'Mb/s',
+      seldomOutside: [0.2, 100000],
       most: 400_000,
       emptyMeans: 'not shaped',
       alsoCalled: ['QoS bandwidth', 'Smart queue', 'Traffic shaping'],
     }),
   ),
-  runs: rows('Measured rates', 'Runs of a throughput test.', rateRunSchema, 500),
+  runs: repeated(rows('Measured rates', 'Runs of a throughput test.', rateRunSchema, 500)),
   label: onSheet(
     'failover',
     cosmetic(
       short('Cable label', 'Written on the plug and the device, so that the right one is pulled.', {
         mono: false,
+        tellsApart: true,
         emptyMeans: 'no label yet',
       }),
     ),

@@ -7,12 +7,15 @@ import {
   choice,
   choices,
   cosmetic,
+  day,
   formed,
   id,
+  moment,
   notes,
   number,
   refersTo,
   refersToSome,
+  repeated,
   rows,
   secret,
   short,
@@ -20,9 +23,9 @@ import {
   text,
   typed,
   typedList,
-  usually,
   usualNumber,
   usualWhole,
+  usually,
   whole,
   yesNo,
 } from '../field.ts';
@@ -66,7 +69,12 @@ export const vpnGrantSchema = z.strictObject({
 
 export const vpnGroupSchema = z.strictObject({
   id,
-  name: cosmetic(text('Group', 'People who may reach the same things.')),
+  name: cosmetic(
+    text('Group', 'People who may reach the same things.', {
+      tellsApart: true,
+      lacking: 'the record and the list of access cannot say who is meant.',
+    }),
+  ),
   tunnel: choice(
     'Traffic in the tunnel',
     'What the client sends through the tunnel.',
@@ -86,7 +94,11 @@ export const vpnGroupSchema = z.strictObject({
 export const vpnPeerSchema = z.strictObject({
   id,
   name: cosmetic(text('Device', 'What it is: telephone, office laptop.')),
-  person: cosmetic(text('Person', 'Whose device it is.')),
+  person: cosmetic(
+    text('Person', 'Whose device it is.', {
+      lacking: 'when that person leaves, nobody knows which access to revoke.',
+    }),
+  ),
   group: refersTo('/vpn/groups', 'Group', 'What the device may reach.'),
   system: cosmetic(
     choice(
@@ -129,11 +141,17 @@ export const vpnPeerSchema = z.strictObject({
     emptyMeans: 'none',
     alsoCalled: ['PSK', 'Preshared key'],
   }),
-  created: cosmetic(short('Created', 'Day it was set up (ISO 8601).')),
-  expires: cosmetic(short('Expires', 'Last day of access (ISO 8601).', { emptyMeans: 'no end' })),
-  revoked: short('Revoked', 'Day on which access was ended (ISO 8601).', { emptyMeans: 'not revoked' }),
+  created: cosmetic(day('Created', 'Day it was set up', 'happened')),
+  expires: cosmetic(
+    day('Expires', 'Last day of access', 'until', { after: ['created'], emptyMeans: 'no end' }),
+  ),
+  revoked: day('Revoked', 'Day on which access was ended', 'happened', {
+    after: ['created'],
+    emptyMeans: 'not revoked',
+  }),
   lastSeen: cosmetic(
-    short('Last handshake', 'Day on which the router last heard it (ISO 8601).', {
+    day('Last handshake', 'Day on which the router last heard it', 'happened', {
+      after: ['created'],
       emptyMeans: 'never',
       alsoCalled: ['Latest handshake', 'Last seen'],
     }),
@@ -145,7 +163,8 @@ export const vpnPeerSchema = z.strictObject({
     }),
   ),
   oldKeyUntil: cosmetic(
-    short('Previous key until', 'Last day of the overlap (ISO 8601).', {
+    day('Previous key until', 'Last day of the overlap', 'until', {
+      after: ['created'],
       emptyMeans: 'no overlap',
     }),
   ),
@@ -153,7 +172,9 @@ export const vpnPeerSchema = z.strictObject({
 
 export const vpnEndpointSchema = z.strictObject({
   id,
-  uplink: refersTo('/uplinks', 'Uplink', 'The line to which the name or address leads.'),
+  uplink: refersTo('/uplinks', 'Uplink', 'The line to which the name or address leads.', {
+    lacking: 'nobody can say which line must be up for it.',
+  }),
   host: formed('Endpoint', 'Name or address that clients call.', parseServer, {
     mono: true,
     alsoCalled: ['Server address', 'Remote gateway', 'Host name'],
@@ -169,7 +190,11 @@ export const vpnRunSchema = cosmetic(
       { down: 'to the client', up: 'from the client' },
       'down',
     ),
-    mbps: number('Measured rate', 'As the throughput test says.', { unit: 'Mb/s', most: 400_000 }),
+    mbps: number('Measured rate', 'As the throughput test says.', {
+      unit: 'Mb/s',
+      seldomOutside: [0.1, 40000],
+      most: 400_000,
+    }),
   }),
 );
 
@@ -193,7 +218,11 @@ export const translationSchema = z.strictObject({
 /** Another site of the same customer, connected by a site-to-site tunnel. */
 export const farSiteSchema = z.strictObject({
   id,
-  name: cosmetic(text('Site', 'Name of the other site.')),
+  name: cosmetic(
+    text('Site', 'Name of the other site.', {
+      lacking: 'questions, labels and the record cannot say which site is meant.',
+    }),
+  ),
   prefixes: typedList(
     'Remote subnets',
     'Subnets that are routed to the other site, separated by commas.',
@@ -218,12 +247,14 @@ export const farSiteSchema = z.strictObject({
   backSeconds: switching(
     number('Failover time there', 'Until its second line carries, at worst.', {
       unit: 's',
+      seldomOutside: [1, 900],
       most: 86_400,
     }),
   ),
   nameSeconds: switching(
     usualNumber('DNS change there', 'Until its name leads to the second line.', {
       unit: 's',
+      seldomOutside: [5, 172800],
       most: 691_200,
       usual: usually(3600, practice),
     }),
@@ -261,9 +292,12 @@ export const certificateSchema = z.strictObject({
     alsoCalled: ['Extended key usage'],
   }),
   serial: short('Serial number', 'As in the certificate (RFC 5280 section 4.1.2.2).'),
-  from: cosmetic(short('Valid from', 'ISO 8601 date.', { alsoCalled: ['Not before'] })),
-  until: cosmetic(short('Valid until', 'ISO 8601 date.', { alsoCalled: ['Not after'] })),
-  revoked: short('Revoked', 'ISO 8601 date.', { emptyMeans: 'not revoked' }),
+  from: cosmetic(moment('Valid from', 'First day', 'from', { alsoCalled: ['Not before'] })),
+  until: cosmetic(moment('Valid until', 'Last day', 'until', { after: ['from'], alsoCalled: ['Not after'] })),
+  revoked: day('Revoked', 'Day on which it was revoked', 'happened', {
+    after: ['from'],
+    emptyMeans: 'not revoked',
+  }),
   secret: secret('Private key', 'Name of its private key in the vault.'),
   pem: notes('Certificate', 'PEM (RFC 7468).', 8000),
 });
@@ -281,6 +315,7 @@ export const vpnSettings = z.strictObject({
   encryptionMbps: cosmetic(
     number('Encryption throughput', 'What the router encrypts, by its data sheet.', {
       unit: 'Mb/s',
+      seldomOutside: [5, 40000],
       most: 400_000,
       alsoCalled: ['VPN throughput'],
     }),
@@ -336,13 +371,18 @@ export const vpnSettings = z.strictObject({
   clientDownMbps: cosmetic(
     number("Remote user's download rate", 'What the line of a remote user gives.', {
       unit: 'Mb/s',
+      seldomOutside: [0.5, 10000],
       most: 400_000,
     }),
   ),
   roundTripMs: cosmetic(
-    number('Round-trip time', 'Between remote user and site.', { unit: 'ms', most: 60_000 }),
+    number('Round-trip time', 'Between remote user and site.', {
+      unit: 'ms',
+      seldomOutside: [0.5, 1500],
+      most: 60_000,
+    }),
   ),
-  runs: rows('Measured through the tunnel', 'Runs of a throughput test.', vpnRunSchema, 200),
+  runs: repeated(rows('Measured through the tunnel', 'Runs of a throughput test.', vpnRunSchema, 200)),
   sites: rows('Site-to-site', 'Other sites, connected by tunnels.', farSiteSchema, 50, 'site'),
   hub: yesNo('Hub', 'The other sites reach one another through this one.', false, {
     on: 'forwards between the other sites',

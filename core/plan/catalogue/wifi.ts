@@ -4,14 +4,15 @@ import { bad, ok, type Result } from '../../base/result.ts';
 import {
   choice,
   cosmetic,
+  day,
   id,
   number,
   rate,
   refersTo,
   refersToSome,
+  repeated,
   rows,
   secret,
-  short,
   text,
   typedList,
   whole,
@@ -49,11 +50,15 @@ function parseSignal(typed: string): Result<number> {
 /** A room in which Wi-Fi is promised, what is expected there, and what was read there. */
 export const roomSchema = z.strictObject({
   id,
-  name: cosmetic(text('Room', 'As people here call it.', { longest: 80 })),
+  name: cosmetic(text('Room', 'As people here call it.', { longest: 80, tellsApart: true })),
   wifi: refersTo('/wifi/networks', 'Wi-Fi network', 'The name that is used there.', { emptyMeans: 'any' }),
   radio: refersTo('/wifi/radios', 'Served by', 'The radio that serves it.', { emptyMeans: 'not chosen' }),
   metres: cosmetic(
-    number('Distance', 'From the access point, through the walls.', { unit: 'm', most: 1000 }),
+    number('Distance', 'From the access point, through the walls.', {
+      unit: 'm',
+      seldomOutside: [0.5, 60],
+      most: 1000,
+    }),
   ),
   floors: cosmetic(
     whole('Floors between', 'Ceilings that the signal passes.', { most: 10, emptyMeans: 'none' }),
@@ -61,12 +66,14 @@ export const roomSchema = z.strictObject({
   wantedMbps: rate(
     number('Promised rate', 'What a device gets there at least, download.', {
       unit: 'Mb/s',
+      seldomOutside: [1, 2000],
       most: 10_000,
       emptyMeans: 'nothing promised',
     }),
   ),
   readings: cosmetic(
     typedList('Signal readings', 'Signal at several spots of the room, in dBm.', parseSignal, 20, {
+      repeats: true,
       emptyMeans: 'not measured',
       example: '-61, -64, -70',
     }),
@@ -78,6 +85,7 @@ export const wifiNetworkSchema = z.strictObject({
   id,
   ssid: text('SSID', 'The name that devices show; 32 bytes at most.', {
     longest: 32,
+    lacking: 'no device can find it.',
     alsoCalled: ['Network name', 'WLAN name'],
   }),
   network: refersTo('/networks', 'Network', 'The inside network whose devices join it.', {
@@ -107,15 +115,14 @@ export const wifiNetworkSchema = z.strictObject({
   sessionMinutes: cosmetic(
     whole('Session limit', 'How long a guest stays on before accepting again.', {
       unit: 'min',
+      seldomOutside: [5, 525600],
       least: 1,
       most: 525_600,
       emptyMeans: 'no limit',
       alsoCalled: ['Session timeout', 'Voucher time'],
     }),
   ),
-  until: cosmetic(
-    short('Ends on', 'Last day of this Wi-Fi network, such as 2026-09-30.', { emptyMeans: 'stays' }),
-  ),
+  until: cosmetic(day('Ends on', 'Last day of this Wi-Fi network', 'until', { emptyMeans: 'stays' })),
 });
 
 /** A radio of a box. */
@@ -144,6 +151,7 @@ export const radioSchema = z.strictObject({
   power: rate(
     number('Transmit power', 'EIRP, as its settings say.', {
       unit: 'dBm',
+      seldomOutside: [5, 36],
       least: -10,
       most: 40,
       emptyMeans: 'factory setting',
@@ -159,7 +167,12 @@ export const heardSchema = cosmetic(
     band: choice('Band', 'The band in which it was heard.', wifiBands, '2.4'),
     channel: whole('Channel', 'Its primary channel.', { least: 1, most: 233 }),
     width: choice('Channel width', 'What it uses at once.', widthTitles, '20'),
-    signal: number('Signal', 'As strong as it was heard.', { unit: 'dBm', least: -120, most: 0 }),
+    signal: number('Signal', 'As strong as it was heard.', {
+      unit: 'dBm',
+      seldomOutside: [-100, -20],
+      least: -120,
+      most: 0,
+    }),
   }),
 );
 
@@ -168,6 +181,8 @@ export const wifiSchema = z
     networks: rows('Wi-Fi networks', 'Names that devices can join.', wifiNetworkSchema, 50),
     radios: rows('Radios', 'Radios of access points and routers.', radioSchema, 200),
     rooms: rows('Rooms', 'Where Wi-Fi is promised, and what was read there.', roomSchema, 200),
-    heard: rows('Networks heard', 'What a scan on the site found beside the own ones.', heardSchema, 500),
+    heard: repeated(
+      rows('Networks heard', 'What a scan on the site found beside the own ones.', heardSchema, 500),
+    ),
   })
   .prefault({});

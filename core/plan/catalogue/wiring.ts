@@ -45,10 +45,14 @@ const vlanBounds = { least: 1, most: 4094 } as const;
 /** A port of a box that passes frames on (IEEE 802.1Q: bridge port). */
 export const switchPortSchema = z.strictObject({
   id,
-  name: short('Port', 'As printed beside it.', { alsoCalled: ['Socket', 'Interface', 'Jack'] }),
+  name: short('Port', 'As printed beside it.', {
+    tellsApart: true,
+    alsoCalled: ['Socket', 'Interface', 'Jack'],
+  }),
   rateMbps: rate(
     number('Port rate', 'Largest rate of the port, as on the data sheet.', {
       unit: 'Mb/s',
+      seldomOutside: [10, 100000],
       most: 400_000,
       emptyMeans: 'not looked up',
       alsoCalled: ['Link speed', 'Port speed'],
@@ -76,7 +80,12 @@ export const switchPortSchema = z.strictObject({
 /** A cable from a port to another one. */
 export const runSchema = z.strictObject({
   id,
-  label: cosmetic(short('Label', 'On both ends of the cable.', { alsoCalled: ['Cable number', 'Tag'] })),
+  label: cosmetic(
+    short('Label', 'On both ends of the cable.', {
+      tellsApart: true,
+      alsoCalled: ['Cable number', 'Tag'],
+    }),
+  ),
   fromBox: refersTo('/kit', 'From', 'The box at one end.', { emptyMeans: 'not known' }),
   fromPort: short('From port', 'As printed beside it.'),
   toBox: refersTo('/kit', 'To', 'The box at the other end.', { emptyMeans: 'a device or an outlet' }),
@@ -90,7 +99,11 @@ export const runSchema = z.strictObject({
     }),
   ),
   metres: cosmetic(
-    number('Length', 'From plug to plug, with the patch cords.', { unit: 'm', most: 100_000 }),
+    number('Length', 'From plug to plug, with the patch cords.', {
+      unit: 'm',
+      seldomOutside: [0.1, 2000],
+      most: 100_000,
+    }),
   ),
   pairs: rate(
     usualWhole('Pairs', 'Pairs of wires that are connected at both ends.', {
@@ -105,9 +118,12 @@ export const runSchema = z.strictObject({
 /** A line whose provider side goes over the cabling of the site in a VLAN of its own. */
 export const transitSchema = z.strictObject({
   id,
-  uplink: refersTo('/uplinks', 'Uplink', 'The line whose provider side is carried.'),
+  uplink: refersTo('/uplinks', 'Uplink', 'The line whose provider side is carried.', {
+    lacking: 'no line is carried by it.',
+  }),
   vlan: whole('Transit VLAN', 'The VLAN that carries it between its box and the router, and nothing else.', {
     ...vlanBounds,
+    lacking: 'the line does not get to the router.',
   }),
 });
 
@@ -147,6 +163,7 @@ export const boxWiring = {
     cosmetic(
       number('PoE budget', 'Power for all ports together.', {
         unit: 'W',
+        seldomOutside: [5, 4000],
         most: 100_000,
         emptyMeans: 'not known',
       }),
