@@ -22,6 +22,8 @@ import {
   subnetWorked,
 } from '../../base/worked/addresses.ts';
 import { allButWorked, aroundWorked, divideWorked } from '../../base/worked/plan-addresses.ts';
+import { eui64Worked, nthSubnetWorked, solicitedNodeWorked } from '../../base/worked/six.ts';
+import { parseMac } from '../../base/net/mac.ts';
 import { routeWorked, type Row } from '../../base/worked/routes.ts';
 import { arithmetic, step, worked } from '../../base/worked/worked.ts';
 import { listOf, needed, oneOf, optional, sum, wholeBetween, type Sum } from './sum.ts';
@@ -220,5 +222,35 @@ export const addressSums: readonly Sum[] = [
         ? laptopWorked(host, prefix, chosen)
         : bad('no-room', `${formatPrefix(prefix)} has no address beside that of the router.`);
     },
+  ),
+  sum(
+    'nth-subnet',
+    'The n-th subnet of a delegation, from 0, and how many it holds',
+    {
+      space: prefixInput('2001:db8:a000::/56'),
+      length: needed('length of each subnet', '', '64', wholeBetween(0, 128)),
+      index: needed('number, from 0', '', '3', wholeBetween(0, 1_000_000_000)),
+    },
+    ({ space, length, index }) => nthSubnetWorked(space, length, index),
+  ),
+  sum(
+    'eui-64',
+    'IPv6 address that a device makes of its MAC address',
+    {
+      mac: needed('MAC address', '', '34-56-78-9A-BC-DE', parseMac),
+      prefix: optional(
+        'prefix of 64 bits; without it link-local',
+        'prefix',
+        '2001:db8:a:10::/64',
+        parsePrefix,
+      ),
+    },
+    ({ mac, prefix }) => eui64Worked(mac, prefix),
+  ),
+  sum(
+    'solicited-node',
+    'Multicast group at which neighbours ask for an IPv6 address',
+    { address: addressInput('2001:db8::1:800:200e:8c6c') },
+    ({ address }) => solicitedNodeWorked(address),
   ),
 ];

@@ -1,3 +1,5 @@
+import { callQualityWorked, callsWorked, codecs, type Codec } from '../../base/worked/calls.ts';
+import { blocksWorked, byteRateWorked } from '../../base/worked/fragments.ts';
 import { bad, ok } from '../../base/result.ts';
 import {
   availabilityWorked,
@@ -23,6 +25,8 @@ import {
 
 const rate = needed('rate of the line', 'Mb/s', '44.21', numberBetween(0.01, 1_000_000));
 const roundTrip = needed('round-trip time', 'ms', '25', numberBetween(0.01, 60_000));
+
+const codecNames = Object.keys(codecs) as Codec[];
 
 export const lineSums: readonly Sum[] = [
   sum(
@@ -118,5 +122,43 @@ export const lineSums: readonly Sum[] = [
       const { standing: _standing, ...worked } = verdict.value;
       return worked;
     },
+  ),
+  sum(
+    'calls',
+    'Telephone calls that a line carries at once, one way',
+    {
+      codec: needed('codec', '', 'g711', oneOf(codecNames)),
+      packet: needed('voice in a packet', 'ms', '20', numberBetween(5, 120)),
+      link: needed('what the link adds to each packet', 'bytes', '18', wholeBetween(0, 200)),
+      rate: needed('rate of the line', 'Mb/s', '10', numberBetween(0.01, 400_000)),
+    },
+    ({ codec, packet, link, rate }) => callsWorked(codec, packet, link, rate),
+  ),
+  sum(
+    'call-quality',
+    'What delay and loss leave of a telephone call',
+    {
+      codec: needed('codec', '', 'g711', oneOf(codecNames)),
+      delay: needed('delay, one way, jitter buffer included', 'ms', '80', numberBetween(0, 5000)),
+      loss: needed('packet loss', '%', '1', numberBetween(0, 100)),
+    },
+    ({ codec, delay, loss }) => callQualityWorked(codec, delay, loss),
+  ),
+  sum(
+    'byte-rate',
+    'A rate in Mb/s as MB/s and MiB/s',
+    { rate: needed('rate', 'Mb/s', '100', numberBetween(0.001, 1_000_000)) },
+    ({ rate }) => byteRateWorked(rate),
+  ),
+  sum(
+    'data-blocks',
+    'Price of data that is sold in blocks beyond an allowance',
+    {
+      used: needed('data used', 'GB', '57', numberBetween(0, 1_000_000)),
+      included: needed('allowance', 'GB', '50', numberBetween(0, 1_000_000)),
+      block: needed('size of a block', 'GB', '5', numberBetween(0.001, 1_000_000)),
+      price: needed('price of a block', '', '9.9', numberBetween(0, 1_000_000)),
+    },
+    ({ used, included, block, price }) => blocksWorked(used, included, block, price),
   ),
 ];

@@ -8,6 +8,7 @@ import {
   powerWorked,
   tcpCeilingWorked,
 } from '../../base/worked/packets.ts';
+import { fragmentsWorked, lossCeilingWorked } from '../../base/worked/fragments.ts';
 import { needed, numberBetween, oneOf, optional, sum, wholeBetween, yesOrNo, type Sum } from './sum.ts';
 
 const mtuInput = needed('largest packet', 'bytes', '1500', wholeBetween(68, 65_535));
@@ -77,5 +78,21 @@ export const packetSums: readonly Sum[] = [
       amps: needed('amperes on the label', 'A', '1.5', numberBetween(0, 100)),
     },
     ({ volts, amps }) => powerWorked(volts, amps),
+  ),
+  sum(
+    'fragments',
+    'Pieces into which a router cuts an IPv4 packet',
+    { packet: needed('size of the packet', 'bytes', '4000', wholeBetween(21, 65_535)), mtu: mtuInput },
+    ({ packet, mtu }) => fragmentsWorked(packet, mtu),
+  ),
+  sum(
+    'loss-ceiling',
+    'Most that one TCP connection carries under random loss',
+    {
+      mss: needed('segment', 'bytes', '1460', wholeBetween(1, 65_535)),
+      rtt: needed('round-trip time', 'ms', '100', numberBetween(0.01, 60_000)),
+      loss: needed('packet loss', '%', '0.1', numberBetween(0.000_001, 100)),
+    },
+    ({ mss, rtt, loss }) => lossCeilingWorked(mss, rtt, loss),
   ),
 ];

@@ -37,6 +37,69 @@ describe('sums', () => {
     expect(value('route', { table: '10.0.0.0/8=inside', to: '192.0.2.1' })).toBeNull();
   });
 
+  test('calls: the rates that handbooks print for 20 ms packets', () => {
+    const one = (codec: string, link: string) =>
+      good(runSum('calls', { codec, packet: '20', link, rate: '1' })).steps.find(
+        ({ says }) => says === 'one call',
+      )!.value;
+    // RFC 3551 table 4 for the codecs; 80 and 24 kb/s at IP, 87.2 and 31.2 kb/s on Ethernet: handbook values, from memory.
+    expect(one('g711', '0')).toContain('= 80 kb/s');
+    expect(one('g711', '18')).toContain('= 87.2 kb/s');
+    expect(one('g729', '0')).toContain('= 24 kb/s');
+    expect(one('g729', '18')).toContain('= 31.2 kb/s');
+    expect(value('calls', { codec: 'g711', packet: '20', link: '0', rate: '1' })).toBe(12);
+  });
+
+  test('call quality: the rating of G.107 without faults is 93.2, a mean opinion of 4.41', () => {
+    const worked = good(runSum('call-quality', { codec: 'g711', delay: '0', loss: '0' }));
+    expect(worked.steps.find(({ says }) => says === 'R')!.value).toBe('93.2');
+    expect(Number(worked.value).toFixed(2)).toBe('4.41'); // ITU-T G.107 annex B, from memory
+    expect(Number(value('call-quality', { codec: 'g729', delay: '0', loss: '0' }))).toBeCloseTo(4.1, 1); // R 82.2
+    expect(value('call-quality', { codec: 'g711', delay: '5000', loss: '50' })).toBe(1);
+  });
+
+  test('IPv6 addresses as their documents print them', () => {
+    // RFC 2464 section 4: 34-56-78-9A-BC-DE is 36-56-78-FF-FE-9A-BC-DE.
+    expect(value('eui-64', { mac: '34-56-78-9A-BC-DE' })).toBe('fe80::3656:78ff:fe9a:bcde');
+    expect(value('eui-64', { mac: '34-56-78-9A-BC-DE', prefix: '2001:db8:a:10::/64' })).toBe(
+      '2001:db8:a:10:3656:78ff:fe9a:bcde',
+    );
+    // RFC 4291 section 2.7.1: 4037::01:800:200E:8C6C is FF02::1:FF0E:8C6C.
+    expect(value('solicited-node', { address: '4037::1:800:200e:8c6c' })).toBe('ff02::1:ff0e:8c6c');
+    expect(value('nth-subnet', { space: '2001:db8:a000::/56', length: '64', index: '255' })).toBe(
+      '2001:db8:a000:ff::/64',
+    );
+    expect(runSum('nth-subnet', { space: '2001:db8:a000::/56', length: '64', index: '256' })).toMatchObject({
+      ok: false,
+      problem: { at: 'index' },
+    });
+    expect(value('nth-subnet', { space: '10.0.0.0/8', length: '24', index: '65535' })).toBe(
+      '10.255.255.0/24',
+    );
+  });
+
+  test('wires, fragments, loss and units', () => {
+    // ASTM B258 (from memory): AWG 24 is 0.205 mm², AWG 12 is 3.31 mm².
+    expect(value('wire-gauge', { gauge: '24' })).toBe(0.2);
+    expect(value('wire-gauge', { gauge: '12' })).toBe(3.31);
+    // IEC 60028: 2 × 29 m of 1 mm² is 1 ohm.
+    expect(value('voltage-drop', { volts: '12', amps: '2', metres: '29', area: '1' })).toBe(10);
+    expect(value('heat', { watts: '1000' })).toBe(3412.14);
+    // RFC 791 section 3.2: 3980 bytes of payload in pieces of 1480.
+    expect(value('fragments', { packet: '4000', mtu: '1500' })).toBe(3);
+    expect(good(runSum('fragments', { packet: '4000', mtu: '1500' })).steps.at(-1)!.value).toBe(
+      '2 of 1500 bytes, the last of 1040 bytes',
+    );
+    expect(value('fragments', { packet: '1500', mtu: '1500' })).toBe(1);
+    expect(value('fragments', { packet: '1501', mtu: '1500' })).toBe(2);
+    // 1460 × 8 / 0.1 s × √(1.5 / 0.001): Mathis and others 1997.
+    expect(value('loss-ceiling', { mss: '1460', rtt: '100', loss: '0.1' })).toBe(4.52);
+    expect(value('byte-rate', { rate: '100' })).toBe(12.5);
+    expect(value('data-blocks', { used: '57', included: '50', block: '5', price: '9.9' })).toBe(19.8);
+    expect(value('data-blocks', { used: '60', included: '50', block: '5', price: '9.9' })).toBe(19.8);
+    expect(value('data-blocks', { used: '40', included: '50', block: '5', price: '9.9' })).toBe(0);
+  });
+
   test('the steps lead to the result', () => {
     const worked = good(runSum('subnet', { prefix: '10.9.8.0/21' }));
     expect(worked.value).toBe(2046);
