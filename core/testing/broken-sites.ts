@@ -1,7 +1,81 @@
-import { portSchema, reachSchema, type Plan } from '../plan/schema.ts';
+import { kitSchema, portSchema, radioSchema, reachSchema, vpnPeerSchema, type Plan } from '../plan/schema.ts';
 
 /** What is broken, the rule that must name it, and where. Each is one change to a sound site. */
-export const brokenSites: readonly [rule: string, at: string, change: (plan: Plan) => void][] = [
+export const brokenSites: readonly [rule: string, at: string, change: (plan: Plan) => unknown][] = [
+  [
+    'contact-unreachable',
+    '/contacts/0/phone',
+    (p) => Object.assign(p.contacts[0]!, { phone: '', email: '' }),
+  ],
+  ['nobody-to-call', '/contacts', (p) => p.contacts.pop()],
+  ['telephone', '/contacts/0/phone', (p) => Object.assign(p.contacts[0]!, { phone: 'at the desk' })],
+  ['mail', '/contacts/0/email', (p) => Object.assign(p.contacts[0]!, { email: 'maren.holt' })],
+  ['clock', '/visit/begins', (p) => Object.assign(p.visit, { begins: '24:00' })],
+  ['visit-reversed', '/visit/ends', (p) => Object.assign(p.visit, { begins: '13:00', ends: '09:30' })],
+  ['no-address-of-site', '/site/street', (p) => Object.assign(p.site, { street: '', town: ' ' })],
+  [
+    'country-missing',
+    '/site/country',
+    (p) => p.wifi.radios.push(radioSchema.parse({ id: 'r', box: 'router', channel: 6 })),
+  ],
+  ['time-zone-missing', '/site/timeZone', (p) => Object.assign(p.failover, { back: 'quiet-hour' })],
+  [
+    'vpn-off',
+    '/vpn/way',
+    (p) => p.vpn.peers.push(vpnPeerSchema.parse({ id: 'one', person: 'Maren Holt', name: 'laptop' })),
+  ],
+  [
+    'service-port-twice',
+    '/router/services/1/ports',
+    (p) => p.router.services.push({ ...p.router.services[0]!, id: 'again', name: 'Shell' }),
+  ],
+  [
+    'service-port-twice',
+    '/devices/0/services/1/ports',
+    (p) => p.devices[0]!.services.push({ ...p.devices[0]!.services[0]!, id: 'again', name: 'Other page' }),
+  ],
+  [
+    'page-elsewhere',
+    '/kit/1/adminAddress',
+    (p) => p.kit.push(kitSchema.parse({ id: 'sw', role: 'switch', adminAddress: '172.31.7.2' })),
+  ],
+  [
+    'route-twice',
+    '/routes/1/prefix',
+    (p) =>
+      p.routes.push(
+        { id: 'a', prefix: '172.16.9.0/24', via: '10.24.10.20', notes: '' },
+        { id: 'b', prefix: '172.16.9.0/24', via: '10.24.10.21', notes: '' },
+      ),
+  ],
+  [
+    'route-hop-unknown',
+    '/routes/0/via',
+    (p) => p.routes.push({ id: 'a', prefix: '172.16.9.0/24', via: '10.24.10.77', notes: '' }),
+  ],
+  [
+    'resolver-loop',
+    '/uplinks/0/settings/static/resolvers',
+    (p) => (p.uplinks[0]!.settings.static.resolvers = ['198.51.100.53', p.networks[0]!.routerAddress]),
+  ],
+  [
+    'resolver-loop',
+    '/failover/ownResolvers',
+    (p) =>
+      Object.assign(p.failover, {
+        resolvers: 'own',
+        ownResolvers: ['192.0.2.53', p.networks[0]!.routerAddress],
+      }),
+  ],
+  [
+    'wifi-no-block',
+    '/wifi/radios/0/width',
+    // Of 160 MHz there are 50, 114 and 163 in 5 GHz (IEEE 802.11 annex E, from memory).
+    (p) =>
+      p.wifi.radios.push(
+        radioSchema.parse({ id: 'r', box: 'router', band: '5', channel: 140, width: '160' }),
+      ),
+  ],
   [
     'overlap',
     '/networks/1/prefix',

@@ -81,6 +81,7 @@ describe('checks', () => {
       'second-route',
       'second-routes',
       'wifi-dense',
+      'wifi-no-block',
       'wifi-power',
     ]);
   });

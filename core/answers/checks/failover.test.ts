@@ -17,6 +17,25 @@ const watchOf = (plan: Plan, index = 0): Plan['uplinks'][number]['watch'] => pla
 
 const broken: Broken[] = [
   ['no-second-line', '/failover/promises/0', (p) => p.uplinks.pop()],
+  ['failover-unnoticed', '/failover/notification', (p) => (p.failover.notification = '')],
+  [
+    'policy-shadowed',
+    `/failover/rules/${demoPlan('farrow-sound').failover.rules.length}`,
+    (p) => p.failover.rules.push({ ...p.failover.rules[0]!, id: 'again', protocol: 'tcp', ports: '443' }),
+  ],
+  [
+    'policy-idle',
+    `/failover/rules/${demoPlan('farrow-sound').failover.rules.length}`,
+    (p) =>
+      p.failover.rules.push({
+        ...p.failover.rules[0]!,
+        id: 'as-without',
+        network: '',
+        protocol: 'any',
+        ports: '',
+        lines: p.uplinks.map(({ id }) => id),
+      }),
+  ],
   ['not-watched', '/uplinks/0/watch/targets', (p) => (watchOf(p).targets = [])],
   ['one-target', '/uplinks/0/watch/targets', (p) => watchOf(p).targets.pop()],
   ['target-empty', '/uplinks/0/watch/targets/0/host', (p) => (watchOf(p).targets[0]!.host = '')],
@@ -132,6 +151,8 @@ const broken: Broken[] = [
 everyRuleIsNamed(broken, farrow, findings, [
   'back-flaps',
   'dial-too-slow',
+  'policy-idle',
+  'policy-shadowed',
   'promise-late',
   'target-unpinned',
   'will-flap',

@@ -45,6 +45,7 @@ import { names } from './names.ts';
 import { wifi } from './wifi.ts';
 import { wiring } from './wiring.ts';
 import { overlap } from './overlap.ts';
+import { policyRules } from './policy-rules.ts';
 import { pool } from './pool.ts';
 import { ports } from './ports.ts';
 import { resolvers } from './dns-servers.ts';
@@ -89,6 +90,7 @@ export const checks: readonly Check[] = [
   shares,
   probeTargets,
   falseAlarmRates,
+  policyRules,
   promises,
   lineSubnets,
   backupMtu,

@@ -1,44 +1,21 @@
 import { formatAddress } from '../../base/net/address.ts';
-import { difference, everyAddress, intersection, single, type PacketBox } from '../../base/net/packet-set.ts';
+import { everyAddress, single, type PacketBox } from '../../base/net/packet-set.ts';
 import { rangeOf, subtractRanges, type AddressRange } from '../../base/net/range.ts';
 import type { Reach, Site } from '../../site/model.ts';
 import type { Check, Finding } from '../../behaviour/domain-types/finding.ts';
 import { arithmetic, step, worked } from '../../base/worked/worked.ts';
+import { idleRows } from './first-match.ts';
 import { slug } from '../../base/text.ts';
 
 /** Rules that decide nothing, because rules above them take all their packets: the first that fits decides. */
 export const shadowed: Check = {
   name: 'shadowed rules',
-  run: (site) => {
-    const found: Finding[] = [];
-    const above = new Map<string, { readonly rule: Reach; readonly boxes: readonly PacketBox[] }[]>();
-    for (const rule of site.reach) {
-      const key = `${rule.from.id} ${rule.to.kind === 'network' ? rule.to.network.id : ''}`;
-      const boxes = boxesOf(rule, site);
-      const before = above.get(key) ?? [];
-      const taking = before.filter((each) =>
-        each.boxes.some((one) => boxes.some((two) => intersection(one, two))),
-      );
-      const [first] = boxes;
-      if (
-        first &&
-        taking.length > 0 &&
-        difference(
-          boxes,
-          taking.flatMap((each) => each.boxes),
-        ).length === 0
-      )
-        found.push(
-          finding(
-            rule,
-            taking.map((each) => each.rule),
-            first,
-          ),
-        );
-      above.set(key, [...before, { rule, boxes }]);
-    }
-    return found;
-  },
+  run: (site) =>
+    idleRows(
+      site.reach,
+      (rule) => boxesOf(rule, site),
+      ({ from, to }) => `${from.id} ${to.kind === 'network' ? to.network.id : ''}`,
+    ).map(({ row, above, box }) => finding(row, above, box)),
 };
 
 function destinationsOf({ to }: Reach, site: Site): AddressRange[] {

@@ -3,7 +3,7 @@ import { replacing, type Check, type Finding } from '../../behaviour/domain-type
 import { busyAsSet, fits, recommendedChannels } from '../../behaviour/wifi/now.ts';
 import { widthsFor } from '../../behaviour/wifi/width.ts';
 import { allowedBy, channelRules, mostDbm, rangesText } from '../../behaviour/wifi/countries.ts';
-import { radarWaitWorked, spectrumOf } from '../../base/worked/wifi.ts';
+import { blockOf, radarWaitWorked, spectrumOf } from '../../base/worked/wifi.ts';
 import { figure, practice, step, worked } from '../../base/worked/worked.ts';
 import { lastDay } from './forward-dates.ts';
 import { note, said } from './note.ts';
@@ -193,6 +193,30 @@ function radios({ about, wifi: { radios: all } }: Site): Finding[] {
           said('Channel', String(channel)),
         ),
       ];
+    if (channel !== null && !blockOf(band, channel, width)) {
+      const { from, to } = spectrumOf(band, channel, width);
+      const most = to - from;
+      found.push(
+        note(
+          'wifi-no-block',
+          'warning',
+          `${at}/width`,
+          `${name}: no channel of ${width} MHz holds channel ${channel} of ${band} GHz, so the box takes another channel or width than is planned. The widest there is ${most} MHz.`,
+          worked(
+            'Widest channel there',
+            most,
+            'MHz',
+            [
+              step('primary channel', channel),
+              step('set', `${width} MHz`),
+              step('widest', `${from} to ${to} MHz`),
+            ],
+            'IEEE 802.11 annex E (from memory)',
+          ),
+          replacing(`Use ${most} MHz`, `${at}/width`, String(most)),
+        ),
+      );
+    }
     if (channel !== null && rules && !allowedBy(rules, band, spectrumOf(band, channel, width))) {
       const { from, to } = spectrumOf(band, channel, width);
       found.push(

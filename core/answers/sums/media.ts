@@ -53,7 +53,7 @@ function parseSplitters(text: string): Result<readonly number[]> {
   const parts = text.trim().split(/[x×*]/i);
   const ways: number[] = [];
   for (const part of parts) {
-    const read = wholeBetween(1, 64)(part);
+    const read = wholeBetween(1, 128)(part);
     if (!read.ok) return bad('splitter', `"${text}" is no splitter: write 32, 4x8, or 1 for none.`);
     if (read.value > 1) ways.push(read.value);
   }

@@ -40,14 +40,19 @@ const ratings: Readonly<Record<CableCategory, readonly Rating[]>> = {
     { mbps: 10_000, metres: 100, source: an },
   ],
   om3: [
+    { mbps: 25_000, metres: 70, source: 'IEEE 802.3by, 25GBASE-SR (from memory)' },
     { mbps: 10_000, metres: 300, source: 'IEEE 802.3ae, 10GBASE-SR (from memory)' },
     { mbps: 1000, metres: 550, source: 'IEEE 802.3z, 1000BASE-SX (from memory)' },
   ],
   om4: [
+    { mbps: 25_000, metres: 100, source: 'IEEE 802.3by, 25GBASE-SR (from memory)' },
     { mbps: 10_000, metres: 400, source: 'IEEE 802.3ae, 10GBASE-SR (from memory)' },
     { mbps: 1000, metres: 550, source: 'IEEE 802.3z, 1000BASE-SX (from memory)' },
   ],
-  os2: [{ mbps: 10_000, metres: 10_000, source: 'IEEE 802.3ae, 10GBASE-LR (from memory)' }],
+  os2: [
+    { mbps: 100_000, metres: 10_000, source: 'IEEE 802.3ba, 100GBASE-LR4 (from memory)' },
+    { mbps: 10_000, metres: 40_000, source: 'IEEE 802.3ae, 10GBASE-ER (from memory)' },
+  ],
 };
 
 export const rateText = (mbps: number): string => (mbps >= 1000 ? `${mbps / 1000} Gb/s` : `${mbps} Mb/s`);

@@ -10,6 +10,8 @@ const schemes = [
   { bits: 6, coding: 2 / 3, dbm: -66 },
   { bits: 6, coding: 3 / 4, dbm: -65 },
   { bits: 6, coding: 5 / 6, dbm: -64 },
+  { bits: 8, coding: 3 / 4, dbm: -59 },
+  { bits: 8, coding: 5 / 6, dbm: -57 },
 ] as const;
 
 /** Data subcarriers of a width, in MHz, and by how much more signal it needs than 20 MHz. */
@@ -20,8 +22,9 @@ const widths = new Map<number, { readonly subcarriers: number; readonly moreDb: 
   [160, { subcarriers: 468, moreDb: 9 }],
 ]);
 
-/** A symbol with the long guard interval. */
+/** A symbol with the long guard interval, and with the short one (IEEE 802.11 table 21-5). */
 const symbolMicroseconds = 4;
+const shortSymbolMicroseconds = 3.6;
 
 /** Of the link rate so much is left for what people measure: 50 to 65 % (common practice, no source). */
 export const usefulShare = { low: 0.5, high: 0.65 } as const;
@@ -32,7 +35,12 @@ export const usefulShare = { low: 0.5, high: 0.65 } as const;
  */
 export function linkRateWorked(signalDbm: number, width: number, streams = 1): Worked<number> {
   const known = widths.get(width) ?? widths.get(20)!;
-  const index = schemes.findLastIndex(({ dbm }) => signalDbm >= dbm + known.moreDb);
+  const index = schemes.findLastIndex(
+    ({ dbm }, number) =>
+      signalDbm >= dbm + known.moreDb &&
+      // On 20 MHz the last scheme is used with three streams only (table 21-30 and the next).
+      (number < 9 || width > 20 || streams === 3),
+  );
   const scheme = schemes[index];
   const mbps = scheme ? (known.subcarriers * scheme.bits * scheme.coding * streams) / symbolMicroseconds : 0;
   return worked(
@@ -55,6 +63,14 @@ export function linkRateWorked(signalDbm: number, width: number, streams = 1): W
             ),
           ]
         : []),
+      ...(mbps === 0
+        ? []
+        : [
+            step(
+              'with the short guard interval',
+              `${figure(mbps, 1)} × ${symbolMicroseconds} / ${shortSymbolMicroseconds} ≈ ${figure((mbps * symbolMicroseconds) / shortSymbolMicroseconds, 1)} Mb/s`,
+            ),
+          ]),
       step('link rate', mbps === 0 ? 'none' : shown(mbps, 'Mb/s', 1)),
     ],
     'IEEE 802.11 tables 19-23, 21-25, 21-29 (from memory)',

@@ -20,7 +20,7 @@ export const channelsOf: Readonly<Record<WifiBand, readonly number[]>> = {
   '2.4': [1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13],
   '5': [
     36, 40, 44, 48, 52, 56, 60, 64, 100, 104, 108, 112, 116, 120, 124, 128, 132, 136, 140, 144, 149, 153, 157,
-    161, 165,
+    161, 165, 169, 173, 177,
   ],
   '6': Array.from({ length: 59 }, (_, index) => 1 + 4 * index),
 };
@@ -32,19 +32,37 @@ export function channelCentre(band: WifiBand, channel: number): number {
   return channel === 2 ? 5935 : 5950 + 5 * channel;
 }
 
+/** Parts of a band, in MHz, from whose first edge wider channels are counted; none reaches over the end of its part. */
+const parts: Readonly<Record<Exclude<WifiBand, '2.4'>, readonly Spectrum[]>> = {
+  '5': [
+    { from: 5170, to: 5330 },
+    { from: 5490, to: 5730 },
+    { from: 5735, to: 5895 },
+  ],
+  '6': [{ from: 5945, to: 7125 }],
+};
+
 /**
- * The MHz that a radio uses on a primary channel with a width. Wider channels are fixed pairs of pairs, counted from
- * the first channel of their part of the band; in 2.4 GHz 40 MHz extend to the given side.
+ * The MHz that a radio uses on a primary channel with a width, or undefined where there is no such channel: of 160 MHz
+ * there are 50, 114 and 163 in 5 GHz, of 80 MHz and more none in 2.4 GHz, and 6 GHz ends at 7125 MHz (IEEE 802.11
+ * annex E, from memory). Wider channels are fixed pairs of pairs; in 2.4 GHz 40 MHz extend to the given side.
  */
-export function spectrumOf(band: WifiBand, channel: number, width: number, below = false): Spectrum {
+export function blockOf(band: WifiBand, channel: number, width: number, below = false): Spectrum | undefined {
   const centre = channelCentre(band, channel);
   if (width <= 20) return { from: centre - 10, to: centre + 10 };
-  if (band === '2.4')
+  if (band === '2.4') {
+    if (width > 40) return undefined;
     return below ? { from: centre - 30, to: centre + 10 } : { from: centre - 10, to: centre + 30 };
-  const start = band === '6' ? 5945 : channel >= 149 ? 5735 : channel >= 100 ? 5490 : 5170;
-  const from = start + Math.floor((centre - start) / width) * width;
-  return { from, to: from + width };
+  }
+  const part = parts[band].find(({ from, to }) => from < centre && centre < to);
+  if (!part) return undefined;
+  const from = part.from + Math.floor((centre - part.from) / width) * width;
+  return from + width <= part.to ? { from, to: from + width } : undefined;
 }
+
+/** What a radio uses that is set so: where there is no channel of that width, the widest that there is. */
+export const spectrumOf = (band: WifiBand, channel: number, width: number, below = false): Spectrum =>
+  blockOf(band, channel, width, below) ?? spectrumOf(band, channel, width / 2, below);
 
 /** MHz that two radios share. */
 export const sharedMhz = (a: Spectrum, b: Spectrum): number =>
@@ -68,9 +86,11 @@ export function overlapWorked(
     ],
     dot11,
     shared === 0
-      ? 'They do not disturb each other, however strong they are.'
-      : a.channel === b.channel
-        ? 'They hear each other and take turns: each gets a share of the time.'
+      ? one.from === other.to || other.from === one.to
+        ? 'They are neighbours: a radio close by still disturbs, for a receiver suppresses the next channel by 16 dB at the slowest rate and not at all at the fastest (IEEE 802.11 section 17.3.10.3, from memory).'
+        : 'They do not disturb each other.'
+      : a.channel === b.channel || band !== '2.4'
+        ? 'They hear each other and take turns: each gets a share of the time. Wide channels announce a frame in every 20 MHz that they use (IEEE 802.11 section 21.3.8, from memory).'
         : 'They disturb without understanding each other, which is worse than the same channel.',
   );
 }

@@ -54,6 +54,7 @@ const splitterDb: Readonly<Record<number, number>> = {
   16: 13.8,
   32: 17.1,
   64: 20.5,
+  128: 23.9,
 };
 /** Most that a splitter of so many ways may lose: 0.8 + 3.4 log2 N dB (ITU-T G.671, from memory). */
 const splitterMaxDb = (ways: number): number => 0.8 + 3.4 * Math.log2(ways);
@@ -108,7 +109,7 @@ export function opticalBudget(route: OpticalRoute): Result<OpticalBudget> {
   if (odd !== undefined)
     return bad(
       'splitter',
-      `A splitter has 2, 4, 8, 16, 32 or 64 ways, not ${odd}; several in a row are written 4x8, none is 1.`,
+      `A splitter has 2, 4, 8, 16, 32, 64 or 128 ways, not ${odd}; several in a row are written 4x8, none is 1.`,
       'ways',
     );
   const [least, highest] = found.hearDbm;

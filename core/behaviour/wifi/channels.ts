@@ -1,5 +1,12 @@
 import { allowedBy, type ChannelRules } from './countries.ts';
-import { channelsOf, sharedMhz, spectrumOf, type Spectrum, type WifiBand } from '../../base/worked/wifi.ts';
+import {
+  blockOf,
+  channelsOf,
+  sharedMhz,
+  spectrumOf,
+  type Spectrum,
+  type WifiBand,
+} from '../../base/worked/wifi.ts';
 
 /** A network as it is heard. */
 export interface Heard {
@@ -57,7 +64,12 @@ export const disturbance = (mine: Spectrum, other: Spectrum, signalDbm: number):
  * Channels that may be taken: where 2.4 GHz is shared, 1, 6 and 11 keep 25 MHz between them; in 5 GHz those without
  * radar come first. A country may allow fewer: ask the regulator.
  */
-export function offeredChannels(band: WifiBand, width: number, radar = true): readonly number[] {
+export function offeredChannels(
+  band: WifiBand,
+  width: number,
+  radar = true,
+  rules?: ChannelRules,
+): readonly number[] {
   const all =
     band === '2.4'
       ? [1, 6, 11]
@@ -67,13 +79,11 @@ export function offeredChannels(band: WifiBand, width: number, radar = true): re
   // Of the channels that are one block of the width, the first stands for it.
   const seen = new Set<number>();
   return all.filter((channel) => {
-    const { from, to } = spectrumOf(band, channel, width);
-    const known = seen.has(from);
-    seen.add(from);
-    const [least, most] = band === '5' ? [5170, 5895] : band === '6' ? [5945, 7125] : [2400, 2484];
-    const end =
-      band !== '5' ? most : channel >= 149 ? (width === 20 ? 5835 : 5815) : channel >= 100 ? 5730 : 5330;
-    return !known && from >= least && to <= Math.min(most, end);
+    const block = blockOf(band, channel, width);
+    if (!block || seen.has(block.from)) return false;
+    seen.add(block.from);
+    // Above 5850 MHz few countries let Wi-Fi send: offered only where the rules say so.
+    return band !== '5' || block.to <= 5850 || rules?.bands['5'].some(({ to }) => to >= block.to) === true;
   });
 }
 
@@ -83,7 +93,7 @@ function offeredIn(
   radar: boolean,
   rules: ChannelRules | undefined,
 ): readonly number[] {
-  const all = offeredChannels(band, width, radar);
+  const all = offeredChannels(band, width, radar, rules);
   const allowed = all.filter((channel) => allowedBy(rules, band, spectrumOf(band, channel, width)));
   return allowed.length > 0 ? allowed : all;
 }

@@ -1,8 +1,9 @@
 import type { Spectrum, WifiBand } from '../../base/worked/wifi.ts';
 
-/** A range in MHz, and the most that may be sent in it, in dBm EIRP. */
+/** A range in MHz, and the most that may be sent in it: in dBm EIRP, and in each MHz where that is less. */
 export interface AllowedRange extends Spectrum {
   readonly dbm: number;
+  readonly perMhz?: number;
 }
 
 /** What a country lets Wi-Fi use without a licence. */
@@ -12,8 +13,10 @@ export interface ChannelRules {
   readonly source: string;
 }
 
-const mhz = (...edges: readonly (readonly [from: number, to: number, dbm: number])[]): AllowedRange[] =>
-  edges.map(([from, to, dbm]) => ({ from, to, dbm }));
+const mhz = (
+  ...edges: readonly (readonly [from: number, to: number, dbm: number, perMhz?: number])[]
+): AllowedRange[] =>
+  edges.map(([from, to, dbm, perMhz]) => ({ from, to, dbm, ...(perMhz !== undefined && { perMhz }) }));
 
 /**
  * From memory, and laws change: what an access point indoors may use. Power, outdoor use and radar differ within each
@@ -28,7 +31,7 @@ const table: readonly ChannelRules[] = [
     bands: {
       '2.4': mhz([2400, 2483.5, 20]),
       '5': mhz([5150, 5350, 23], [5470, 5725, 30]),
-      '6': mhz([5945, 6425, 23]),
+      '6': mhz([5945, 6425, 23, 10]),
     },
     source: 'ERC/REC 70-03, ECC/DEC (04)08, ECC/DEC (20)01 (from memory)',
   },
@@ -45,8 +48,10 @@ const table: readonly ChannelRules[] = [
     countries: ['US'],
     bands: {
       '2.4': mhz([2400, 2473, 36]),
-      '5': mhz([5150, 5350, 30], [5470, 5730, 30], [5730, 5850, 36]),
-      '6': mhz([5925, 7125, 30]),
+      // 30 dBm at the antenna port and 6 dBi; 5850 to 5895 MHz indoors.
+      '5': mhz([5150, 5250, 36], [5250, 5350, 30], [5470, 5730, 30], [5730, 5895, 36]),
+      // Indoors and low in power.
+      '6': mhz([5925, 7125, 30, 5]),
     },
     source: '47 CFR 15.247, 15.407 (from memory)',
   },
@@ -55,7 +60,7 @@ const table: readonly ChannelRules[] = [
     bands: {
       '2.4': mhz([2400, 2473, 36]),
       '5': mhz([5150, 5350, 23], [5470, 5600, 30], [5650, 5730, 30], [5730, 5850, 36]),
-      '6': mhz([5925, 7125, 30]),
+      '6': mhz([5925, 7125, 30, 5]),
     },
     source: 'RSS-247, RSS-248 (from memory)',
   },
@@ -83,9 +88,16 @@ const table: readonly ChannelRules[] = [
 export const channelRules = (country: string): ChannelRules | undefined =>
   table.find(({ countries }) => countries.includes(country.trim().toUpperCase()));
 
-/** Whether all of a radio's spectrum lies within one range that the rules allow; without rules everything does. */
-export const allowedBy = (rules: ChannelRules | undefined, band: WifiBand, { from, to }: Spectrum): boolean =>
-  !rules || rules.bands[band].some((each) => each.from <= from && to <= each.to);
+/** The ranges that a radio's spectrum touches, where together they hold all of it. */
+function rangesOf(rules: ChannelRules, band: WifiBand, { from, to }: Spectrum): readonly AllowedRange[] {
+  const touched = rules.bands[band].filter((each) => each.from < to && from < each.to);
+  const held = touched.reduce((sum, each) => sum + Math.min(each.to, to) - Math.max(each.from, from), 0);
+  return held === to - from ? touched : [];
+}
+
+/** Whether all of a radio's spectrum lies within what the rules allow; without rules everything does. */
+export const allowedBy = (rules: ChannelRules | undefined, band: WifiBand, spectrum: Spectrum): boolean =>
+  !rules || rangesOf(rules, band, spectrum).length > 0;
 
 /** "5150 to 5350, 5470 to 5725 MHz". */
 export const rangesText = ({ bands }: ChannelRules, band: WifiBand): string =>
@@ -95,5 +107,11 @@ export const rangesText = ({ bands }: ChannelRules, band: WifiBand): string =>
 export const mostDbm = (
   rules: ChannelRules | undefined,
   band: WifiBand,
-  { from, to }: Spectrum,
-): number | undefined => rules?.bands[band].find((each) => each.from <= from && to <= each.to)?.dbm;
+  spectrum: Spectrum,
+): number | undefined => {
+  const ranges = rules ? rangesOf(rules, band, spectrum) : [];
+  const wide = 10 * Math.log10(spectrum.to - spectrum.from);
+  return ranges.length === 0
+    ? undefined
+    : Math.round(Math.min(...ranges.map(({ dbm, perMhz = Infinity }) => Math.min(dbm, perMhz + wide))));
+};

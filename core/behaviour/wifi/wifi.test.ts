@@ -5,7 +5,7 @@ import type { Plan } from '../../plan/schema.ts';
 import { heardSchema, radioSchema, roomSchema, wifiNetworkSchema } from '../../plan/schema.ts';
 import { compile } from '../../site/compile.ts';
 import { demoPlan, soundPlan } from '../../testing/plans.ts';
-import { spectrumOf, type WifiBand } from '../../base/worked/wifi.ts';
+import { blockOf, channelsOf, overlapWorked, spectrumOf, type WifiBand } from '../../base/worked/wifi.ts';
 import { airRateWorked, linkRateWorked, readingsWorked } from '../../base/worked/wifi-rate.ts';
 import {
   busyShare,
@@ -17,7 +17,7 @@ import {
   type Heard,
   type Radio,
 } from './channels.ts';
-import { allowedBy, channelRules } from './countries.ts';
+import { allowedBy, channelRules, mostDbm } from './countries.ts';
 import { expectedSignal, roomSignal } from './coverage.ts';
 import { passphraseProblem, wifiCode, wifiPassphrase } from './key.ts';
 import { busyWorked, recommendedChannels } from './now.ts';
@@ -420,10 +420,10 @@ describe('the width that suits all radios of a band', () => {
       return Array.from({ length: (to - from) / 20 }, (_, piece) => from + 20 * piece);
     };
     const best = new Map([
-      [20, 65],
-      [40, 135],
-      [80, 292.5],
-    ]); // one stream, MCS 7, IEEE 802.11 tables 19-27, 19-31, 21-38 (from memory)
+      [20, 78],
+      [40, 180],
+      [80, 390],
+    ]); // one stream, MCS 8 on 20 MHz, else MCS 9, IEEE 802.11 tables 21-30, 21-34, 21-38 (from memory)
     fc.assert(
       fc.property(fc.integer({ min: 1, max: 3 }), fc.array(network, { maxLength: 10 }), (count, heard) => {
         const [found] = widthsFor(compile(house(count)), heard);
@@ -461,8 +461,8 @@ describe('the width that suits all radios of a band', () => {
       compile(house(1)),
       [36, 40, 44, 48].map((channel) => ({ ssid: 'x', band: '5', channel, width: 20, signalDbm: -50 })),
     );
-    // The other channels are free: at 80 MHz it goes to 52 and keeps all of MCS 7 (IEEE 802.11 table 21-38).
-    expect(first!.best).toMatchObject({ width: 80, mbps: 292.5 });
+    // The other channels are free: at 80 MHz it goes to 52 and keeps all of MCS 9 (IEEE 802.11 table 21-38).
+    expect(first!.best).toMatchObject({ width: 80, mbps: 390 });
     expect(first!.best.choices[0]!.channel).toBeGreaterThanOrEqual(52);
   });
 });
@@ -576,5 +576,74 @@ describe('keys of Wi-Fi', () => {
       'WIFI:T:WPA;S:Caf\\;e \\"9\\";P:a\\:b\\,c\\\\d;H:true;;',
     );
     expect(wifiCode({ ssid: 'Open', security: 'open', hidden: false }, '')).toBe('WIFI:S:Open;;');
+  });
+});
+
+describe('wide channels', () => {
+  /** Centres, as channel numbers, of all blocks of a width. */
+  const centres = (band: WifiBand, width: number): number[] => {
+    const starts = channelsOf[band].flatMap((channel) => blockOf(band, channel, width)?.from ?? []);
+    const base = band === '6' ? 5950 : 5000;
+    return [...new Set(starts)].map((from) => (from + width / 2 - base) / 5);
+  };
+
+  // IEEE 802.11-2020 table E-4, operating classes 116 to 130 and 131 to 134, from memory.
+  test.each([
+    ['5', 40, [38, 46, 54, 62, 102, 110, 118, 126, 134, 142, 151, 159, 167, 175]],
+    ['5', 80, [42, 58, 106, 122, 138, 155, 171]],
+    ['5', 160, [50, 114, 163]],
+    ['5', 320, []],
+    ['6', 40, Array.from({ length: 29 }, (_, index) => 3 + 8 * index)],
+    ['6', 80, Array.from({ length: 14 }, (_, index) => 7 + 16 * index)],
+    ['6', 160, Array.from({ length: 7 }, (_, index) => 15 + 32 * index)],
+    ['2.4', 80, []],
+  ] as const)('%s GHz, %s MHz', (band, width, expected) => expect(centres(band, width)).toEqual(expected));
+
+  test('none reaches over the end of its part, and what is set wrongly uses the widest that there is', () => {
+    for (const band of ['5', '6'] as const)
+      for (const channel of channelsOf[band])
+        for (const width of [20, 40, 80, 160, 320]) {
+          const { from, to } = spectrumOf(band, channel, width);
+          const centre = (band === '6' ? 5950 : 5000) + 5 * channel;
+          expect(from <= centre - 10 && centre + 10 <= to && to - from <= width).toBe(true);
+          expect(to).toBeLessThanOrEqual(band === '6' ? 7125 : 5895);
+        }
+    expect(spectrumOf('5', 140, 160)).toEqual({ from: 5650, to: 5730 });
+  });
+
+  test('power by the country: what is allowed in each MHz counts for narrow channels', () => {
+    const most = (country: string, band: WifiBand, channel: number, width: number) =>
+      mostDbm(channelRules(country), band, spectrumOf(band, channel, width));
+    // 47 CFR 15.407(a): 36 dBm EIRP in 5150 to 5250, 30 dBm above; 5 dBm/MHz indoors in 6 GHz.
+    expect([most('US', '5', 36, 20), most('US', '5', 52, 20), most('US', '5', 36, 160)]).toEqual([
+      36, 30, 30,
+    ]);
+    expect([most('US', '6', 1, 20), most('US', '6', 1, 80), most('US', '6', 1, 160)]).toEqual([18, 24, 27]);
+    expect(most('US', '5', 149, 160)).toBe(36);
+    expect(allowedBy(channelRules('PT'), '5', spectrumOf('5', 149, 20))).toBe(false);
+    expect(offeredChannels('5', 20)).not.toContain(173);
+    expect(offeredChannels('5', 20, true, channelRules('US'))).toContain(173);
+  });
+
+  test('what two channels do to each other', () => {
+    const means = (band: WifiBand, a: [number, number], b: [number, number]) =>
+      overlapWorked(band, { channel: a[0], width: a[1] }, { channel: b[0], width: b[1] }).means!;
+    expect(means('5', [36, 20], [40, 20])).toMatch(/^They are neighbours/);
+    expect(means('5', [36, 20], [44, 20])).toBe('They do not disturb each other.');
+    expect(means('5', [36, 80], [44, 40])).toMatch(/take turns/);
+    expect(means('2.4', [1, 20], [3, 20])).toMatch(/worse than the same channel/);
+  });
+
+  // IEEE 802.11 tables 21-29 and following, from memory: MCS 9, 80 MHz, two streams: 780 and 866.7 Mb/s.
+  test('rates of 256-QAM', () => {
+    expect(linkRateWorked(-50, 80, 2).value).toBe(780);
+    expect(
+      linkRateWorked(-50, 80, 2)
+        .steps.map(({ value }) => value)
+        .join('; '),
+    ).toContain('866.7 Mb/s');
+    expect(linkRateWorked(-50, 20).value).toBe(78);
+    expect(linkRateWorked(-50, 20, 3).value).toBe(260);
+    expect(linkRateWorked(-64, 20).value).toBe(65);
   });
 });

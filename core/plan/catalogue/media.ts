@@ -155,7 +155,7 @@ const fibre = z.strictObject({
     usualWhole('Splitter ratio, 1 to', 'All splitters on the way, multiplied; 1 for none.', {
       unit: 'ways',
       least: 1,
-      most: 64,
+      most: 128,
       usual: usually(1, practice),
     }),
   ),
