@@ -1,3 +1,4 @@
+import type { PreparedRow } from './prepared.ts';
 import type { Brief, Facts, FoundSecret, LineFacts, Mark, NetworkFacts, Purpose, Said } from './facts.ts';
 
 /** A line as sentences name it. */
@@ -32,22 +33,40 @@ export class Collector {
   backupPending = false;
   /** Words that stand alone in the row above: the label of what follows. */
   label = '';
+  /** The row corrects what was read before. */
+  corrects = false;
   /** Row of the text that is read, from 1. */
   row = 0;
   readonly #rows: readonly string[];
+  readonly #prepared: readonly PreparedRow[];
   readonly #marks: Mark[] = [];
   readonly #usedRows = new Set<number>();
 
-  constructor(rows: readonly string[]) {
+  constructor(rows: readonly string[], prepared: readonly PreparedRow[]) {
     this.#rows = rows;
+    this.#prepared = prepared;
   }
 
   /** Marks a stretch of the row as understood; the first that marks it is right. */
   mark(at: { readonly start: number; readonly end: number }, says: string, secret = false): void {
+    this.markTyped(this.#prepared[this.row - 1]!.typed(at), says, secret);
+  }
+
+  /** The same for a stretch of the row as it was typed. */
+  markTyped(at: { readonly start: number; readonly end: number }, says: string, secret = false): void {
     const lies = (each: Mark): boolean =>
       each.line === this.row && !(at.end <= each.start || at.start >= each.end);
     if (this.#marks.some(lies)) return;
     this.#marks.push({ line: this.row, start: at.start, end: at.end, says, ...(secret && { secret }) });
+  }
+
+  /** A name or a secret as it was typed: what was read of the row may be a translation. */
+  asTyped(value: string, from = 0): string {
+    const prepared = this.#prepared[this.row - 1]!;
+    const start = prepared.text.indexOf(value, from);
+    if (start < 0) return value;
+    const at = prepared.typed({ start, end: start + value.length });
+    return this.#rows[this.row - 1]!.slice(at.start, at.end);
   }
 
   /** The row above is the label, or the head of the table, of this one. */
@@ -55,10 +74,17 @@ export class Collector {
     this.#usedRows.add(this.row - 1);
   }
 
+  /** The row as it was typed. */
+  get typedRow(): string {
+    return this.#rows[this.row - 1]?.trim() ?? '';
+  }
+
   /** Where the row that is read stands, in a sentence; never with a secret in it. */
   from(): string {
-    const text = this.#rows[this.row - 1]?.trim() ?? '';
-    const quote = /pass|\bpin\b|puk|psk|key|pwd/i.test(text) || text.length > 80 ? '' : `: "${text}"`;
+    const text = this.typedRow;
+    const read = this.#prepared[this.row - 1]?.text ?? '';
+    const quote =
+      /pass|\bpin\b|puk|psk|key|pwd/i.test(`${text} ${read}`) || text.length > 80 ? '' : `: "${text}"`;
     return `From the text, line ${this.row}${quote}.`;
   }
 

@@ -32,7 +32,7 @@ export function readDeviceRow(row: Row, collector: Collector): boolean {
   const address = values.find((token) => token.kind === 'address' && isPrivate(token.address));
   const device = found.find((token) => token.kind === 'device');
   const network = found.find((token) => token.kind === 'network');
-  const name = nameOf(row);
+  const name = collector.asTyped(nameOf(row));
   if (name === '' && !address) return false;
   const purpose =
     device?.kind === 'device' ? device.purpose : network?.kind === 'network' ? network.purpose : 'other';

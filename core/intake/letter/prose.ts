@@ -1,3 +1,4 @@
+import { needs } from '../../wan-types/facts.ts';
 import { capitalized } from '../../base/text.ts';
 import { readAddress, readMask, readRange } from './addresses.ts';
 import { lineName, type Collector } from './collector.ts';
@@ -96,6 +97,8 @@ function readWord(row: Row, token: WordToken, isBackup: boolean, collector: Coll
       )
         return;
       const to = collector.line();
+      // A word for a login says more than "dynamic".
+      if (to.type?.value === 'dhcp' && needs(token.type, 'userName')) to.type = collector.said(token.type);
       to.type ??= collector.said(token.type);
       if (to.type.value === token.type) collector.mark(token, `WAN type of ${lineName(to)}`);
       return;
@@ -118,7 +121,7 @@ function readWord(row: Row, token: WordToken, isBackup: boolean, collector: Coll
     case 'device':
       return readDevice(token, collector);
     case 'state':
-      return readState(row.text, token, collector);
+      return readState(token, collector);
     default:
   }
 }
@@ -166,7 +169,7 @@ function readValue(row: Row, token: ValueToken, clause: string, collector: Colle
     value: LineFacts[Key],
     says: string,
   ): void => {
-    if (to[key] !== undefined) return;
+    if (to[key] !== undefined && !collector.corrects) return;
     to[key] = value;
     collector.mark(token, `${says} of ${lineName(to)}`);
   };
@@ -176,7 +179,8 @@ function readValue(row: Row, token: ValueToken, clause: string, collector: Colle
     case 'user': {
       const to = collector.line();
       to.user ??= collector.said(true);
-      if (token.name !== undefined) return put(to, 'userName', collector.said(token.name), 'user name');
+      if (token.name !== undefined)
+        return put(to, 'userName', collector.said(collector.asTyped(token.name, token.start)), 'user name');
       return collector.mark(token, `${lineName(to)} has a user name`);
     }
     case 'vlan':
@@ -242,7 +246,7 @@ function readSecret(token: Extract<ValueToken, { kind: 'secret' }>, collector: C
   const to = elsewhere ? undefined : pin ? collector.cellularLine() : collector.line();
   if (to && !pin) to.user ??= collector.said(true);
   collector.secrets.push({
-    value: token.value,
+    value: collector.asTyped(token.value, token.start),
     says: to ? `${token.of} of ${lineName(to)}` : token.of,
     ...(to && { lineKey: to.key }),
     kind: elsewhere ? 'other' : pin ? 'pin' : 'password',
@@ -250,10 +254,10 @@ function readSecret(token: Extract<ValueToken, { kind: 'secret' }>, collector: C
   collector.mark(token, `${token.of}: goes into the vault, not into the plan`, true);
 }
 
-function readState(text: string, token: Extract<WordToken, { kind: 'state' }>, collector: Collector): void {
+function readState(token: Extract<WordToken, { kind: 'state' }>, collector: Collector): void {
   if (token.state === 'number') {
     const to = collector.facts.lines.length > 0 || collector.current ? collector.line() : undefined;
-    (to?.notes ?? collector.looseNotes).push(collector.said(text.trim().slice(0, 100)));
+    (to?.notes ?? collector.looseNotes).push(collector.said(collector.typedRow.slice(0, 100)));
     return collector.mark(token, 'number to name when calling the provider');
   }
   const to = collector.line();
@@ -272,7 +276,7 @@ function readState(text: string, token: Extract<WordToken, { kind: 'state' }>, c
       return collector.mark(token, `${lineName(to)} is active`);
     case 'not-yet':
       to.activation ??= collector.said('not-yet' as const);
-      to.notes.push(collector.said(text.trim().slice(0, 150)));
+      to.notes.push(collector.said(collector.typedRow.slice(0, 150)));
       return collector.mark(token, `${lineName(to)} is not active yet`);
     case 'tied':
       return collector.mark(token, `${lineName(to)} answers one MAC address only`);

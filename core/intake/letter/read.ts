@@ -4,6 +4,7 @@ import { readBoxes } from './boxes.ts';
 import { Collector } from './collector.ts';
 import type { Brief, Facts } from './facts.ts';
 import { readDeviceRow, readForwardRow, readNetworkRow, readTiedMac } from './lists.ts';
+import { prepare } from './prepared.ts';
 import { readProse } from './prose.ts';
 import { isHead, readRow, type Cell } from './row.ts';
 import { readWifi } from './wifi.ts';
@@ -19,14 +20,24 @@ export function readBrief(text: string): Brief {
     .split('\n')
     .slice(0, mostRows)
     .map((row) => row.slice(0, longestRow).trimEnd());
-  const collector = new Collector(rows);
+  const prepared = prepare(rows);
+  const collector = new Collector(rows, prepared);
   let head: readonly Cell[] | undefined;
-  rows.forEach((text, index) => {
+  /** Cells of the row above. */
+  let columns = 0;
+  // What is quoted was written before what answers it.
+  const inOrder = [...prepared.entries()].sort(
+    ([, one], [, other]) => Number(one.quoted) - Number(other.quoted),
+  );
+  for (const [index, { text, voids, corrects }] of inOrder) {
     collector.row = index + 1;
+    collector.corrects = corrects;
+    for (const each of voids) collector.markTyped(each, `${each.says}: does not hold`);
     if (text.trim() === '') {
       collector.label = '';
       head = undefined;
-      return;
+      columns = 0;
+      continue;
     }
     const left = readWifi(readBoxes(text, collector), collector);
     const row = readRow(left, head, collector.label);
@@ -36,12 +47,20 @@ export function readBrief(text: string): Brief {
     if (!readDeviceRow(row, collector) && !readForwardRow(row, collector) && !readNetworkRow(row, collector))
       readProse(row, collector);
     // What the next row has to know of this one: a head of columns, or a label that stands alone.
-    if (row.cells.length >= 2 && isHead(text) && !/[:=]\s/.test(text)) head = row.cells;
+    // Labels with their values in two columns are no head: the row above had as many cells.
+    if (
+      row.cells.length >= 2 &&
+      isHead(text) &&
+      !/[:=]\s/.test(text) &&
+      !(columns === 2 && row.cells.length === 2)
+    )
+      head = row.cells;
     else if (row.cells.length < 2) head = undefined;
+    columns = row.cells.length;
     const alone = text.trim();
     collector.label =
       isHead(text) && alone.length <= 40 && row.cells.length === 1 ? alone.replace(/[:=]\s*$/, '') : '';
-  });
+  }
   settle(collector.facts);
   collector.facts.lines[0]?.notes.push(...collector.looseNotes);
   return collector.brief();

@@ -54,6 +54,10 @@ function countAt(line: string, { start, end }: At): number {
   return Number(behind?.[1] ?? behind?.[2] ?? 1);
 }
 
+/** "no guests", "there is no colour printer", "without cameras": spoken of, and not there. */
+const denied = (line: string, at: number): boolean =>
+  /\b(?:no|not any|without(?: an?| any)?|neither|nor|never)\s+(?:[a-z-]{1,20}\s+)?$/i.test(line.slice(0, at));
+
 /** The words of a row that say something; none lies on a value or on an earlier one. */
 function wordTokens(line: string, values: readonly ValueToken[]): WordToken[] {
   const taken: WordToken[] = [];
@@ -73,9 +77,11 @@ function wordTokens(line: string, values: readonly ValueToken[]): WordToken[] {
     for (const found of all(line, form)) put({ kind: 'state', state, ...span(found) });
   for (const [form, what, purpose] of words.deviceWords)
     for (const found of all(line, form))
-      put({ kind: 'device', what, purpose, count: countAt(line, span(found)), ...span(found) });
+      if (!denied(line, found.index))
+        put({ kind: 'device', what, purpose, count: countAt(line, span(found)), ...span(found) });
   for (const [form, purpose, name] of words.networkWords)
-    for (const found of all(line, form)) put({ kind: 'network', purpose, name, ...span(found) });
+    for (const found of all(line, form))
+      if (!denied(line, found.index)) put({ kind: 'network', purpose, name, ...span(found) });
   for (const [form, medium] of words.mediumWords)
     for (const found of all(line, form)) put({ kind: 'medium', medium, ...span(found) });
   for (const [form, type] of words.typeWords)
@@ -146,6 +152,9 @@ export function clausesOf(line: string): At[] {
 export function labelBefore(row: Row, token: At, above: string): string {
   const before = row.values.filter(({ end }) => end <= token.start).at(-1);
   const own = row.text.slice(before?.end ?? 0, token.start);
+  // "198.51.100.53 and 198.51.100.54": one label for both.
+  if (before && /^[\s,;/+&]{0,9}(?:and|or|then|plus|as well as)[\s,;:]{0,9}$/i.test(own))
+    return labelBefore(row, before, above);
   if (/\p{L}/u.test(own)) return own;
   const cell = row.cells.findIndex(({ start, end }) => start <= token.start && end >= token.end);
   const column = row.head?.[cell]?.text ?? '';

@@ -50,7 +50,7 @@ function readLabels({ text, values }: Row, collector: Collector): void {
   const found = labelled.exec(text);
   if (!found || values.some(({ kind }) => kind === 'address' || kind === 'mac')) return;
   const { facts } = collector;
-  const value = found[2]!.trim().slice(0, 200);
+  const value = collector.asTyped(found[2]!.trim()).slice(0, 200);
   const name = found[1]!.toLowerCase().replace(/\s{1,20}/g, ' ');
   const at = { start: text.length - found[2]!.length, end: text.trimEnd().length };
   const put = (key: keyof Facts['site'], says: string, stands = value): void => {

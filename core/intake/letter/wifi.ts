@@ -117,7 +117,8 @@ export function readWifi(row: string, collector: Collector): string {
     .filter(({ ssid, start }) => ssid !== '' && start >= from)
     .sort((a, b) => a.start - b.start);
   if (names.length === 0) names.push(...namesListed(row));
-  for (const [index, { ssid, start, end }] of names.entries()) {
+  for (const [index, { ssid: read, start, end }] of names.entries()) {
+    const ssid = collector.asTyped(read, start);
     if (wifi.some((each) => each.ssid === ssid)) continue;
     // What is said of it stands behind it, up to the next name or the end of the sentence.
     const next = names[index + 1]?.start ?? row.length;
@@ -126,7 +127,7 @@ export function readWifi(row: string, collector: Collector): string {
     const guests = guestWord.test(ssid) || guestWord.test(about);
     const security = securityIn(about);
     const until = endWord.test(about) ? dayIn(about) : undefined;
-    take(start, start + ssid.length, guests ? 'a Wi-Fi network for guests' : 'a Wi-Fi network');
+    take(start, start + read.length, guests ? 'a Wi-Fi network for guests' : 'a Wi-Fi network');
     if (until) take(end + until.start, end + until.end, 'its last day');
     const limit = limitWords.exec(about);
     const mbps = Number((limit?.[1] ?? limit?.[2] ?? '').replace(',', '.'));

@@ -113,8 +113,8 @@ export const networkWords: readonly (readonly [RegExp, Purpose, string])[] = [
 /** Devices, singular, and the purpose of the network that they belong in. */
 export const deviceWords: readonly (readonly [word: RegExp, kind: string, purpose: Purpose])[] = (
   [
-    ['(?:ip |security |cctv |dome |outdoor |indoor |ptz )*cam(?:era)?s?', 'camera', 'cameras'],
     ['(?:video |camera |network )?recorders?|nvrs?|dvrs?', 'recorder', 'cameras'],
+    ['(?:ip |security |cctv |dome |outdoor |indoor |ptz )*cam(?:era)?s?', 'camera', 'cameras'],
     [
       'card (?:terminal|reader|machine)s?|payment terminals?|pin pads?|eftpos(?: terminals?)?',
       'card terminal',

@@ -1,0 +1,124 @@
+/*
+ * What a text takes back: it stands there and does not hold. Blanked out before anything is read, so that no reader
+ * has to know of it; every place stays where it was.
+ */
+
+/** No word of what it stands before: blanked, and nothing is taken back. */
+export const chosen = 'chosen';
+/** A figure that another one of its row stands for. */
+export const correction = 'corrected';
+
+/** A stretch that does not hold, and why. */
+export interface Void {
+  /** Row from 0. */
+  readonly row: number;
+  readonly start: number;
+  readonly end: number;
+  readonly says: string;
+}
+
+const box = String.raw`(?:\[\s?[xX✓✔]?\s?\]|\(\s?[xX✓✔]?\s?\)|[☐☑☒□■✓✔])`;
+const ticked = /[xX✓✔☑☒■]/;
+
+/** A form with boxes: what stands behind an empty one, up to the next box or column, was not chosen. */
+function untickedIn(row: string, index: number): Void[] {
+  const boxes = [...row.matchAll(new RegExp(box, 'g'))];
+  // A bracket alone is no form: one box of the row stands before a word, and one of them has a mark or is square.
+  if (!boxes.some(({ 0: text }) => /[[\]☐☑☒□■]/.test(text) || ticked.test(text))) return [];
+  return boxes.flatMap(({ index: start, 0: mark }, place): Void[] => {
+    const from = start + mark.length;
+    const rest = row.slice(from, boxes[place + 1]?.index ?? row.length);
+    if (!/^\s{0,3}\S/.test(rest)) return [];
+    const end =
+      from +
+      (/\t|\|| {3,}/.exec(rest.trimStart())?.index ?? rest.length - (rest.length - rest.trimStart().length)) +
+      (rest.length - rest.trimStart().length);
+    // Of a box that is ticked only the mark is no word.
+    return ticked.test(mark)
+      ? [{ row: index, start, end: from, says: chosen }]
+      : [{ row: index, start, end: Math.min(end, from + rest.length), says: 'not chosen' }];
+  });
+}
+
+const cancelled =
+  /\b(?:(?:is|are|was|were|has been|have been|is hereby)\s+)?(?:cancelled|canceled|withdrawn|revoked|void|superseded|no longer (?:valid|needed|wanted|applies))\b/gi;
+
+/** From the beginning of the sentence to the word that cancels it: "order 23 (DSL) is cancelled and replaced by …". */
+function cancelledIn(row: string, index: number): Void[] {
+  return [...row.matchAll(cancelled)].flatMap(({ index: at, 0: word }): Void[] => {
+    const before = row.slice(0, at);
+    if (/\b(?:not|cannot be|can be|may be|if|unless|until)\s+(?:\w+\s+)?$/i.test(before)) return [];
+    const start = Math.max(
+      ...[...before.matchAll(/(?:[.;!?]\s|^|[:–-]\s)/g)].map((cut) => cut.index + cut[0].length),
+      0,
+    );
+    return [{ row: index, start, end: at + word.length, says: 'cancelled' }];
+  });
+}
+
+/** "not 8 but 31", "31 instead of 8", "31 (was 8)": the figure that was corrected. */
+const corrected: readonly RegExp[] = [
+  /\bnot\s+(?=[^.;\n]{1,80}\bbut\b)((?:(?!\bbut\b)[^.;\n]){1,80})/gi,
+  /\b(?:instead of|in place of|rather than|and not|no longer|formerly|previously|up to now|until now)[\s:]{1,4}([^,.;()\n]{1,40})/gi,
+  /\((?:was|were|formerly|before|old)[: ]\s{0,3}([^()\n]{1,40})\)/gi,
+];
+
+function correctedIn(row: string, index: number): Void[] {
+  return corrected.flatMap((form) =>
+    [...row.matchAll(form)].flatMap((found): Void[] => {
+      const part = found[1]!;
+      if (!/\d/.test(part) && !/\b(?:pppoe|dhcp|static|dsl|fibre|cable)\b/i.test(part)) return [];
+      const start = found.index + found[0].lastIndexOf(part);
+      return [{ row: index, start, end: start + part.length, says: correction }];
+    }),
+  );
+}
+
+/** VLAN IDs of services that are not the internet, beside that of the line: "VLAN 7 (television: 35, telephone: 40)". */
+const otherVlan =
+  /\b(?:television|tv|iptv|voice|voip|telephone|telephony|multicast|management)\b(?:\s+vlan)?(?:\s+id)?\s{0,3}[:=]?\s{0,3}\d{1,4}\b/gi;
+
+const otherServiceIn = (row: string, index: number): Void[] =>
+  /\bvlan\b/i.test(row)
+    ? [...row.matchAll(otherVlan)].map(({ index: start, 0: text }) => ({
+        row: index,
+        start,
+        end: start + text.length,
+        says: 'of another service',
+      }))
+    : [];
+
+/** What comes by another way is not in the text: "sent separately by letter" is no password. */
+const elsewhere =
+  /\b(?:(?:is|are|will be|to be)\s+)?(?:sent|posted|mailed|delivered|supplied|handed over|follows?|following)\s+(?:to you\s+)?(?:(?:in a )?separate(?:ly)?(?: (?:letter|envelope|mail))?|by (?:separate )?(?:letter|post|mail|text(?: message)?|sms|phone|telephone))\b[^,;.\n]{0,30}|\bon request\b|\bsee (?:the )?(?:separate )?(?:letter|envelope)\b/gi;
+
+const elsewhereIn = (row: string, index: number): Void[] =>
+  [...row.matchAll(elsewhere)].map(({ index: start, 0: text }) => ({
+    row: index,
+    start,
+    end: start + text.length,
+    says: 'sent by another way',
+  }));
+
+/** Between a label and its figure: "VLAN: please use 31". */
+const filler =
+  /(?<=[:=]\s{0,3}|\b(?:id|tag|vlan)\s{1,3})(?:please\s+)?(?:use|set(?: it)?(?: to)?|enter|take)\s+(?=\d)/gi;
+
+const fillerIn = (row: string, index: number): Void[] =>
+  [...row.matchAll(filler)].map(({ index: start, 0: text }) => ({
+    row: index,
+    start,
+    end: start + text.length,
+    says: chosen,
+  }));
+
+/** Everything in rows that does not hold. */
+export const voidsOf = (rows: readonly string[]): Void[] =>
+  rows.flatMap((row, index) => [
+    ...untickedIn(row, index),
+    ...cancelledIn(row, index),
+    ...correctedIn(row, index),
+    ...otherServiceIn(row, index),
+    ...elsewhereIn(row, index),
+    ...fillerIn(row, index),
+  ]);
