@@ -13,7 +13,11 @@ export function Understood({ text, brief }: { text: string; brief: Brief }) {
             <span className="understood-row">
               {pieces(row, marks).map(({ piece, mark }, at) =>
                 mark ? (
-                  <mark key={at} title={mark.says} className={mark.secret ? 'secret' : undefined}>
+                  <mark
+                    key={at}
+                    title={mark.says}
+                    className={mark.secret ? 'secret' : mark.void ? 'void' : undefined}
+                  >
                     {mark.secret ? '•'.repeat(8) : piece}
                   </mark>
                 ) : (

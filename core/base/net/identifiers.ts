@@ -161,7 +161,7 @@ export function parseTelephone(text: string): Result<string> {
     ? ok(typed)
     : bad(
         'telephone',
-        `"${typed}" is not a telephone number: 3 to 15 digits, with the country code, such as +351 210 000 000.`,
+        `"${typed}" is not a telephone number: 3 to 15 digits, with the country code, such as +44 1632 960001.`,
       );
 }
 

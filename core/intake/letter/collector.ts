@@ -49,15 +49,33 @@ export class Collector {
 
   /** Marks a stretch of the row as understood; the first that marks it is right. */
   mark(at: { readonly start: number; readonly end: number }, says: string, secret = false): void {
-    this.markTyped(this.#prepared[this.row - 1]!.typed(at), says, secret);
+    this.markTyped(this.#prepared[this.row - 1]!.typed(at), says, { secret });
   }
 
   /** The same for a stretch of the row as it was typed. */
-  markTyped(at: { readonly start: number; readonly end: number }, says: string, secret = false): void {
+  markTyped(
+    at: { readonly start: number; readonly end: number },
+    says: string,
+    more: { readonly secret?: boolean; readonly void?: boolean } = {},
+  ): void {
     const lies = (each: Mark): boolean =>
       each.line === this.row && !(at.end <= each.start || at.start >= each.end);
     if (this.#marks.some(lies)) return;
-    this.#marks.push({ line: this.row, start: at.start, end: at.end, says, ...(secret && { secret }) });
+    this.#marks.push({
+      line: this.row,
+      start: at.start,
+      end: at.end,
+      says,
+      ...(more.secret && { secret: true }),
+      ...(more.void && { void: true }),
+    });
+  }
+
+  /** A secret of what does not hold: nothing opens with it, and it is kept like any other. */
+  hide(at: { readonly start: number; readonly end: number }, value: string): void {
+    const says = 'a secret of what does not hold';
+    this.secrets.push({ value: this.asTyped(value, at.start), says, kind: 'other' });
+    this.mark(at, says, true);
   }
 
   /** A name or a secret as it was typed: what was read of the row may be a translation. */

@@ -187,6 +187,8 @@ export interface Mark {
   readonly says: string;
   /** A password, a key, a PIN: it belongs into the vault. */
   readonly secret?: boolean;
+  /** It stands there and does not hold: not chosen, cancelled, corrected. */
+  readonly void?: boolean;
 }
 
 /** A secret of the text: it goes into the vault, never into the plan. */

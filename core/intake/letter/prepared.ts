@@ -4,6 +4,8 @@ import { chosen, correction, voidsOf, type Void } from './scope.ts';
 /** A row as the readers get it, and where its places are in the row as it was typed. */
 export interface PreparedRow {
   readonly text: string;
+  /** The same with what does not hold: a secret is one there, too. */
+  readonly whole: string;
   /** The stretch as typed of a stretch that was read. */
   readonly typed: (at: { readonly start: number; readonly end: number }) => { start: number; end: number };
   /** A row of an earlier mail: what stands above it is newer. */
@@ -31,12 +33,14 @@ export function prepare(rows: readonly string[]): readonly PreparedRow[] {
     const mine = voids.filter((each) => each.row === row);
     return {
       text: mine.reduce(blanked, text),
+      whole: text,
       typed,
       quoted: quoteMarks.test(rows[row]!),
       corrects: mine.some(({ says }) => says === correction),
-      voids: mine.flatMap(({ start, end, says }) =>
-        says === chosen ? [] : [{ ...typed({ start, end }), says }],
-      ),
+      voids: mine.flatMap(({ start, end, says }) => {
+        const told = text.slice(start, end).trimEnd().replace(/[,;]$/, '').length;
+        return says === chosen || told === 0 ? [] : [{ ...typed({ start, end: start + told }), says }];
+      }),
     };
   });
 }

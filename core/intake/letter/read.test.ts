@@ -425,3 +425,8 @@ describe('Wi-Fi, cables and switches in a text', () => {
     expect(facts.lines.flatMap(({ tiedMac }) => tiedMac ?? [])).toEqual([]);
   });
 });
+
+test('what a site is stands in no user name, and an accent ends no word', () => {
+  expect(readBrief('Login  cafe-harbour@line.example').facts.trade).toBeUndefined();
+  expect(readBrief('To: Ilse Brandt, Café Harbour').facts.trade?.value).toBe('Café');
+});

@@ -7,6 +7,7 @@ import { readDeviceRow, readForwardRow, readNetworkRow, readTiedMac } from './li
 import { prepare } from './prepared.ts';
 import { readProse } from './prose.ts';
 import { isHead, readRow, type Cell } from './row.ts';
+import { valueTokens } from './tokens.ts';
 import { readWifi } from './wifi.ts';
 import { readSite } from './site-words.ts';
 
@@ -29,10 +30,14 @@ export function readBrief(text: string): Brief {
   const inOrder = [...prepared.entries()].sort(
     ([, one], [, other]) => Number(one.quoted) - Number(other.quoted),
   );
-  for (const [index, { text, voids, corrects }] of inOrder) {
+  for (const [index, { text, whole, voids, corrects }] of inOrder) {
     collector.row = index + 1;
     collector.corrects = corrects;
-    for (const each of voids) collector.markTyped(each, `${each.says}: does not hold`);
+    if (voids.length > 0)
+      for (const token of valueTokens(whole))
+        if (token.kind === 'secret' && text.slice(token.start, token.end).trim() === '')
+          collector.hide(token, token.value);
+    for (const each of voids) collector.markTyped(each, each.says, { void: true });
     if (text.trim() === '') {
       collector.label = '';
       head = undefined;

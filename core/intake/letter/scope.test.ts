@@ -49,7 +49,16 @@ describe('what a text takes back does not hold', () => {
 
   test('what was taken back is marked, and says so', () => {
     const { marks } = readBrief('[ ] DSL   [x] Fibre');
-    expect(marks.map(({ says }) => says)).toContain('not chosen: does not hold');
+    expect(marks.map(({ says }) => says)).toContain('not chosen');
+  });
+
+  test('a secret in what was cancelled is a secret', () => {
+    const text = 'Order 3 (DSL, password: Quay!2291-x) is cancelled. Fibre, please.';
+    const { facts, marks, secrets } = readBrief(text);
+    const hidden = marks.filter(({ secret }) => secret).map(({ start, end }) => text.slice(start, end));
+    expect(hidden.join()).toContain('Quay!2291-x');
+    expect(secrets.map(({ value, kind }) => [value, kind])).toEqual([['Quay!2291-x', 'other']]);
+    expect(JSON.stringify(facts)).not.toContain('Quay');
   });
 
   test('one label for two addresses', () => {

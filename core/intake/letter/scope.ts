@@ -6,7 +6,7 @@
 /** No word of what it stands before: blanked, and nothing is taken back. */
 export const chosen = 'chosen';
 /** A figure that another one of its row stands for. */
-export const correction = 'corrected';
+export const correction = 'corrected by what stands beside it';
 
 /** A stretch that does not hold, and why. */
 export interface Void {
@@ -84,7 +84,7 @@ const otherServiceIn = (row: string, index: number): Void[] =>
         row: index,
         start,
         end: start + text.length,
-        says: 'of another service',
+        says: 'VLAN of another service',
       }))
     : [];
 

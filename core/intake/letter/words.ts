@@ -176,7 +176,7 @@ export const deviceWords: readonly (readonly [word: RegExp, kind: string, purpos
 
 /** What is done at the site. */
 export const tradeWord =
-  /\b(bakery|baker's|butcher'?s?(?: shop)?|florist|caf[eé]|coffee (?:shop|bar)|restaurant|pub|bar|hotel|guest ?house|hostel|bed and breakfast|b&b|campsite|camping site|holiday (?:home|flat|let|cottage|park)|shop|store|boutique|pharmacy|chemist'?s?|dentist'?s?(?: practice)?|doctor'?s?(?: practice| surgery)?|surgery|clinic|vet(?:erinary)?(?: practice)?|salon|hairdresser'?s?|barber'?s?|workshop|garage|joinery|carpentry|brewery|dairy|farm|vineyard|winery|warehouse|depot|factory|studio|gallery|museum|library|school|nursery|kindergarten|church|parish hall|village hall|town hall|club ?house|sports club|gym|ferry office|harbour office|marina|petrol station|filling station|law firm|accountant'?s? office|estate agent'?s?|home office|branch office)\b/i;
+  /(?<![\p{L}\p{N}@._-])(bakery|baker's|butcher'?s?(?: shop)?|florist|caf[eé]|coffee (?:shop|bar)|restaurant|pub|bar|hotel|guest ?house|hostel|bed and breakfast|b&b|campsite|camping site|holiday (?:home|flat|let|cottage|park)|shop|store|boutique|pharmacy|chemist'?s?|dentist'?s?(?: practice)?|doctor'?s?(?: practice| surgery)?|surgery|clinic|vet(?:erinary)?(?: practice)?|salon|hairdresser'?s?|barber'?s?|workshop|garage|joinery|carpentry|brewery|dairy|farm|vineyard|winery|warehouse|depot|factory|studio|gallery|museum|library|school|nursery|kindergarten|church|parish hall|village hall|town hall|club ?house|sports club|gym|ferry office|harbour office|marina|petrol station|filling station|law firm|accountant'?s? office|estate agent'?s?|home office|branch office)(?![\p{L}\p{N}@_-])/iu;
 
 /** Who comes in from outside. */
 export const personWord =
