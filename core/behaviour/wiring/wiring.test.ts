@@ -613,7 +613,13 @@ describe('what a run carries', () => {
     ['cat5', 100, 4, 1000],
     ['cat6a', 101, 4, 0],
     ['cat6', 20, 2, 100],
-    ['os2', 4000, 4, 10_000],
+    // IEEE 802.3ba, ae, by: 100GBASE-LR4, 10GBASE-ER, 25GBASE-SR, from memory.
+    ['os2', 10_000, 4, 100_000],
+    ['os2', 40_000, 4, 10_000],
+    ['os2', 40_001, 4, 0],
+    ['om3', 70, 4, 25_000],
+    ['om3', 300, 4, 10_000],
+    ['om4', 100, 4, 25_000],
   ] as const)('%s over %i m with %i pairs: %i Mb/s', (category, metres, pairs, mbps) => {
     expect(runRateWorked({ category, metres, pairs }).value).toBe(mbps);
   });

@@ -39,6 +39,22 @@ describe('what a text takes back does not hold', () => {
     expect(networks).toEqual([]);
   });
 
+  test.each([
+    'Fibre. Two tills.\nPrinter: no\nGuests: none; cameras: not required',
+    'Glasfaser, zwei Kassen.\nDrucker: nein\nGäste: keine',
+    'Fibre. Two tills.\tPrinter\tno\r\n\u00a0',
+  ])('a "no" behind its label: %j', (text) => {
+    const { devices, networks, lines } = readBrief(text).facts;
+    expect(devices.map(({ kind }) => kind)).toEqual(['till']);
+    expect(networks).toEqual([]);
+    expect(lines.map(({ medium }) => medium?.value)).toEqual(['fibre']);
+  });
+
+  test('what the line does without is no refusal', () => {
+    const [line] = lineOf('Fibre. VLAN: none. PPPoE login: k1@isp.example, PIN: none');
+    expect([line!.medium?.value, line!.userName?.value]).toEqual(['fibre', 'k1@isp.example']);
+  });
+
   test('a password that is sent by another way swallows nothing', () => {
     const { facts, secrets } = readBrief(
       'Login             k1@isp.example\nPassword          sent separately by letter\nPrimary DNS       198.51.100.53\nSecondary DNS     198.51.100.54',

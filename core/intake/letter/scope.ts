@@ -17,7 +17,7 @@ export interface Void {
   readonly says: string;
 }
 
-const box = String.raw`(?:\[\s?[xX✓✔]?\s?\]|\(\s?[xX✓✔]?\s?\)|[☐☑☒□■✓✔])`;
+const box = String.raw`(?:\[\s?[xX✓✔_]?\s?\]|\(\s?[xX✓✔_]?\s?\)|[☐☑☒□■✓✔])`;
 const ticked = /[xX✓✔☑☒■]/;
 
 /** A form with boxes: what stands behind an empty one, up to the next box or column, was not chosen. */
@@ -29,14 +29,13 @@ function untickedIn(row: string, index: number): Void[] {
     const from = start + mark.length;
     const rest = row.slice(from, boxes[place + 1]?.index ?? row.length);
     if (!/^\s{0,3}\S/.test(rest)) return [];
-    const end =
-      from +
-      (/\t|\|| {3,}/.exec(rest.trimStart())?.index ?? rest.length - (rest.length - rest.trimStart().length)) +
-      (rest.length - rest.trimStart().length);
+    const words = rest.trimStart();
+    const stop = /\t|\|| {3,}/.exec(words)?.index ?? words.length;
+    const end = from + rest.length - words.length + stop;
     // Of a box that is ticked only the mark is no word.
     return ticked.test(mark)
       ? [{ row: index, start, end: from, says: chosen }]
-      : [{ row: index, start, end: Math.min(end, from + rest.length), says: 'not chosen' }];
+      : [{ row: index, start, end, says: 'not chosen' }];
   });
 }
 
@@ -100,6 +99,18 @@ const elsewhereIn = (row: string, index: number): Void[] =>
     says: 'sent by another way',
   }));
 
+/** "Printer: no", "Guests: none" in a list or a form; of what a line lacks (a tag, a PIN) the readers know. */
+const refused =
+  /(?<![\p{L}\p{N}])([\p{L}][\p{L} -]{1,30})\s?[:=|\t]\s{0,20}(?:no|none|not (?:required|needed|wanted)|nil)(?=\s{0,3}(?:$|[,;.|\t]))/giu;
+const ofTheLine = /vlan|tag|pin\b|puk|pass|address|\bip|nat\b|user|login|dns|gateway|public|type|bridge/i;
+
+const refusedIn = (row: string, index: number): Void[] =>
+  [...row.matchAll(refused)].flatMap(({ index: start, 0: text, 1: label }) =>
+    ofTheLine.test(label!)
+      ? []
+      : [{ row: index, start, end: start + text.length, says: 'not there, as it says' }],
+  );
+
 /** Between a label and its figure: "VLAN: please use 31". */
 const filler =
   /(?<=[:=]\s{0,3}|\b(?:id|tag|vlan)\s{1,3})(?:please\s+)?(?:use|set(?: it)?(?: to)?|enter|take)\s+(?=\d)/gi;
@@ -121,4 +132,5 @@ export const voidsOf = (rows: readonly string[]): Void[] =>
     ...otherServiceIn(row, index),
     ...elsewhereIn(row, index),
     ...fillerIn(row, index),
+    ...refusedIn(row, index),
   ]);

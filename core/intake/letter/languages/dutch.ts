@@ -76,7 +76,7 @@ export const dutch: Lexicon = {
     cancelled: ['geannuleerd', 'vervallen'],
     'replaced by': ['vervangen door'],
     'instead of': ['in plaats van'],
-    no: ['geen'],
+    no: ['geen', 'nee'],
     not: ['niet'],
     but: ['maar'],
     within: ['binnen'],

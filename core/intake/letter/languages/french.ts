@@ -95,7 +95,7 @@ export const french: Lexicon = {
     cancelled: ['annulée', 'annulé', 'résiliée', 'résilié'],
     'replaced by': ['remplacée par', 'remplacé par'],
     'instead of': ['au lieu de', 'à la place de'],
-    no: ['pas de', "pas d'", 'aucun', 'aucune'],
+    no: ['pas de', "pas d'", 'aucun', 'aucune', 'non'],
     'at most': ['au maximum', 'au plus'],
     within: ['en moins de', 'dans un délai de'],
     minutes: ['minutes'],

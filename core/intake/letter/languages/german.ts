@@ -157,7 +157,7 @@ export const german: Lexicon = {
     cancelled: ['storniert', 'widerrufen', 'hinfällig'],
     'replaced by': ['ersetzt durch'],
     'instead of': ['anstatt', 'anstelle von', 'statt'],
-    no: ['kein', 'keine', 'keinen', 'keiner'],
+    no: ['nein', 'kein', 'keine', 'keinen', 'keiner'],
     not: ['nicht'],
     but: ['sondern'],
     within: ['innerhalb von', 'binnen'],

@@ -85,7 +85,7 @@ export const portuguese: Lexicon = {
     cancelled: ['cancelado', 'cancelada', 'anulado', 'anulada'],
     'replaced by': ['substituído por', 'substituída por', 'substituída pela'],
     'instead of': ['em vez de'],
-    no: ['nenhum', 'nenhuma', 'não há'],
+    no: ['não', 'nenhum', 'nenhuma', 'não há'],
     'at most': ['no máximo'],
     minutes: ['minutos'],
     seconds: ['segundos'],
