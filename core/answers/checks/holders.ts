@@ -19,6 +19,8 @@ export interface Holder {
   readonly what: Unique;
   /** Holders meet within one scope only: the inside, or one line. */
   readonly scope: string;
+  /** The same for all who claim one thing. */
+  readonly key: string;
   /** In its one way of writing. */
   readonly value: string;
   /** The thing: two statements about one thing do not contradict each other. */
@@ -61,7 +63,20 @@ const holder = (
   at: At,
   scope = inside,
   address?: Address,
-): Holder => ({ what, scope, value, thing, name, at, kind, device, network, peer, address });
+): Holder => ({
+  what,
+  scope,
+  key: `${what} ${scope} ${value}`,
+  value,
+  thing,
+  name,
+  at,
+  kind,
+  device,
+  network,
+  peer,
+  address,
+});
 
 const addressOf = (host: Address | undefined, owner: Owner, at: At, scope = inside): Holder[] =>
   host ? [holder('address', formatAddress(host), owner, at, scope, host)] : [];

@@ -92,10 +92,9 @@ export const heldTwice: Check = {
   run: (site) => {
     const groups = new Map<string, Holder[]>();
     for (const holder of holdersOf(site)) {
-      const key = `${holder.what} ${holder.scope} ${holder.value}`;
-      const group = groups.get(key);
+      const group = groups.get(holder.key);
       if (group) group.push(holder);
-      else groups.set(key, [holder]);
+      else groups.set(holder.key, [holder]);
     }
     return [...groups.values()].flatMap((group) => (group.length < 2 ? [] : twice(site, group)));
   },

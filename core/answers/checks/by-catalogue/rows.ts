@@ -1,3 +1,4 @@
+import { once } from '../../../base/once.ts';
 import { slug } from '../../../base/text.ts';
 import { practice, step, worked } from '../../../base/worked/worked.ts';
 import type { Finding } from '../../../behaviour/domain-types/finding.ts';
@@ -49,6 +50,9 @@ export const toldApart: CatalogueLaw = {
 
 const everyList = fieldsOf((field: Field): field is RowsField => field.kind === 'rows' && !field.repeats);
 
+/** What a row says, but for the id by which it is told from others; rows do not change. */
+const saysOf = once(({ id: _, ...row }: Readonly<Record<string, unknown>>): string => textOf(row));
+
 /** Two rows of one list that say the same in every field. */
 export const rowsTwice: CatalogueLaw = {
   name: 'rows twice',
@@ -59,8 +63,8 @@ export const rowsTwice: CatalogueLaw = {
       const rows = value as readonly Readonly<Record<string, unknown>>[];
       if (rows.length < 2) return;
       const known = new Set<string>();
-      rows.forEach(({ id: _, ...row }, index) => {
-        const text = textOf(row);
+      rows.forEach((row, index) => {
+        const text = saysOf(row);
         const place = `${at()}/${index}`;
         if (known.has(text))
           found.push(
