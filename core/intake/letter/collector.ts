@@ -39,7 +39,8 @@ export class Collector {
   row = 0;
   readonly #rows: readonly string[];
   readonly #prepared: readonly PreparedRow[];
-  readonly #marks: Mark[] = [];
+  /** By the row. */
+  readonly #marks = new Map<number, Mark[]>();
   readonly #usedRows = new Set<number>();
 
   constructor(rows: readonly string[], prepared: readonly PreparedRow[]) {
@@ -58,10 +59,10 @@ export class Collector {
     says: string,
     more: { readonly secret?: boolean; readonly void?: boolean } = {},
   ): void {
-    const lies = (each: Mark): boolean =>
-      each.line === this.row && !(at.end <= each.start || at.start >= each.end);
-    if (this.#marks.some(lies)) return;
-    this.#marks.push({
+    const ofRow = this.#marks.get(this.row) ?? [];
+    this.#marks.set(this.row, ofRow);
+    if (ofRow.some((each) => !(at.end <= each.start || at.start >= each.end))) return;
+    ofRow.push({
       line: this.row,
       start: at.start,
       end: at.end,
@@ -81,7 +82,7 @@ export class Collector {
   /** A name or a secret as it was typed: what was read of the row may be a translation. */
   asTyped(value: string, from = 0): string {
     const prepared = this.#prepared[this.row - 1]!;
-    const start = prepared.text.indexOf(value, from);
+    const start = prepared.whole.indexOf(value, from);
     if (start < 0) return value;
     const at = prepared.typed({ start, end: start + value.length });
     return this.#rows[this.row - 1]!.slice(at.start, at.end);
@@ -153,7 +154,7 @@ export class Collector {
   }
 
   brief(): Brief {
-    const marks = [...this.#marks].sort((a, b) => a.line - b.line || a.start - b.start);
+    const marks = [...this.#marks.values()].flat().sort((a, b) => a.line - b.line || a.start - b.start);
     const marked = new Set([...this.#usedRows, ...marks.map(({ line }) => line)]);
     const unused = this.#rows.flatMap((row, index) =>
       row.trim() !== '' && !marked.has(index + 1) ? [index + 1] : [],

@@ -28,9 +28,8 @@ export function prepare(rows: readonly string[]): readonly PreparedRow[] {
     const lexicon = paragraph.join(' ').length > 60 ? languageOf(paragraph) : whole;
     return paragraph.map((row) => inEnglish(row, exchangesOf(row, lexicon)));
   });
-  const voids = voidsOf(spoken.map(({ text }) => text));
   return spoken.map(({ text, typed }, row) => {
-    const mine = voids.filter((each) => each.row === row);
+    const mine = voidsOf(text);
     return {
       text: mine.reduce(blanked, text),
       whole: text,

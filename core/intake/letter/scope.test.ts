@@ -77,6 +77,12 @@ describe('what a text takes back does not hold', () => {
     expect(JSON.stringify(facts)).not.toContain('Quay');
   });
 
+  test('a secret in what was cancelled stays as typed, where its words have a translation', () => {
+    const text =
+      'Auftrag 3 (DSL, Kennwort: Kasse-Büro-7!x) ist storniert. Wir bitten um Glasfaser für den Laden.';
+    expect(readBrief(text).secrets.map(({ value }) => value)).toEqual(['Kasse-Büro-7!x']);
+  });
+
   test('one label for two addresses', () => {
     const [line] = lineOf('Fibre.\nDNS servers: 198.51.100.53 and 198.51.100.54');
     expect([line!.resolvers?.value, line!.address]).toEqual([['198.51.100.53', '198.51.100.54'], undefined]);

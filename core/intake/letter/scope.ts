@@ -10,8 +10,6 @@ export const correction = 'corrected by what stands beside it';
 
 /** A stretch that does not hold, and why. */
 export interface Void {
-  /** Row from 0. */
-  readonly row: number;
   readonly start: number;
   readonly end: number;
   readonly says: string;
@@ -21,7 +19,7 @@ const box = String.raw`(?:\[\s?[xX✓✔_]?\s?\]|\(\s?[xX✓✔_]?\s?\)|[☐☑�
 const ticked = /[xX✓✔☑☒■]/;
 
 /** A form with boxes: what stands behind an empty one, up to the next box or column, was not chosen. */
-function untickedIn(row: string, index: number): Void[] {
+function untickedIn(row: string): Void[] {
   const boxes = [...row.matchAll(new RegExp(box, 'g'))];
   // A bracket alone is no form: one box of the row stands before a word, and one of them has a mark or is square.
   if (!boxes.some(({ 0: text }) => /[[\]☐☑☒□■]/.test(text) || ticked.test(text))) return [];
@@ -33,9 +31,7 @@ function untickedIn(row: string, index: number): Void[] {
     const stop = /\t|\|| {3,}/.exec(words)?.index ?? words.length;
     const end = from + rest.length - words.length + stop;
     // Of a box that is ticked only the mark is no word.
-    return ticked.test(mark)
-      ? [{ row: index, start, end: from, says: chosen }]
-      : [{ row: index, start, end, says: 'not chosen' }];
+    return ticked.test(mark) ? [{ start, end: from, says: chosen }] : [{ start, end, says: 'not chosen' }];
   });
 }
 
@@ -43,7 +39,7 @@ const cancelled =
   /\b(?:(?:is|are|was|were|has been|have been|is hereby)\s+)?(?:cancelled|canceled|withdrawn|revoked|void|superseded|no longer (?:valid|needed|wanted|applies))\b/gi;
 
 /** From the beginning of the sentence to the word that cancels it: "order 23 (DSL) is cancelled and replaced by …". */
-function cancelledIn(row: string, index: number): Void[] {
+function cancelledIn(row: string): Void[] {
   return [...row.matchAll(cancelled)].flatMap(({ index: at, 0: word }): Void[] => {
     const before = row.slice(0, at);
     if (/\b(?:not|cannot be|can be|may be|if|unless|until)\s+(?:\w+\s+)?$/i.test(before)) return [];
@@ -51,7 +47,7 @@ function cancelledIn(row: string, index: number): Void[] {
       ...[...before.matchAll(/(?:[.;!?]\s|^|[:–-]\s)/g)].map((cut) => cut.index + cut[0].length),
       0,
     );
-    return [{ row: index, start, end: at + word.length, says: 'cancelled' }];
+    return [{ start, end: at + word.length, says: 'cancelled' }];
   });
 }
 
@@ -62,13 +58,13 @@ const corrected: readonly RegExp[] = [
   /\((?:was|were|formerly|before|old)[: ]\s{0,3}([^()\n]{1,40})\)/gi,
 ];
 
-function correctedIn(row: string, index: number): Void[] {
+function correctedIn(row: string): Void[] {
   return corrected.flatMap((form) =>
     [...row.matchAll(form)].flatMap((found): Void[] => {
       const part = found[1]!;
       if (!/\d/.test(part) && !/\b(?:pppoe|dhcp|static|dsl|fibre|cable)\b/i.test(part)) return [];
       const start = found.index + found[0].lastIndexOf(part);
-      return [{ row: index, start, end: start + part.length, says: correction }];
+      return [{ start, end: start + part.length, says: correction }];
     }),
   );
 }
@@ -77,10 +73,9 @@ function correctedIn(row: string, index: number): Void[] {
 const otherVlan =
   /\b(?:television|tv|iptv|voice|voip|telephone|telephony|multicast|management)\b(?:\s+vlan)?(?:\s+id)?\s{0,3}[:=]?\s{0,3}\d{1,4}\b/gi;
 
-const otherServiceIn = (row: string, index: number): Void[] =>
+const otherServiceIn = (row: string): Void[] =>
   /\bvlan\b/i.test(row)
     ? [...row.matchAll(otherVlan)].map(({ index: start, 0: text }) => ({
-        row: index,
         start,
         end: start + text.length,
         says: 'VLAN of another service',
@@ -91,9 +86,8 @@ const otherServiceIn = (row: string, index: number): Void[] =>
 const elsewhere =
   /\b(?:(?:is|are|will be|to be)\s+)?(?:sent|posted|mailed|delivered|supplied|handed over|follows?|following)\s+(?:to you\s+)?(?:(?:in a )?separate(?:ly)?(?: (?:letter|envelope|mail))?|by (?:separate )?(?:letter|post|mail|text(?: message)?|sms|phone|telephone))\b[^,;.\n]{0,30}|\bon request\b|\bsee (?:the )?(?:separate )?(?:letter|envelope)\b/gi;
 
-const elsewhereIn = (row: string, index: number): Void[] =>
+const elsewhereIn = (row: string): Void[] =>
   [...row.matchAll(elsewhere)].map(({ index: start, 0: text }) => ({
-    row: index,
     start,
     end: start + text.length,
     says: 'sent by another way',
@@ -104,33 +98,24 @@ const refused =
   /(?<![\p{L}\p{N}])([\p{L}][\p{L} -]{1,30})\s?[:=|\t]\s{0,20}(?:no|none|not (?:required|needed|wanted)|nil)(?=\s{0,3}(?:$|[,;.|\t]))/giu;
 const ofTheLine = /vlan|tag|pin\b|puk|pass|address|\bip|nat\b|user|login|dns|gateway|public|type|bridge/i;
 
-const refusedIn = (row: string, index: number): Void[] =>
+const refusedIn = (row: string): Void[] =>
   [...row.matchAll(refused)].flatMap(({ index: start, 0: text, 1: label }) =>
-    ofTheLine.test(label!)
-      ? []
-      : [{ row: index, start, end: start + text.length, says: 'not there, as it says' }],
+    ofTheLine.test(label!) ? [] : [{ start, end: start + text.length, says: 'not there, as it says' }],
   );
 
 /** Between a label and its figure: "VLAN: please use 31". */
 const filler =
   /(?<=[:=]\s{0,3}|\b(?:id|tag|vlan)\s{1,3})(?:please\s+)?(?:use|set(?: it)?(?: to)?|enter|take)\s+(?=\d)/gi;
 
-const fillerIn = (row: string, index: number): Void[] =>
+const fillerIn = (row: string): Void[] =>
   [...row.matchAll(filler)].map(({ index: start, 0: text }) => ({
-    row: index,
     start,
     end: start + text.length,
     says: chosen,
   }));
 
-/** Everything in rows that does not hold. */
-export const voidsOf = (rows: readonly string[]): Void[] =>
-  rows.flatMap((row, index) => [
-    ...untickedIn(row, index),
-    ...cancelledIn(row, index),
-    ...correctedIn(row, index),
-    ...otherServiceIn(row, index),
-    ...elsewhereIn(row, index),
-    ...fillerIn(row, index),
-    ...refusedIn(row, index),
-  ]);
+/** Everything in a row that does not hold. */
+export const voidsOf = (row: string): Void[] =>
+  [untickedIn, cancelledIn, correctedIn, otherServiceIn, elsewhereIn, refusedIn, fillerIn].flatMap((voids) =>
+    voids(row),
+  );
