@@ -31,6 +31,7 @@ note(await otherMounts());
 for (const [what, path, runs, name] of [
   ['hostile requests, every route', 'server/hostile', 40],
   ['hostile texts, every reader', 'core/hostile', 1000],
+  ['letters that are written from facts, read back', 'core/intake/letter/written', 2000],
   ['any plan that is let in', 'core/plan/any-plan', 400],
   ['formats that leave', 'core/base/encode/', 400],
   ['hostile plans, every output, read by its own program', 'kernel/hostile', 15],

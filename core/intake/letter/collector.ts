@@ -88,6 +88,11 @@ export class Collector {
     return this.#rows[this.row - 1]!.slice(at.start, at.end);
   }
 
+  /** The row names what stands in others. */
+  useRow(): void {
+    this.#usedRows.add(this.row);
+  }
+
   /** The row above is the label, or the head of the table, of this one. */
   useRowAbove(): void {
     this.#usedRows.add(this.row - 1);

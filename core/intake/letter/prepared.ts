@@ -1,4 +1,5 @@
-import { exchangesOf, languageOf, type Exchange } from './languages/index.ts';
+import { formsOf, type FormRow } from './forms.ts';
+import { exchangesOf, inOrder, languageOf, type Exchange } from './languages/index.ts';
 import { chosen, correction, voidsOf, type Void } from './scope.ts';
 
 /** A row as the readers get it, and where its places are in the row as it was typed. */
@@ -8,6 +9,8 @@ export interface PreparedRow {
   readonly whole: string;
   /** The stretch as typed of a stretch that was read. */
   readonly typed: (at: { readonly start: number; readonly end: number }) => { start: number; end: number };
+  /** It only names what stands below it. */
+  readonly labels: boolean;
   /** A row of an earlier mail: what stands above it is newer. */
   readonly quoted: boolean;
   /** It says what is to be taken instead of what stands elsewhere. */
@@ -23,10 +26,12 @@ const quoteMarks = /^(?:\s{0,3}>){1,10}/;
 export function prepare(rows: readonly string[]): readonly PreparedRow[] {
   const clean = rows.map((row) => row.replace(quoteMarks, (marks) => ' '.repeat(marks.length)));
   const whole = languageOf(clean);
+  const forms = formsOf(clean);
+  let at = 0;
   const spoken = paragraphsOf(clean).flatMap((paragraph) => {
     // A paragraph of a few words has no language of its own.
-    const lexicon = paragraph.join(' ').length > 60 ? languageOf(paragraph) : whole;
-    return paragraph.map((row) => inEnglish(row, exchangesOf(row, lexicon)));
+    const lexicon = paragraph.join(' ').length > 60 ? languageOf(paragraph, whole) : whole;
+    return paragraph.map((row) => inEnglish(row, together(forms[at++]!, exchangesOf(row, lexicon))));
   });
   return spoken.map(({ text, typed }, row) => {
     const mine = voidsOf(text);
@@ -34,6 +39,7 @@ export function prepare(rows: readonly string[]): readonly PreparedRow[] {
       text: mine.reduce(blanked, text),
       whole: text,
       typed,
+      labels: forms[row]!.labels,
       quoted: quoteMarks.test(rows[row]!),
       corrects: mine.some(({ says }) => says === correction),
       voids: mine.flatMap(({ start, end, says }) => {
@@ -42,6 +48,14 @@ export function prepare(rows: readonly string[]): readonly PreparedRow[] {
       }),
     };
   });
+}
+
+/** Labels of a form before words of its language; none within a name or a secret. */
+function together({ exchanges, asTyped }: FormRow, words: readonly Exchange[]): readonly Exchange[] {
+  if (exchanges.length === 0) return words;
+  const free = ({ start, end }: Exchange): boolean =>
+    [...exchanges, ...asTyped].every((each) => end <= each.start || start >= each.end);
+  return inOrder([...exchanges, ...words.filter(free)]);
 }
 
 const blanked = (text: string, { start, end }: Void): string =>

@@ -128,32 +128,45 @@ function readWord(row: Row, token: WordToken, isBackup: boolean, collector: Coll
 
 /** Chooses the line that a word for its medium speaks of. */
 function readMedium(
-  { text }: Row,
+  row: Row,
   token: Extract<WordToken, { kind: 'medium' }>,
   isBackup: boolean,
   collector: Collector,
 ): void {
   const { lines } = collector.facts;
+  const { text } = row;
   const { medium } = token;
   // "when the fibre is down the tills stay online": spoken of, not ordered.
   const before = text.slice(0, token.start);
   const spokenOf =
     /\b(?:if|when|while|once|should|behind|without)\s+(?:the |our |their |a )?$/i.test(before) &&
     medium !== 'router';
-  const another = isBackup || /\b(?:second|another|further)\s+(?:\w+\s)?$/i.test(before);
+  // Under a heading for the second line every word is of that one, the same medium too.
+  const heading = collector.backupPending && collector.current === undefined;
+  const headed =
+    collector.current?.backup &&
+    !collector.current.medium &&
+    !row.words.some(({ kind }) => kind === 'backup');
+  const another = isBackup || heading || /\b(?:second|another|further)\s+(?:\w+\s)?$/i.test(before);
   const same = lines.filter((each) => each.medium?.value === medium);
   const known =
     another && !spokenOf
       ? (same.find((each) => each.backup) ?? (lines.length > 1 ? same[0] : undefined))
-      : same[0];
+      : (same.find((each) => each === collector.current) ?? same[0]);
   const current = collector.current && !collector.current.medium ? collector.current : undefined;
   const waiting = current && !(another && !current.backup && current.key !== 'backup') ? current : undefined;
   const open = another ? undefined : lines.find((each) => !each.medium && !each.backup);
   const numbered = current && /^line \d/.test(current.key) ? current : undefined;
-  collector.current = numbered ?? known ?? waiting ?? open ?? collector.newLine(medium);
+  collector.current =
+    numbered ??
+    (headed && !spokenOf ? collector.current : undefined) ??
+    known ??
+    waiting ??
+    open ??
+    collector.newLine(medium);
   const line = collector.current;
   line.medium ??= collector.said(medium);
-  if (another && !spokenOf && lines.length > 0) line.backup = isBackup || lines.indexOf(line) > 0;
+  if (another && !spokenOf && lines.length > 0) line.backup ||= isBackup || lines.indexOf(line) > 0;
   collector.mark(token, `medium of ${lineName(line)}`);
   // "4G router", "the landlord's router": a box of its own routes in front.
   const router = /^\s*(?:modem )?router\b/i.test(text.slice(token.end)) && medium !== 'router';

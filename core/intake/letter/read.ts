@@ -30,9 +30,10 @@ export function readBrief(text: string): Brief {
   const inOrder = [...prepared.entries()].sort(
     ([, one], [, other]) => Number(one.quoted) - Number(other.quoted),
   );
-  for (const [index, { text, whole, voids, corrects }] of inOrder) {
+  for (const [index, { text, whole, voids, corrects, labels }] of inOrder) {
     collector.row = index + 1;
     collector.corrects = corrects;
+    if (labels) collector.useRow();
     if (voids.length > 0)
       for (const token of valueTokens(whole))
         if (token.kind === 'secret' && text.slice(token.start, token.end).trim() === '')

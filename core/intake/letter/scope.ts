@@ -82,6 +82,28 @@ const otherServiceIn = (row: string): Void[] =>
       }))
     : [];
 
+/** Rates of something else than the contract: of a test, of the air, of an earlier order, of the time after an allowance. */
+const otherRate =
+  /\b(?:attainable|achievable|maximum possible|technically possible|measured|last (?:test|measurement)|(?:previous|former|old|earlier) (?:tariff|plan|contract|product|line|speed|rate|bandwidth|package|service|order)|until now|up to now|(?:falls?|drops?|goes down|reduced|limited|throttled|slowed(?: down)?) to|throttled|used up|over the air|wi-?fi ?\d|burst|upgrade|next (?:higher|step))\b/i;
+const rateFigure =
+  /(?<![\d.,])\d[\d.,]{0,12}(?:\s?\/\s?\d[\d.,]{0,12})?\s?(?:[kmg](?:bit|bps|b\/s)(?:\s?\/\s?s(?:ec)?)?|(?:kilo|mega|giga)bits?(?:\/s)?)/gi;
+
+/** Those figures, by the words since the figure before and up to the next comma or bracket. */
+function otherRatesIn(row: string): Void[] {
+  if (!otherRate.test(row)) return [];
+  let from = 0;
+  return [...row.matchAll(rateFigure)].flatMap(({ index: start, 0: figure }): Void[] => {
+    const end = start + figure.length;
+    const sentence = Math.max(from, row.slice(0, start).search(/[.!?]\s[^.!?]*$/) + 1);
+    const before = row.slice(sentence, start);
+    const behind = /^[^,;.()]*/.exec(row.slice(end))![0];
+    from = end;
+    return otherRate.test(before) || otherRate.test(behind)
+      ? [{ start, end, says: 'not the rate of the contract' }]
+      : [];
+  });
+}
+
 /** What comes by another way is not in the text: "sent separately by letter" is no password. */
 const elsewhere =
   /\b(?:(?:is|are|will be|to be)\s+)?(?:sent|posted|mailed|delivered|supplied|handed over|follows?|following)\s+(?:to you\s+)?(?:(?:in a )?separate(?:ly)?(?: (?:letter|envelope|mail))?|by (?:separate )?(?:letter|post|mail|text(?: message)?|sms|phone|telephone))\b[^,;.\n]{0,30}|\bon request\b|\bsee (?:the )?(?:separate )?(?:letter|envelope)\b/gi;
@@ -116,6 +138,13 @@ const fillerIn = (row: string): Void[] =>
 
 /** Everything in a row that does not hold. */
 export const voidsOf = (row: string): Void[] =>
-  [untickedIn, cancelledIn, correctedIn, otherServiceIn, elsewhereIn, refusedIn, fillerIn].flatMap((voids) =>
-    voids(row),
-  );
+  [
+    untickedIn,
+    cancelledIn,
+    correctedIn,
+    otherServiceIn,
+    elsewhereIn,
+    refusedIn,
+    fillerIn,
+    otherRatesIn,
+  ].flatMap((voids) => voids(row));

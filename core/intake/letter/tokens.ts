@@ -42,10 +42,10 @@ const empty =
   /^(?:is|sent|see|by|in|to|will|separate(?:ly)?|follows?|comes?|on|and|or|with|from|the|a|an|for|of|as|at|not|no|none|n\/a|unknown|optional|any|your|you|our|needed|required|must|x{3,}|\*{2,}|\.{2,}|_+|-+|–)$/i;
 
 const clean = (text: string): string =>
-  text
-    .replace(/^["'“”‘’<([]+/, '')
-    .replace(/["'“”‘’>)\],;]{1,5}$/, '')
-    .replace(/\.$/, '');
+  text.replace(/^["'“”‘’<([]+/, '').replace(/(?:["'“”‘’>\],;.]|(?<!\([^()]{0,99})\)){1,6}$/, '');
+
+/** What stands before the number of a release, which looks like an address. */
+const version = /(?:firmware|software|versi\p{L}*|release|build|\bv)\W{0,3}(?:\p{L}{1,9}\s)?$/iu;
 
 type Extract = (line: string, found: RegExpExecArray) => ValueToken[];
 interface Rule {
@@ -112,6 +112,16 @@ const rules: readonly Rule[] = [
     },
   },
   {
+    // "the user name lind66 and the password Zk-15002": what follows has the shape of one.
+    form: /\b((?:wi-?fi |admin |router |device |sip |telephone )?(?:pass ?(?:word|phrase|code)|pwd|psk|pin|puk))\s{1,3}(?:['"“„])?((?=\S{0,99}\d)(?=\S{0,99}[\p{L}!#%&*+?^~])\S{5,128})/giu,
+    make: (_, found) => {
+      const value = clean(found[2]!);
+      return value.length < 5 || /^https?:|@[^@]*\.|[:=]$/.test(value)
+        ? []
+        : [{ kind: 'secret', value, of: found[1]!.toLowerCase(), ...spanOf(found, value) }];
+    },
+  },
+  {
     form: /\b((?:sim )?(?:pin|puk)(?: ?code| ?1)?)\s{1,20}(\d{4,8})\b/gi,
     make: (_, found) => [
       { kind: 'secret', value: found[2]!, of: found[1]!.toLowerCase(), ...spanOf(found, found[2]!) },
@@ -132,7 +142,7 @@ const rules: readonly Rule[] = [
   },
   {
     form: new RegExp(
-      String.raw`\b(?:(?:pppoe|ppp|dial-?in|dsl|internet|wan|access|line|connection)[ -]?)*(?:user(?: ?name| ?id)?s?|log-?in(?: ?name)?|account(?: ?name)?|access id)(?![\w@.])(${gap}|\s{1,20})?("[^"\s]{1,255}"|[^\s,;|]{1,255})?`,
+      String.raw`(?<!\b(?:sip|voip|voice|telephones?|phone|fax|e-?mail|portal|wi-?fi|ftp|admin|web|remote|vpn)[ -])\b(?:(?:pppoe|ppp|dial-?in|dsl|internet|wan|access|line|connection)[ -]?)*(?:user(?: ?name| ?id)?s?|log-?in(?: ?name)?|account(?: ?name)?|access id)(?![\w@.])(${gap}|\s{1,20})?("[^"\s]{1,255}"|[^\s,;|]{1,255})?`,
       'gi',
     ),
     make: (line, found) => {
@@ -157,13 +167,17 @@ const rules: readonly Rule[] = [
   },
   {
     form: new RegExp(
-      String.raw`\b(?:apn|access point name)(?: name)?(?:${gap}|\s{1,20})"?([a-z0-9](?:[\w.-]*[a-z0-9])?)"?`,
+      String.raw`\b(?:apn|access point name)\)?(?: name)?(?:${gap}|\s{1,20})"?([a-z0-9](?:[\w.-]*[a-z0-9])?)"?`,
       'gi',
     ),
     make: (_, found) =>
       empty.test(found[1]!) || /^(?:name|settings?|needs?|user|has)$/i.test(found[1]!)
         ? []
         : [{ kind: 'apn', apn: found[1]!, ...spanOf(found, found[1]!) }],
+  },
+  {
+    form: /\b([a-z0-9](?:[\w-]*[a-z0-9])?(?:\.[\w-]+)+) (?:as|for) (?:the |your )?(?:apn|access point name)\b/gi,
+    make: (_, found) => [{ kind: 'apn', apn: found[1]!, ...spanOf(found, found[1]!) }],
   },
   {
     form: new RegExp(
@@ -227,11 +241,21 @@ const rules: readonly Rule[] = [
   },
   {
     form: /(?<![\w.])(\d{1,3}(?:\.\d{1,3}){3})(?:\s?\/\s?(\d{1,2}|\d{1,3}(?:\.\d{1,3}){3}))?(?![\w]|\.\d)/g,
-    make: (_, found) => {
+    make: (line, found) => {
       const text = found[1]!;
       const address = valueOf(parseAddress(text));
-      if (!address) return [];
+      if (!address || version.test(line.slice(Math.max(0, found.index - 30), found.index))) return [];
       const length = found[2] === undefined ? undefined : valueOf(parseLength(found[2]));
+      // "192.0.2.53 / 192.0.2.54" are two addresses.
+      if (found[2] !== undefined && length === undefined)
+        return [
+          { kind: 'address', address, text, start: found.index, end: found.index + text.length },
+          ...[valueOf(parseAddress(found[2]))].flatMap((other) =>
+            other
+              ? [{ kind: 'address' as const, address: other, text: found[2]!, ...spanOf(found, found[2]!) }]
+              : [],
+          ),
+        ];
       const mask = valueOf(parseLength(text));
       if (found[2] === undefined && mask !== undefined && mask >= 8 && text.startsWith('255.'))
         return [{ kind: 'mask', length: mask, ...whole(found) }];
@@ -249,6 +273,8 @@ const rules: readonly Rule[] = [
       const between = found[0].slice(down!.length);
       // "500 Mb/s down, 50 Mb/s up" is two figures with their own words; here the order alone tells.
       if (/,|\band\b/.test(between) && downUnit !== undefined && direction(line)) return [];
+      // "4G, download: 50 Mbit/s": a generation of cellular networks is no rate.
+      if (/^[2-6]$/.test(down!) && /^g$/i.test(downUnit ?? '')) return [];
       const first = rate(down!, downUnit ?? upUnit!);
       const second = rate(up!, upUnit!);
       if (first === undefined || second === undefined) return [];
@@ -273,7 +299,21 @@ const rules: readonly Rule[] = [
     make: (line, found) => {
       const text = found[2]!.replace(/gbe|gigabit/i, 'Gb/s').replace(/\s?symm.*/i, '');
       if (/^[kmg]$/i.test(text.trim()) && !/m|g/i.test(text)) return [];
-      // Volumes: "50 GB a month" is data, no rate.
+      // "52 m" are metres; "100m" is written for a rate, where nothing speaks of a length.
+      if (
+        /^m$/.test(text) &&
+        (/\s/.test(found[0]) || /cable|long|length|distance|away|metres?|run\b/i.test(line))
+      )
+        return [];
+      // Volumes: "50 GB a month" is data, no rate; "1 GB fibre" is how bits are misspelt.
+      const near = line.slice(Math.max(0, found.index - 20), found.index + found[0].length + 20);
+      if (
+        /^[gt]i?B(?:ytes?)?$/i.test(text.trim()) &&
+        /B/.test(text) &&
+        (/allowance|volume|\bdata\b|\bcap\b|quota|includ/i.test(near) ||
+          !/fib(?:re|er)|internet|line|connection|broadband|symm|speed|bandwidth|\b(?:down|up)/i.test(near))
+      )
+        return [];
       if (
         /^[mgt]i?b(?:ytes?)?$/i.test(text.trim()) &&
         !/b(?:it|ps)/i.test(text) &&
@@ -287,7 +327,7 @@ const rules: readonly Rule[] = [
       if (mbps === undefined || /^[2-5]g$/i.test(found[0].replace(/\s/g, ''))) return [];
       const after = line.slice(found.index + found[0].length, found.index + found[0].length + 14);
       const before = line.slice(Math.max(0, found.index - 26), found.index);
-      const nearest = /^[\s(]*(?:down|up|receive|send|rx|tx|↓|↑)/i.test(after)
+      const nearest = /^[ (]{0,3}(?:down|up|receive|send|rx|tx|↓|↑)(?!\w{0,8}\s?[:=])/i.test(after)
         ? direction(after.slice(0, 11))
         : direction(before.split(/[,;/|()]/).at(-1)!);
       const both = /symm/i.test(line);
@@ -370,6 +410,14 @@ const rules: readonly Rule[] = [
     make: (_, found) => [{ kind: 'phone', phone: found[0].trim(), ...whole(found) }],
   },
 ];
+
+/** Shapes of values, for what stands beside a label. */
+export const addressLike = (text: string): boolean =>
+  /(?<![\w.])\d{1,3}(?:\.\d{1,3}){3}(?![\w]|\.\d)/.test(text);
+export const looksLikeMask = (text: string): boolean =>
+  /^(?:255\.[\d.]{5,11}|\/?\d{1,2}|0xf[0-9a-f]{7})$/i.test(text);
+export const hasRate = (text: string): boolean => valueTokens(text).some(({ kind }) => kind === 'rate');
+export const hasVolume = (text: string): boolean => /\d\s?[GT]i?[Bo]\b|\d\s?[Gg]igas?\b/.test(text);
 
 /** A value that a label names elsewhere: in the row above, or in the head of its column. */
 export function labelledToken(label: string, value: string, at: At): ValueToken | undefined {

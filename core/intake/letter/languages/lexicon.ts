@@ -4,6 +4,12 @@
  * practice, no source.
  */
 
+/** What a label of a form can name, what is told apart first before what is general: a "DNS server address" is no address of the line. */
+export const roles = [
+  'leave', 'foreign', 'password', 'pin', 'apn', 'aftr', 'mtu', 'priority', 'vlan', 'dns1', 'dns2', 'dns', 'mask', 'gateway', 'cap', 'userName', 'down', 'up', 'rate', 'type', 'medium', 'address',
+] as const; // prettier-ignore
+export type Role = (typeof roles)[number];
+
 /** What a language calls things. */
 export interface Lexicon {
   readonly language: string;
@@ -13,4 +19,13 @@ export interface Lexicon {
   readonly decimalComma: boolean;
   /** English, and what stands for it; "*" at the end is any ending. The longest that fits counts. */
   readonly words: Readonly<Record<string, readonly string[]>>;
+  /**
+   * Stems of the labels of forms; "*" before or behind is any beginning or ending. `leave` is what other readers know
+   * (a MAC address, a Wi-Fi key), `foreign` what is not of the line though its label speaks of a user or a rate.
+   */
+  readonly labels: Readonly<Partial<Record<Role, readonly string[]>>>;
+  /** Values that a label gives a meaning: "IP assignment: fixed", "Access: cable". English, and what stands for it. */
+  readonly choices: Readonly<Partial<Record<'type' | 'medium', Readonly<Record<string, readonly string[]>>>>>;
+  /** Units behind a figure, in their own case, and what they are elsewhere. */
+  readonly units: Readonly<Record<string, string>>;
 }
