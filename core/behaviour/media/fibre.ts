@@ -104,7 +104,7 @@ export const fibre: Medium<'fibre'> = {
   unplugCautions: ['Never look into a fibre or a port. Put the cap on.'],
   offered: ['Fibre', 'Light levels are measured, often with a VLAN and a session.'],
   inFront: 'none',
-  inText: [/\b(?:fibre|fiber|ftt[hpb]|x?gs?-?pon|ont|optical (?:line|network)|dark fibre)\b/gi],
+  inText: [/\b(?:fibre|fiber|ftt[hpbo]|x?gs?-?pon|ont|optical (?:line|network)|dark fibre)\b/gi],
   check: (settings, line, at): Finding[] => {
     const budget = fibreBudget(settings);
     if (!budget) return [];

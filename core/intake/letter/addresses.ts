@@ -1,8 +1,9 @@
 import { needs } from '../../wan-types/facts.ts';
-import { formatAddress, parseAddress } from '../../base/net/address.ts';
-import { formatPrefix, prefixAround, roleIn } from '../../base/net/prefix.ts';
+import { formatAddress, parseAddress, type Address } from '../../base/net/address.ts';
+import { contains, formatPrefix, prefixAround, roleIn, type Prefix } from '../../base/net/prefix.ts';
 import { valueOf } from '../../base/result.ts';
-import { lineName, type Collector } from './collector.ts';
+import { lineName, type Assigned, type Collector } from './collector.ts';
+import type { LineFacts } from './facts.ts';
 import { isCarrier, isPrivate, isPublic, type ValueToken } from './tokens.ts';
 
 type Token<Kind extends ValueToken['kind']> = Extract<ValueToken, { kind: Kind }>;
@@ -12,7 +13,7 @@ type Meaning = 'gateway' | 'dns' | 'other' | 'routed' | 'first' | 'last' | 'usab
 /** What the words before an address make it (common practice, no source). */
 const meanings: readonly (readonly [RegExp, Meaning])[] = [
   [
-    /gate ?way|default route|next[ -]?hop|def(?:ault)?\.? gw|\bgw\b|default router|(?:provider|our|far)(?:'s)? (?:end|side|router)/gi,
+    /gate ?way|default route|next[ -]?hop|def(?:ault)?\.? gw|\bgw\b|default router|(?:provider|our|far)(?:'s)? (?:end|side|router)|\(pe\)/gi,
     'gateway',
   ],
   [/\bdns\b|name ?servers?|resolvers?/gi, 'dns'],
@@ -23,7 +24,7 @@ const meanings: readonly (readonly [RegExp, Meaning])[] = [
   [/\b(?:end|last)\b/gi, 'last'],
   [/usable/gi, 'usable'],
   [/subnet|network|range|block|prefix|cidr/gi, 'network'],
-  [/\b(?:ip|ipv4|address|addr)\b/gi, 'address'],
+  [/\b(?:ip|ipv4|address|addr)\b|\(ce\)/gi, 'address'],
 ];
 
 /** The meaning that stands nearest to the address; "DNS server address" is about the DNS server. */
@@ -120,6 +121,7 @@ function readLine(token: Token<'address'>, means: Meaning | undefined, collector
   }
   if (token.length !== undefined) {
     const prefix = prefixAround(token.address, token.length);
+    collector.assign(to, token.address, token.length);
     const known = to.address ?? to.block ?? to.gateway;
     const isHost = token.length >= 31 || roleIn(prefix, token.address) === 'host';
     if (means === 'routed' || (known && !isHost && to.prefixLength)) {
@@ -144,6 +146,26 @@ function readLine(token: Token<'address'>, means: Meaning | undefined, collector
   if (to.address.value === text) mark('address');
 }
 
+/**
+ * The gateway lies in the subnet of the line: where several subnets were assigned, the one that holds it is the line's,
+ * and another is routed to it, whatever the order in which the text has them.
+ */
+export function chooseSubnet(line: LineFacts, assigned: readonly Assigned[]): void {
+  const gateway = line.gateway && valueOf(parseAddress(line.gateway.value));
+  if (!gateway || assigned.length < 2) return;
+  const own = assigned.find(({ address, length }) => contains(prefixAround(address, length), gateway));
+  const other = assigned.find((each) => each !== own);
+  if (!own || !other || line.prefixLength?.value === own.length) return;
+  const prefix = prefixAround(own.address, own.length);
+  line.prefixLength = { value: own.length, from: own.from };
+  delete line.address;
+  delete line.block;
+  if (roleIn(prefix, own.address) === 'host' || own.length >= 31)
+    line.address = { value: formatAddress(own.address), from: own.from };
+  else line.block = { value: formatPrefix(prefix), from: own.from };
+  line.routedBlock = { value: formatPrefix(prefixAround(other.address, other.length)), from: other.from };
+}
+
 /** A mask belongs to the address before it. */
 export function readMask(token: Token<'mask'>, label: string, collector: Collector): void {
   const network = collector.facts.networks.find(({ routerAddress, prefix }) => routerAddress && !prefix);
@@ -158,9 +180,24 @@ export function readMask(token: Token<'mask'>, label: string, collector: Collect
     collector.mark(token, `mask of ${lineName(to)}: /${token.length}`);
 }
 
+/** The subnet that two addresses begin and end: 203.0.113.8 to 203.0.113.15 is a /29. */
+function blockBetween(first: Address, last: Address): Prefix | undefined {
+  const bits = (last.value - first.value + 1n).toString(2);
+  const prefix = /^10+$/.test(bits) ? prefixAround(first, 33 - bits.length) : undefined;
+  return prefix && roleIn(prefix, first) === 'network' ? prefix : undefined;
+}
+
 /** A range of addresses: a DHCP pool, or what may be used of a line's subnet. */
 export function readRange(token: Token<'range'>, label: string, text: string, collector: Collector): void {
   const from = valueOf(parseAddress(token.from));
+  const last = valueOf(parseAddress(token.to));
+  const block = from && last && blockBetween(from, last);
+  if (from && isPublic(from) && block) {
+    const to = collector.line();
+    to.block ??= collector.said(formatPrefix(block));
+    to.prefixLength ??= collector.said(block.length);
+    return collector.mark(token, `subnet of ${lineName(to)}`);
+  }
   if (from && isPublic(from)) {
     const to = collector.line();
     to.usable ??= collector.said(token.from);

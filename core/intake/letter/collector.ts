@@ -1,5 +1,13 @@
+import type { Address } from '../../base/net/address.ts';
 import type { PreparedRow } from './prepared.ts';
 import type { Brief, Facts, FoundSecret, LineFacts, Mark, NetworkFacts, Purpose, Said } from './facts.ts';
+
+/** An address with its length that a text gives a line. */
+export interface Assigned {
+  readonly address: Address;
+  readonly length: number;
+  readonly from: string;
+}
 
 /** A line as sentences name it. */
 export function lineName(line: LineFacts): string {
@@ -39,6 +47,8 @@ export class Collector {
   row = 0;
   readonly #rows: readonly string[];
   readonly #prepared: readonly PreparedRow[];
+  /** Addresses with their length that a text gives a line, in its order. */
+  readonly #assigned = new Map<LineFacts, Assigned[]>();
   /** By the row. */
   readonly #marks = new Map<number, Mark[]>();
   readonly #usedRows = new Set<number>();
@@ -126,6 +136,13 @@ export class Collector {
     this.facts.lines.push(line);
     return line;
   }
+
+  /** An address with its length that is the line's, or is routed to it. */
+  assign(line: LineFacts, address: Address, length: number): void {
+    this.#assigned.set(line, [...this.assignedTo(line), { address, length, from: this.from() }]);
+  }
+
+  assignedTo = (line: LineFacts): readonly Assigned[] => this.#assigned.get(line) ?? [];
 
   /** The line that a fact belongs to; a fact without a line begins one. */
   line(): LineFacts {

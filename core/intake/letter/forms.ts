@@ -171,7 +171,10 @@ function within(cell: Cell): { label: Cell; value: Cell } | undefined {
 function partsOf(cell: Cell): Cell[] {
   const parts: Cell[] = [];
   let start = 0;
-  for (const found of [...cell.text.matchAll(/[,;]\s+(?=\p{L}[^:=,;]{1,40}[:=]\s?\S)/gu), undefined]) {
+  for (const found of [
+    ...cell.text.matchAll(/(?:[,;]\s+|\s[-–·•/]\s)(?=\p{L}[^:=,;]{1,40}[:=]\s?\S)/gu),
+    undefined,
+  ]) {
     const end = found?.index ?? cell.text.length;
     parts.push({ text: cell.text.slice(start, end), start: cell.start + start, end: cell.start + end });
     if (found) start = found.index + found[0].length;
@@ -196,8 +199,18 @@ class Form {
 
   /** What is read in place of a label and what stands between it and its value; false where it names nothing. */
   pair(row: number, label: string, from: number, value: Cell): boolean {
-    const role = roleOf(label, value.text);
     const into = this.rows[row]!;
+    const both = /^(\S{3,128})(\s?[/|;,]\s{1,3})(\S{3,128})$/.exec(value.text);
+    if (both && rolesOf(label)[0] === 'password' && rolesOf(label).includes('userName')) {
+      // "User name / password: lind62 / Zk-15002"
+      const name = value.start + both[1]!.length;
+      const second = name + both[2]!.length;
+      into.exchanges.push({ start: from, end: value.start, text: `${english.userName}: ` });
+      into.exchanges.push({ start: name, end: second, text: `; ${english.password}: ` });
+      into.asTyped.push({ start: value.start, end: name }, { start: second, end: value.end });
+      return true;
+    }
+    const role = roleOf(label, value.text);
     if (role === undefined) {
       // "Password: comes by post": nothing that stands there is one.
       if (!elsewhere(label, value)) return false;
@@ -254,7 +267,11 @@ export function formsOf(rows: readonly string[]): readonly FormRow[] {
   const form = new Form(rows.length);
   const cells = rows.map(cellsOf);
   for (let row = 0; row < rows.length; row += 1) {
-    const below = headOver(row, rows, cells, form) || stackOver(row, rows, cells, form);
+    const below =
+      linesOver(row, rows, cells, form) ||
+      changesOver(row, rows, cells, form) ||
+      headOver(row, rows, cells, form) ||
+      stackOver(row, rows, cells, form);
     if (below > 0) {
       row += below;
       continue;
@@ -278,6 +295,59 @@ export function formsOf(rows: readonly string[]): readonly FormRow[] {
     }
   }
   return form.rows;
+}
+
+/** A head of lines ("Line 1 | Line 2", "Main line | Backup") over rows that begin with a label. */
+function linesOver(row: number, rows: readonly string[], cells: readonly Cell[][], form: Form): number {
+  const head = cells[row]!.filter(({ text }) => text !== '');
+  const lines = isHeading(head[0]?.text ?? '') ? head : head.slice(1);
+  if (lines.length !== 2 || !lines.every(({ text }) => isHeading(text) && !/[:=]/.test(text))) return 0;
+  let taken = 0;
+  for (let at = row + 1; at < rows.length; at += 1) {
+    const [label, ...values] = cells[at]!;
+    if (rule.test(rows[at]!) && rows[at]!.trim() !== '') {
+      taken += 1;
+      continue;
+    }
+    if (!label || values.length !== 2 || rolesOf(label.text).length === 0) break;
+    form.rows[at]!.exchanges.push({ start: label.start, end: label.end, text: ' ' });
+    values.forEach((value, index) => {
+      if (value.text === '' || placeholder.test(value.text)) return;
+      form.rows[at]!.exchanges.push({ start: value.start, end: value.start, text: `; line ${index + 1}, ` });
+      form.pair(at, label.text, value.start, value);
+    });
+    taken += 1;
+  }
+  if (taken > 0) form.name(row, rows[row]!);
+  return taken;
+}
+
+/** A head "old | new" over rows that begin with a label: what was is blanked. */
+function changesOver(row: number, rows: readonly string[], cells: readonly Cell[][], form: Form): number {
+  const head = cells[row]!;
+  const old = head.findIndex(({ text }) => choicesIn('change', text)[0]?.text === 'old');
+  const now = head.findIndex(({ text }) => choicesIn('change', text)[0]?.text === 'new');
+  if (head.length > 3 || old < 0 || now < 0) return 0;
+  let taken = 0;
+  for (let at = row + 1; at < rows.length; at += 1) {
+    const own = cells[at]!;
+    const rest = own.length - head.length;
+    if (rule.test(rows[at]!) && rows[at]!.trim() !== '') {
+      taken += 1;
+      continue;
+    }
+    const label = own[0];
+    const value = own[now + rest];
+    const was = own[old + rest];
+    if (!label || !value || !was || value === label || was === label) break;
+    form.rows[at]!.exchanges.push({ start: was.start, end: was.end, text: ' ' });
+    const kept = form.rows[at]!.exchanges.length;
+    if (form.pair(at, label.text, value.start, value) && form.rows[at]!.exchanges.length > kept)
+      form.rows[at]!.exchanges.push({ start: label.start, end: label.end, text: ' ' });
+    taken += 1;
+  }
+  if (taken > 0) form.name(row, rows[row]!);
+  return taken;
 }
 
 /** A head of labels over rows of values; how many rows below the head were taken. */

@@ -11,7 +11,8 @@ import * as words from './words.ts';
  */
 
 /** A list has short rows; a sentence that happens to hold an address is none. */
-const isRow = ({ text, cells }: Row): boolean => cells.length > 1 || text.trim().split(/\s+/).length <= 9;
+const isRow = ({ text, cells }: Row): boolean =>
+  text.trim().split(/\s+/).length <= (cells.length > 1 ? 24 : 9);
 
 const tied = /\b(?:tied|bound|locked|registered|known|answers?|cloned?|only)\b/i;
 

@@ -22,9 +22,19 @@ export interface PreparedRow {
 /** A quoted mail: the marks in front of its rows are no part of them. */
 const quoteMarks = /^(?:\s{0,3}>){1,10}/;
 
+/** Tags of a page that was pasted as its source are blanked, and the end of a cell is a tab; every place stays. */
+const withoutMarkup = (row: string): string =>
+  row
+    .replace(/<\/?[a-z][a-z0-9]{0,9}(?:\s[^<>]{0,300})?\/?>/gi, (tag) =>
+      (/^<\/t[dh]/i.test(tag) ? '\t' : ' ').padEnd(tag.length),
+    )
+    .replace(/&(?:nbsp|#160|#xa0);/gi, (entity) => ' '.repeat(entity.length));
+
 /** Rows in English, without what the text takes back. */
 export function prepare(rows: readonly string[]): readonly PreparedRow[] {
-  const clean = rows.map((row) => row.replace(quoteMarks, (marks) => ' '.repeat(marks.length)));
+  const clean = rows.map((row) =>
+    withoutMarkup(row.replace(quoteMarks, (marks) => ' '.repeat(marks.length))),
+  );
   const whole = languageOf(clean);
   const forms = formsOf(clean);
   let at = 0;

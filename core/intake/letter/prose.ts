@@ -1,11 +1,12 @@
 import { needs } from '../../wan-types/facts.ts';
+import { formatAddress } from '../../base/net/address.ts';
 import { capitalized } from '../../base/text.ts';
 import { readAddress, readMask, readRange } from './addresses.ts';
 import { lineName, type Collector } from './collector.ts';
 import type { LineFacts } from './facts.ts';
 import { readDevice } from './lists.ts';
 import { clausesOf, labelBefore, type Row, type WordToken } from './row.ts';
-import type { ValueToken } from './tokens.ts';
+import { isPrivate, type ValueToken } from './tokens.ts';
 import * as words from './words.ts';
 
 /** Reads a row that is no row of a list: clause by clause, each word and value where it stands. */
@@ -188,7 +189,7 @@ function readValue(row: Row, token: ValueToken, clause: string, collector: Colle
   };
   switch (token.kind) {
     case 'secret':
-      return readSecret(token, collector);
+      return readSecret(token, row.text, collector);
     case 'user': {
       const to = collector.line();
       to.user ??= collector.said(true);
@@ -201,10 +202,19 @@ function readValue(row: Row, token: ValueToken, clause: string, collector: Colle
     case 'priority':
       return put(collector.line(), 'vlanPriority', collector.said(token.value), 'VLAN priority');
     case 'apn':
-      return put(collector.cellularLine(), 'apn', collector.said(token.apn), 'APN');
+      return put(
+        collector.cellularLine(),
+        'apn',
+        collector.said(collector.asTyped(token.apn, token.start)),
+        'APN',
+      );
     case 'card':
       return put(collector.cellularLine(), 'cardNumber', collector.said(token.number), 'SIM card number');
     case 'volume': {
+      // "The tariff includes two mobile numbers with 50 GB": a volume alone is no line beside the one spoken of.
+      const spoken = collector.current?.medium?.value;
+      const metered = facts.lines.some(({ medium }) => medium?.value === 'cellular');
+      if (spoken && spoken !== 'cellular' && spoken !== 'satellite' && !metered) return;
       const to =
         collector.current?.medium?.value === 'satellite' ? collector.current : collector.cellularLine();
       return put(to, 'capGigabytes', collector.said(token.gigabytes), 'data allowance');
@@ -212,16 +222,22 @@ function readValue(row: Row, token: ValueToken, clause: string, collector: Colle
     case 'aftr': {
       const to = collector.line();
       to.type ??= collector.said('ds-lite' as const);
-      return put(to, 'translator', collector.said(token.name), 'AFTR');
+      return put(to, 'translator', collector.said(collector.asTyped(token.name, token.start)), 'AFTR');
     }
     case 'server':
-      return put(collector.line(), 'server', collector.said(token.name), 'tunnel server');
+      return put(
+        collector.line(),
+        'server',
+        collector.said(collector.asTyped(token.name, token.start)),
+        'tunnel server',
+      );
     case 'mtu':
       return put(collector.line(), 'mtuBytes', collector.said(token.bytes), 'MTU');
     case 'rate':
       return readRate(token, collector);
     case 'duration':
-      if (facts.withinSeconds || !words.outageWord.test(row.text) || words.otherDuration.test(clause)) return;
+      if (facts.withinSeconds || words.otherDuration.test(clause)) return;
+      if (!words.outageWord.test(sentenceAt(row.text, token.start))) return;
       facts.withinSeconds = collector.said(token.seconds);
       return collector.mark(token, `longest outage: ${token.seconds} s`);
     case 'mask':
@@ -229,10 +245,43 @@ function readValue(row: Row, token: ValueToken, clause: string, collector: Colle
     case 'range':
       return readRange(token, label, row.text, collector);
     case 'address':
+      if (readDeviceAddress(row, token, clause, collector)) return;
       return readAddress(token, label, row.text.slice(token.end), collector);
     default:
   }
 }
+
+/** "Printer at 10.20.30.40": the address of the one device that the clause speaks of. */
+function readDeviceAddress(
+  row: Row,
+  token: Extract<ValueToken, { kind: 'address' }>,
+  clause: string,
+  collector: Collector,
+): boolean {
+  if (!isPrivate(token.address) || token.length !== undefined) return false;
+  if (/gateway|router|dns|modem|\bbox\b|\bwan\b|pool|range/i.test(clause)) return false;
+  const from = row.text.indexOf(clause);
+  const devices = row.words.filter(
+    ({ kind, start }) => kind === 'device' && start >= from && start < from + clause.length,
+  );
+  // The one before the address, or the only one.
+  const before = devices.findLast(({ end }) => end <= token.start && token.start - end <= 40);
+  const device = before ?? (devices.length === 1 ? devices[0] : undefined);
+  if (device?.kind !== 'device' || device.count > 1) return false;
+  readDevice(device, collector);
+  const known = collector.facts.devices.findLast((each) => each.kind === device.what && !each.mac);
+  if (!known || known.address || known.count > 1) return false;
+  known.address = collector.said(formatAddress(token.address));
+  collector.mark(token, `address of ${device.what}`);
+  return true;
+}
+
+/** The sentence that holds a place of a row. */
+const sentenceAt = (text: string, at: number): string =>
+  text
+    .slice(0, at)
+    .split(/[.;!?]\s/)
+    .at(-1)! + text.slice(at).split(/[.;!?](?:\s|$)/)[0]!;
 
 function readRate(
   { downMbps, upMbps, mbps, ...at }: Extract<ValueToken, { kind: 'rate' }>,
@@ -251,11 +300,16 @@ function readRate(
 }
 
 /** A password stays with what it opens; its own line of the site, a card, or something else. */
-function readSecret(token: Extract<ValueToken, { kind: 'secret' }>, collector: Collector): void {
+function readSecret(
+  token: Extract<ValueToken, { kind: 'secret' }>,
+  text: string,
+  collector: Collector,
+): void {
   const pin = /pin|puk/.test(token.of);
-  const elsewhere = /wi-?fi|wlan|wireless|network key|wpa|psk|pre-?shared|admin|device|router|puk/.test(
-    token.of,
-  );
+  const ofTelephone = /\b(?:sip|voip|registrar)\b/i.test(text.slice(0, token.start));
+  const elsewhere =
+    ofTelephone ||
+    /^other|wi-?fi|wlan|wireless|network key|wpa|psk|pre-?shared|admin|device|router|puk/.test(token.of);
   const to = elsewhere ? undefined : pin ? collector.cellularLine() : collector.line();
   if (to && !pin) to.user ??= collector.said(true);
   collector.secrets.push({

@@ -1,3 +1,4 @@
+import { chooseSubnet } from './addresses.ts';
 import { needs } from '../../wan-types/facts.ts';
 import { asText, longestPasted } from '../../base/text.ts';
 import { readBoxes } from './boxes.ts';
@@ -6,7 +7,7 @@ import type { Brief, Facts } from './facts.ts';
 import { readDeviceRow, readForwardRow, readNetworkRow, readTiedMac } from './lists.ts';
 import { prepare } from './prepared.ts';
 import { readProse } from './prose.ts';
-import { isHead, readRow, type Cell } from './row.ts';
+import { isHead, partsOf, readRow, type Cell } from './row.ts';
 import { valueTokens } from './tokens.ts';
 import { readWifi } from './wifi.ts';
 import { readSite } from './site-words.ts';
@@ -50,8 +51,13 @@ export function readBrief(text: string): Brief {
     if (row.usesAbove || row.head) collector.useRowAbove();
     readSite(row, collector);
     readTiedMac(row, collector);
-    if (!readDeviceRow(row, collector) && !readForwardRow(row, collector) && !readNetworkRow(row, collector))
-      readProse(row, collector);
+    for (const part of partsOf(row))
+      if (
+        !readDeviceRow(part, collector) &&
+        !readForwardRow(part, collector) &&
+        !readNetworkRow(part, collector)
+      )
+        readProse(part, collector);
     // What the next row has to know of this one: a head of columns, or a label that stands alone.
     // Labels with their values in two columns are no head: the row above had as many cells.
     if (
@@ -67,6 +73,7 @@ export function readBrief(text: string): Brief {
     collector.label =
       isHead(text) && alone.length <= 40 && row.cells.length === 1 ? alone.replace(/[:=]\s*$/, '') : '';
   }
+  for (const line of collector.facts.lines) chooseSubnet(line, collector.assignedTo(line));
   settle(collector.facts);
   collector.facts.lines[0]?.notes.push(...collector.looseNotes);
   return collector.brief();

@@ -58,6 +58,9 @@ function countAt(line: string, { start, end }: At): number {
 const denied = (line: string, at: number): boolean =>
   /\b(?:no|not any|without(?: an?| any)?|neither|nor|never)\s+(?:[a-z-]{1,20}\s+)?$/i.test(line.slice(0, at));
 
+/** "The old SDSL line": it is no line of the plan. */
+const former = /\b(?:old|former|previous|no longer|replaces the)\s+(?:[\p{L}-]{1,20}\s+){0,2}$/iu;
+
 /** The words of a row that say something; none lies on a value or on an earlier one. */
 function wordTokens(line: string, values: readonly ValueToken[]): WordToken[] {
   const taken: WordToken[] = [];
@@ -77,13 +80,18 @@ function wordTokens(line: string, values: readonly ValueToken[]): WordToken[] {
     for (const found of all(line, form)) put({ kind: 'state', state, ...span(found) });
   for (const [form, what, purpose] of words.deviceWords)
     for (const found of all(line, form))
-      if (!denied(line, found.index))
+      // "VLAN 4 for TV" is a service, and no device.
+      if (
+        !denied(line, found.index) &&
+        !/\bvlan(?: id)?:? ?\d{1,4} (?:is )?for (?:the )?$/i.test(line.slice(0, found.index))
+      )
         put({ kind: 'device', what, purpose, count: countAt(line, span(found)), ...span(found) });
   for (const [form, purpose, name] of words.networkWords)
     for (const found of all(line, form))
       if (!denied(line, found.index)) put({ kind: 'network', purpose, name, ...span(found) });
   for (const [form, medium] of words.mediumWords)
-    for (const found of all(line, form)) put({ kind: 'medium', medium, ...span(found) });
+    for (const found of all(line, form))
+      if (!former.test(line.slice(0, found.index))) put({ kind: 'medium', medium, ...span(found) });
   for (const [form, type] of words.typeWords)
     for (const found of all(line, form)) put({ kind: 'type', type, ...span(found) });
   for (const found of all(line, words.backupWord)) put({ kind: 'backup', ...span(found) });
@@ -148,6 +156,22 @@ export function clausesOf(line: string): At[] {
   return [...cuts, line.length].map((end, index) => ({ start: index === 0 ? 0 : cuts[index - 1]! + 1, end }));
 }
 
+/** A row that names several subnets, clause by clause; a row of a table and every other one is whole. */
+export function partsOf(row: Row): readonly Row[] {
+  const subnets = row.values.filter((token) => token.kind === 'address' && token.length !== undefined);
+  if (subnets.length < 2 || row.head) return [row];
+  return clausesOf(row.text).map(({ start, end }) => {
+    const inside = (at: At): boolean => at.start >= start && at.end <= end;
+    return {
+      ...row,
+      text: ' '.repeat(start) + row.text.slice(start, end),
+      values: row.values.filter(inside),
+      words: row.words.filter(inside),
+      cells: row.cells.filter(inside),
+    };
+  });
+}
+
 /** Words before a value, back to the value before it; the head of its column, or the row above, where there are none. */
 export function labelBefore(row: Row, token: At, above: string): string {
   const before = row.values.filter(({ end }) => end <= token.start).at(-1);
@@ -171,7 +195,7 @@ export function nameOf({ text, values, cells, head }: Row): string {
   for (const { start, end } of [...values].reverse()) rest = `${rest.slice(0, start)}\t${rest.slice(end)}`;
   return rest
     .replace(
-      /\b(?:v-?lan|subnet|network|lan|mac|ip|ipv4|address|name|host(?:name)?|reserved|reservation|static|dynamic|dhcp|lease[ds]?|fixed|id|type|device|port|tcp|udp|forward(?:ed|s)?|gateway|router|mask|to|on|at|is|has|from|the|active|online|enabled?|keep|stays?|existing|current|old|as|with|dev|lladdr|reachable|stale|ether|eth\d|br\S*)\b|[:;,|=()[\]"'#*•→>?-]/gi,
+      /\b(?:v-?lan|subnet|network|lan|mac|ip|gw|pool|ipv4|address|name|host(?:name)?|reserved|reservation|static|dynamic|dhcp|lease[ds]?|fixed|id|type|device|port|tcp|udp|forward(?:ed|s)?|gateway|router|mask|to|on|at|is|has|from|the|active|online|enabled?|keep|stays?|existing|current|old|as|with|dev|lladdr|reachable|stale|ether|eth\d|br\S*)\b|[:;,|=()[\]"'#*•→>?-]/gi,
       ' ',
     )
     .split(/[\s\t]+/)

@@ -55,7 +55,7 @@ function cancelledIn(row: string): Void[] {
 const corrected: readonly RegExp[] = [
   /\bnot\s+(?=[^.;\n]{1,80}\bbut\b)((?:(?!\bbut\b)[^.;\n]){1,80})/gi,
   /\b(?:instead of|in place of|rather than|and not|no longer|formerly|previously|up to now|until now)[\s:]{1,4}([^,.;()\n]{1,40})/gi,
-  /\((?:was|were|formerly|before|old)[: ]\s{0,3}([^()\n]{1,40})\)/gi,
+  /\((?:was|were|formerly|before|old)[: ]\s{0,3}([^(),;\n]{1,40})(?=[),;])/gi,
 ];
 
 function correctedIn(row: string): Void[] {
@@ -64,14 +64,21 @@ function correctedIn(row: string): Void[] {
       const part = found[1]!;
       if (!/\d/.test(part) && !/\b(?:pppoe|dhcp|static|dsl|fibre|cable)\b/i.test(part)) return [];
       const start = found.index + found[0].lastIndexOf(part);
-      return [{ start, end: start + part.length, says: correction }];
+      const end = start + part.length;
+      // "VLAN not 7 but 132": the label stands before what holds.
+      const but = /^\bbut\b(?:\s+(?:to|is))?/i.exec(row.slice(end));
+      return [
+        ...(but ? [{ start: found.index, end: start, says: chosen }] : []),
+        { start, end, says: correction },
+        ...(but ? [{ start: end, end: end + but[0].length, says: chosen }] : []),
+      ];
     }),
   );
 }
 
 /** VLAN IDs of services that are not the internet, beside that of the line: "VLAN 7 (television: 35, telephone: 40)". */
 const otherVlan =
-  /\b(?:television|tv|iptv|voice|voip|telephone|telephony|multicast|management)\b(?:\s+vlan)?(?:\s+id)?\s{0,3}[:=]?\s{0,3}\d{1,4}\b/gi;
+  /\b(?:television|tv|iptv|voice|voip|telephone|telephony|multicast|management)\b(?:\s+vlan)?(?:\s+id)?\s{0,3}[:=]?\s{0,3}\d{1,4}\b|\bvlan(?:\s+id)?\s{0,3}[:=]?\s{0,3}\d{1,4}\s+(?:is\s+)?for\s+(?:the\s+)?(?:television|tv|iptv|voice|voip|telephones?|telephony|multicast|management)\b/gi;
 
 const otherServiceIn = (row: string): Void[] =>
   /\bvlan\b/i.test(row)
@@ -84,9 +91,9 @@ const otherServiceIn = (row: string): Void[] =>
 
 /** Rates of something else than the contract: of a test, of the air, of an earlier order, of the time after an allowance. */
 const otherRate =
-  /\b(?:attainable|achievable|maximum possible|technically possible|measured|last (?:test|measurement)|(?:previous|former|old|earlier) (?:tariff|plan|contract|product|line|speed|rate|bandwidth|package|service|order)|until now|up to now|(?:falls?|drops?|goes down|reduced|limited|throttled|slowed(?: down)?) to|throttled|used up|over the air|wi-?fi ?\d|burst|upgrade|next (?:higher|step))\b/i;
+  /\b(?:attainable|achievable|maximum possible|technically possible|measured|speed ?test|last (?:test|measurement)|(?:previous|former|old|earlier) (?:tariff|plan|contract|product|line|speed|rate|bandwidth|package|service|order)|until now|up to now|(?:falls?|drops?|goes down|reduced|limited|throttled|slowed(?: down)?) to|throttled|used up|over the air|wi-?fi ?\d|burst|bearer|(?:port|interface|link|wire|access|hand-?off) (?:speed|rate)|upgrade|next (?:higher|step))\b/i;
 const rateFigure =
-  /(?<![\d.,])\d[\d.,]{0,12}(?:\s?\/\s?\d[\d.,]{0,12})?\s?(?:[kmg](?:bit|bps|b\/s)(?:\s?\/\s?s(?:ec)?)?|(?:kilo|mega|giga)bits?(?:\/s)?)/gi;
+  /(?<![\d.,])\d[\d.,]{0,12}(?:\s?\/\s?\d[\d.,]{0,12})?\s?(?:[kmg](?:bit|bps|b\/s)(?:\s?\/\s?s(?:ec)?)?|(?:kilo|mega|giga)bits?(?:\/s)?|down\w{0,6}\W{1,4}\d{1,5}\s?up\w{0,6}\b)/gi;
 
 /** Those figures, by the words since the figure before and up to the next comma or bracket. */
 function otherRatesIn(row: string): Void[] {

@@ -47,6 +47,10 @@ const clean = (text: string): string =>
 /** What stands before the number of a release, which looks like an address. */
 const version = /(?:firmware|software|versi\p{L}*|release|build|\bv)\W{0,3}(?:\p{L}{1,9}\s)?$/iu;
 
+/** Words of a counter before a volume: what has passed is no allowance. */
+const counted =
+  /\b(?:received?|sent|used|transferred|transmitted?|traffic|remaining|uptime|download(?:ed)?|upload(?:ed)?|rx|tx)\b\W{0,20}$/i;
+
 type Extract = (line: string, found: RegExpExecArray) => ValueToken[];
 interface Rule {
   readonly form: RegExp;
@@ -101,19 +105,22 @@ const good = <Kind extends ValueToken>(token: Kind | undefined): ValueToken[] =>
 const rules: readonly Rule[] = [
   {
     form: new RegExp(
-      String.raw`\b((?:pppoe |ppp |dsl |wi-?fi |wlan |wireless |network |admin |login |sim |account |initial |device |router )*(?:pass ?(?:word|phrase|code)|pwd|(?:wi-?fi|wlan|network|pre-?shared|wpa\d?) key|psk|pin(?: ?code| ?1| no\.?)?|puk))${gap}("[^"]{1,128}"|\S{1,128})`,
+      String.raw`\b((?:pppoe |ppp |dsl |wi-?fi |wlan |wireless |network |admin |login |sim |account |initial |device |router )*(?:pass ?(?:word|phrase|code)|pwd?|passwd|(?:wi-?fi|wlan|network|pre-?shared|wpa\d?) key|psk|pin(?: ?code| ?1| no\.?)?|puk))${gap}("[^"]{1,128}"|\S{1,128})`,
       'gi',
     ),
-    make: (_, found) => {
+    make: (line, found) => {
       const value = clean(found[2]!);
       const said = /\s(?:is|are|was)\s{1,20}$/i.test(found[0].slice(0, found[0].length - found[2]!.length));
       if (value === '' || empty.test(value) || (said && /^[a-z]+$/.test(value))) return [];
+      // "Password: see letter": words of a sentence.
+      const behind = line.slice(found.index + found[0].length);
+      if (/^\p{Ll}{2,12}$/u.test(value) && /^\s\p{L}{2}/u.test(behind)) return [];
       return [{ kind: 'secret', value, of: found[1]!.toLowerCase(), ...spanOf(found, value) }];
     },
   },
   {
     // "the user name lind66 and the password Zk-15002": what follows has the shape of one.
-    form: /\b((?:wi-?fi |admin |router |device |sip |telephone )?(?:pass ?(?:word|phrase|code)|pwd|psk|pin|puk))\s{1,3}(?:['"“„])?((?=\S{0,99}\d)(?=\S{0,99}[\p{L}!#%&*+?^~])\S{5,128})/giu,
+    form: /\b((?:wi-?fi |admin |router |device |sip |telephone )?(?:pass ?(?:word|phrase|code)|passwd|pwd?|pass|psk|pin|puk))\s{1,3}(?:['"“„])?((?=\S{0,99}\d)(?=\S{0,99}[\p{L}!#%&*+?^~])\S{5,128})/giu,
     make: (_, found) => {
       const value = clean(found[2]!);
       return value.length < 5 || /^https?:|@[^@]*\.|[:=]$/.test(value)
@@ -122,7 +129,7 @@ const rules: readonly Rule[] = [
     },
   },
   {
-    form: /\b((?:sim )?(?:pin|puk)(?: ?code| ?1)?)\s{1,20}(\d{4,8})\b/gi,
+    form: /\b((?:sim )?(?:pin|puk)(?: ?code| ?1)?)(?:\s{1,20}|(?:[^\d:=\n]|[45]G){1,40}[:=]\s{0,9})(\d{4,8})\b/gi,
     make: (_, found) => [
       { kind: 'secret', value: found[2]!, of: found[1]!.toLowerCase(), ...spanOf(found, found[2]!) },
     ],
@@ -163,6 +170,14 @@ const rules: readonly Rule[] = [
         return [];
       const end = found.index + found[0].length - (found[2]?.length ?? 0) - gapText.length;
       return [{ kind: 'user', name: undefined, start: found.index, end }];
+    },
+  },
+  {
+    // "Login stays the same: kiosk7@access.example"
+    form: /\b(?:user ?name|log-?in|account)\b[^:=\n@]{1,30}[:=]\s{0,5}([\w./+-]{1,64}@[\w.-]{3,99})/gi,
+    make: (_, found) => {
+      const name = clean(found[1]!);
+      return [{ kind: 'user', name, ...spanOf(found, name) }];
     },
   },
   {
@@ -263,6 +278,17 @@ const rules: readonly Rule[] = [
     },
   },
   {
+    // "1 Gbit/s up and down"
+    form: new RegExp(
+      String.raw`(?<![\w.,/])(${figure})\s?(${unit})\s{1,3}(?:(?:both|each)\s)?(?:up\w*|down\w*|ways|directions)\s{0,3}(?:and|&|\/|\+)\s{0,3}(?:down|up)\w*`,
+      'gi',
+    ),
+    make: (_, found) => {
+      const mbps = rate(found[1]!, found[2]!);
+      return mbps === undefined ? [] : [{ kind: 'rate', downMbps: mbps, upMbps: mbps, ...whole(found) }];
+    },
+  },
+  {
     // "100/40 Mbit/s", "1 Gbit/s / 500 Mbit/s", "50 x 10 Mb/s"
     form: new RegExp(
       String.raw`(?<![\w.,])(${figure})\s?(${unit})?\s{0,20}(?:(?:down\w*|↓)\s{0,20})?(?:\/|x|by|and|,|:|\|)\s{0,20}(?:up to )?(${figure})\s?(${unit})(?:\s{0,20}(?:up\w*|↑))?`,
@@ -307,10 +333,12 @@ const rules: readonly Rule[] = [
         return [];
       // Volumes: "50 GB a month" is data, no rate; "1 GB fibre" is how bits are misspelt.
       const near = line.slice(Math.max(0, found.index - 20), found.index + found[0].length + 20);
+      if (/^gigs?$/i.test(text.trim()) && /\b(?:sim|data|lte|[45]g|cellular|month)\b/i.test(line)) return [];
       if (
         /^[gt]i?B(?:ytes?)?$/i.test(text.trim()) &&
         /B/.test(text) &&
-        (/allowance|volume|\bdata\b|\bcap\b|quota|includ/i.test(near) ||
+        (Number(found[1]!.replace(',', '.')) > 10 ||
+          /allowance|volume|\bdata\b|\bcap\b|quota|includ/i.test(near) ||
           !/fib(?:re|er)|internet|line|connection|broadband|symm|speed|bandwidth|\b(?:down|up)/i.test(near))
       )
         return [];
@@ -348,9 +376,15 @@ const rules: readonly Rule[] = [
   },
   {
     // "fibre 500/100": two figures beside the word for the line, or behind a word for speed.
-    form: /(?<=\b(?:fibre|fiber|dsl|cable|line|speed|rates?|bandwidth|internet|lte|[45]g|satellite|profile|product|tariff)\b[^\d\n]{0,12})(?<![\d/.])(\d{1,5})\s?\/\s?(\d{1,5})(?![\d/]|\.\d)/gi,
+    form: /(?<=\b(?:fibre|fiber|ftt[a-z]|[avs]?dsl2?|docsis(?: ?3\.\d)?|pay(?:ing|s)? for|ordered|booked|contract(?:ed)?|plan|cable|line|speed|rates?|bandwidth|internet|lte|[45]g|satellite|profile|product|tariff|bandwidth)\b[^\d\n]{0,12}\s{0,40})(?<![\d/.])(\d{1,5})\s?\/\s?(\d{1,5})(?![\d/]|\.\d)/gi,
     make: (_, found) => [
       { kind: 'rate', downMbps: Number(found[1]), upMbps: Number(found[2]), ...whole(found) },
+    ],
+  },
+  {
+    form: /(?<![\w.,/])(\d{2,5})\s?symm\w{0,10}/gi,
+    make: (_, found) => [
+      { kind: 'rate', downMbps: Number(found[1]), upMbps: Number(found[1]), ...whole(found) },
     ],
   },
   {
@@ -360,14 +394,20 @@ const rules: readonly Rule[] = [
     ],
   },
   {
-    form: /(?<![\w.,])(\d{1,5}(?:[.,]\d)?)\s?([gt])i?b(?:ytes?)?\b(?!\/s|ps|it)/gi,
-    make: (_, found) => [
-      {
-        kind: 'volume',
-        gigabytes: Number(found[1]!.replace(',', '.')) * (/t/i.test(found[2]!) ? 1000 : 1),
-        ...whole(found),
-      },
-    ],
+    form: /(?<![\w.,])(\d{1,5}(?:[.,]\d)?)\s?([gt])(?:i?b(?:ytes?)?|igs?)\b(?!\/s|ps|it)/gi,
+    make: (line, found) =>
+      counted.test(line.slice(Math.max(0, found.index - 24), found.index)) ||
+      /^\s{0,3}(?:used|so far|received|sent|left|remaining)\b/i.test(
+        line.slice(found.index + found[0].length),
+      )
+        ? []
+        : [
+            {
+              kind: 'volume',
+              gigabytes: Number(found[1]!.replace(',', '.')) * (/t/i.test(found[2]!) ? 1000 : 1),
+              ...whole(found),
+            },
+          ],
   },
   {
     form: /\b(?:mtu|mru)\b(?: size)?\s{0,20}(?:is|of|=|:|\t|\|)?\s{0,20}(\d{3,4})\b/gi,

@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { byHand } from '../../testing/letters/by-hand.ts';
 import { tally } from '../../testing/letters/tally.ts';
 import { voices, writtenLetter } from '../../testing/letters/write.ts';
 import { readBrief } from './read.ts';
@@ -38,6 +39,24 @@ describe('letters that are written from facts', () => {
       },
     );
     expect(shown).toEqual([]);
+  });
+});
+
+describe('letters that were written by hand', () => {
+  test.each(byHand)('$name', ({ text, lines, secrets, devices }) => {
+    const { facts, secrets: kept } = readBrief(text);
+    const read = facts.lines.map((line) =>
+      Object.fromEntries(
+        Object.entries(line)
+          .filter(([key]) => !['key', 'user', 'notes'].includes(key))
+          .map(([key, fact]) => [key, typeof fact === 'object' && 'value' in fact ? fact.value : fact]),
+      ),
+    );
+    expect(read).toEqual(lines);
+    expect(kept.map(({ value }) => value)).toEqual(secrets);
+    expect(facts.devices.map(({ kind, count, address }) => [kind, count, address?.value ?? ''])).toEqual(
+      expect.arrayContaining(devices.map((each) => [...each])),
+    );
   });
 });
 

@@ -8,6 +8,11 @@ export const dutch: Lexicon = {
     ),
   decimalComma: true,
   words: {
+    'up and down': ['up en down', 'op en neer'],
+    old: ['oude'],
+    see: ['zie'],
+    backup: ['reserve'],
+    for: ['voor'],
     'second line': ['tweede lijn', 'tweede verbinding', 'tweede aansluiting'],
     'first line': ['eerste lijn', 'eerste verbinding', 'eerste aansluiting'],
     'main line': ['hoofdlijn', 'hoofdverbinding', 'primaire verbinding', 'primaire lijn', 'hoofdaansluiting'],
@@ -60,7 +65,7 @@ export const dutch: Lexicon = {
     'secondary DNS server': ['secundaire DNS', 'secundaire DNS-server', 'alternatieve DNS-server'],
     'DNS servers': ['DNS-servers', 'DNS-server', 'naamservers'],
     'MAC address': ['MAC-adres', 'fysiek adres'],
-    'VLAN ID': ['VLAN-nummer', 'VLAN-ID', 'VLAN internet'],
+    'VLAN ID': ['VLAN-nummer', 'VLAN-ID', 'VLAN internet', 'VLAN data', 'data-VLAN'],
     download: ['downloadsnelheid'],
     upload: ['uploadsnelheid'],
     bandwidth: ['snelheid', 'bandbreedte'],
@@ -262,6 +267,7 @@ export const dutch: Lexicon = {
     ],
   },
   choices: {
+    change: { old: ['oud', 'oude', 'vorig*', 'tot nu'], new: ['nieuw*', 'voortaan'] },
     type: {
       DHCP: ['dynamisch*', 'automatisch*'],
       static: ['vast', 'vaste', 'vast ip*', 'statisch*', 'handmatig*'],

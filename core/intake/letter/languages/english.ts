@@ -364,6 +364,10 @@ export const english: Lexicon = {
     ],
   },
   choices: {
+    change: {
+      old: ['old', 'previous', 'former', 'before', 'until now', 'up to now', 'current'],
+      new: ['new', 'now', 'after', 'from now on'],
+    },
     type: {
       DHCP: ['dhcp', 'ipoe', 'dynamic*', 'automatic*', 'auto'],
       static: ['static*', 'fixed*', 'manual*', 'permanent'],

@@ -8,6 +8,10 @@ export const german: Lexicon = {
     ),
   decimalComma: true,
   words: {
+    'up and down': ['hoch und runter'],
+    old: ['alte', 'alter', 'altes', 'alten'],
+    see: ['siehe', 's.'],
+    for: ['für'],
     'second line': ['zweite Leitung', 'zweiter Anschluss', 'zweite Verbindung'],
     'first line': ['erste Leitung', 'erster Anschluss', 'erste Verbindung'],
     'main line': [
@@ -101,7 +105,7 @@ export const german: Lexicon = {
       'Backup-Anschluss',
       'Backup-Verbindung',
     ],
-    backup: ['Ausfallsicherung', 'Notbetrieb'],
+    backup: ['Ausfallsicherung', 'Notbetrieb', 'Reserve'],
     line: ['Leitung', 'Anschluss', 'Internetanschluss', 'Internetzugang'],
     'WAN type': ['Zugangsart', 'Verbindungsart', 'Verbindungstyp'],
     medium: ['Anschlussart', 'Zugangstechnik', 'Technologie'],
@@ -138,11 +142,19 @@ export const german: Lexicon = {
     'DNS servers': ['DNS-Server', 'Nameserver', 'Namensserver'],
     'MAC address': ['MAC-Adresse', 'Hardware-Adresse', 'Geräteadresse'],
     MTU: ['MTU-Größe', 'Paketgröße'],
-    'VLAN ID': ['VLAN-ID', 'VLAN-Kennung', 'VLAN-Nummer', 'VLAN-Tag', 'VLAN Internet'],
+    'VLAN ID': [
+      'VLAN-ID',
+      'VLAN-Kennung',
+      'VLAN-Nummer',
+      'VLAN-Tag',
+      'VLAN Internet',
+      'VLAN Daten',
+      'Daten-VLAN',
+    ],
     download: ['im Download', 'Empfangsrichtung', 'Empfang', 'Herunterladen', 'im Downstream'],
     upload: ['im Upload', 'Senderichtung', 'Hochladen', 'im Upstream'],
     bandwidth: ['Bandbreite', 'Geschwindigkeit', 'Datenrate', 'Übertragungsrate', 'Tarif'],
-    symmetric: ['symmetrisch', 'symmetrische'],
+    symmetric: ['symmetrisch', 'symmetrische', 'symm.'],
     'customer number': ['Kundennummer', 'Kunden-Nr.', 'Kd.-Nr.'],
     'contract number': ['Vertragsnummer', 'Vertrags-Nr.'],
     'order number': ['Auftragsnummer', 'Bestellnummer', 'Auftrags-Nr.'],
@@ -472,6 +484,10 @@ export const german: Lexicon = {
     ],
   },
   choices: {
+    change: {
+      old: ['alt', 'bisher', 'bislang', 'vorher', 'alte*'],
+      new: ['neu', 'künftig', 'jetzt', 'neue*'],
+    },
     type: {
       DHCP: ['dynamisch*', 'automatisch*', 'wechselnd*'],
       static: ['statisch*', 'fest', 'feste*', 'fix', 'fixe*', 'manuell*'],

@@ -3,7 +3,7 @@ import { english } from './english.ts';
 import { french } from './french.ts';
 import { german } from './german.ts';
 import { italian } from './italian.ts';
-import type { Lexicon } from './lexicon.ts';
+import { spellings, type Lexicon } from './lexicon.ts';
 import { portuguese } from './portuguese.ts';
 import { spanish } from './spanish.ts';
 
@@ -44,7 +44,7 @@ function ownWords(lexicon: Lexicon): ReadonlySet<string> {
 
 const readers: readonly Reader[] = lexicons.map((lexicon) => {
   const entries = Object.entries(lexicon.words).flatMap(([meaning, words]) =>
-    words.map((word) => [word.toLowerCase(), meaning] as const),
+    words.flatMap((word) => spellings(word.toLowerCase()).map((each) => [each, meaning] as const)),
   );
   const plain = new Map(entries.filter(([word]) => !word.endsWith('*')));
   const open = entries.flatMap(([word, meaning]) =>

@@ -8,6 +8,10 @@ export const italian: Lexicon = {
     ),
   decimalComma: true,
   words: {
+    old: ['vecchio', 'vecchia'],
+    see: ['vedi', 'vedere'],
+    backup: ['riserva', 'di riserva', 'di scorta'],
+    for: ['per'],
     'second line': ['seconda linea', 'seconda connessione'],
     'first line': ['prima linea', 'prima connessione'],
     'main line': ['linea principale', 'connessione principale', 'accesso principale'],
@@ -61,7 +65,7 @@ export const italian: Lexicon = {
     'secondary DNS server': ['DNS secondario', 'server DNS alternativo', 'server DNS secondario'],
     'DNS servers': ['server DNS'],
     'MAC address': ['indirizzo MAC', 'indirizzo fisico'],
-    'VLAN ID': ['identificativo VLAN', 'ID VLAN', 'numero VLAN', 'VLAN internet'],
+    'VLAN ID': ['identificativo VLAN', 'ID VLAN', 'numero VLAN', 'VLAN internet', 'VLAN dati'],
     download: ['in download', 'in ricezione'],
     upload: ['in upload', 'in trasmissione'],
     bandwidth: ['velocità', 'banda', 'larghezza di banda'],
@@ -326,6 +330,10 @@ export const italian: Lexicon = {
     ],
   },
   choices: {
+    change: {
+      old: ['vecchio', 'vecchia', 'precedente', 'prima', 'attuale'],
+      new: ['nuovo', 'nuova', 'adesso', 'dopo'],
+    },
     type: {
       DHCP: ['dinamic*', 'automatic*', 'ip dinamico'],
       static: ['static*', 'fiss*', 'ip fisso', 'manuale'],

@@ -1,5 +1,5 @@
 import { lexicons, type Exchange } from './index.ts';
-import { roles, type Lexicon, type Role } from './lexicon.ts';
+import { roles, spellings, type Lexicon, type Role } from './lexicon.ts';
 
 /*
  * Labels of forms and the values that choose, by stems of all languages at once: a form of few words has no language
@@ -85,7 +85,9 @@ const stemsOf = <Meaning extends string>(
   new Stems(
     lexicons.flatMap((lexicon) =>
       Object.entries<readonly string[] | undefined>(pick(lexicon) ?? {}).flatMap(([meaning, stems]) =>
-        (stems ?? []).map((stem) => [stem, meaning as Meaning] as const),
+        (stems ?? []).flatMap((stem) =>
+          spellings(stem.toLowerCase()).map((each) => [each, meaning as Meaning] as const),
+        ),
       ),
     ),
   );
@@ -94,6 +96,7 @@ const labels = stemsOf<Role>((lexicon) => lexicon.labels);
 const choices = {
   type: stemsOf<string>((lexicon) => lexicon.choices.type),
   medium: stemsOf<string>((lexicon) => lexicon.choices.medium),
+  change: stemsOf<string>((lexicon) => lexicon.choices.change),
 };
 
 /** Longer than any label. */
@@ -101,12 +104,13 @@ const longest = 60;
 
 /** What a label can name, the likeliest first; none where it is no label of a line. */
 export function rolesOf(label: string): readonly Role[] {
-  const found = new Set(labels.in(label.slice(0, longest)).map(({ meaning }) => meaning));
+  if (label.length > longest) return [];
+  const found = new Set(labels.in(label).map(({ meaning }) => meaning));
   return roles.filter((role) => found.has(role));
 }
 
 /** Words by which the value of a label chooses, and what they are in English. */
-export const choicesIn = (role: 'type' | 'medium', value: string): readonly Exchange[] =>
+export const choicesIn = (role: 'type' | 'medium' | 'change', value: string): readonly Exchange[] =>
   choices[role]
     .in(value.slice(0, longest))
     .map(({ meaning: text, start, end }) => ({ start, end, text }))

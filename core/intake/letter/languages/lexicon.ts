@@ -25,7 +25,20 @@ export interface Lexicon {
    */
   readonly labels: Readonly<Partial<Record<Role, readonly string[]>>>;
   /** Values that a label gives a meaning: "IP assignment: fixed", "Access: cable". English, and what stands for it. */
-  readonly choices: Readonly<Partial<Record<'type' | 'medium', Readonly<Record<string, readonly string[]>>>>>;
+  readonly choices: Readonly<
+    Partial<Record<'type' | 'medium' | 'change', Readonly<Record<string, readonly string[]>>>>
+  >;
   /** Units behind a figure, in their own case, and what they are elsewhere. */
   readonly units: Readonly<Record<string, string>>;
 }
+
+const umlauts: Readonly<Record<string, string>> = { ä: 'ae', ö: 'oe', ü: 'ue', ß: 'ss' };
+
+/** A word, and how it is written where the keyboard has no accents. */
+export const spellings = (word: string): readonly string[] => [
+  ...new Set([
+    word,
+    word.replace(/[äöüß]/g, (letter) => umlauts[letter]!),
+    word.normalize('NFD').replace(/\p{M}/gu, ''),
+  ]),
+];

@@ -7,6 +7,10 @@ export const portuguese: Lexicon = {
   ),
   decimalComma: true,
   words: {
+    old: ['antigo', 'antiga'],
+    see: ['ver', 'veja'],
+    backup: ['reserva', 'de reserva'],
+    for: ['para'],
     'second line': ['segunda linha', 'segunda ligação'],
     'first line': ['primeira linha', 'primeira ligação'],
     'main line': ['linha principal', 'ligação principal', 'acesso principal', 'conexão principal'],
@@ -54,7 +58,14 @@ export const portuguese: Lexicon = {
     'secondary DNS server': ['DNS secundário', 'servidor DNS secundário', 'servidor DNS alternativo'],
     'DNS servers': ['servidores DNS', 'servidor DNS'],
     'MAC address': ['endereço MAC', 'endereço físico'],
-    'VLAN ID': ['identificador da VLAN', 'ID da VLAN', 'número da VLAN', 'VLAN de internet'],
+    'VLAN ID': [
+      'identificador da VLAN',
+      'ID da VLAN',
+      'número da VLAN',
+      'VLAN de internet',
+      'VLAN dados',
+      'VLAN de dados',
+    ],
     download: ['de descarga', 'de download', 'descarga'],
     upload: ['de envio', 'de upload', 'envio'],
     bandwidth: ['velocidade', 'largura de banda', 'débito'],
@@ -347,6 +358,10 @@ export const portuguese: Lexicon = {
     ],
   },
   choices: {
+    change: {
+      old: ['antigo', 'antiga', 'anterior', 'antes', 'atual'],
+      new: ['novo', 'nova', 'agora', 'depois'],
+    },
     type: {
       DHCP: ['dinâmic*', 'automátic*', 'ip dinâmico'],
       static: ['estátic*', 'fix*', 'ip fixo', 'manual'],
