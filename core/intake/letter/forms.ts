@@ -46,11 +46,13 @@ const english: Readonly<Record<Role, string>> = {
   type: 'WAN type',
   medium: 'medium',
   address: 'IP address',
+  key: 'Wi-Fi key',
   leave: '',
   foreign: '',
 };
 
 const word = /^["'“„«]?[^\s"“”„«»]{2,128}["'”“»]?$/;
+const phrase = /^[\p{L}\d'-]{2,20}(?: [\p{L}\d'-]{2,20}){2,9}$/u;
 /** Stars, lines and dots where a value would stand. */
 const placeholder = /^(?:[x*._•●\-–—?#]{2,}|n\/?a|tbd|tba|none|-)$/i;
 const named = (value: string): boolean =>
@@ -65,11 +67,15 @@ const isOther = (value: string): boolean =>
 const has = (words: readonly (readonly [RegExp, string])[], value: string): boolean =>
   words.some(([form]) => value.search(form) >= 0);
 
+const saysElsewhere = (value: string): boolean =>
+  choicesIn('change', value).some(({ text }) => text === 'elsewhere');
+
 /** Whether a value has the shape of what its label names. */
 function fits(role: Role, label: string, value: string): boolean {
   switch (role) {
     case 'password':
-      return named(value) && !isLabel(value);
+      // Several words are a passphrase, where none says that it comes by another way.
+      return (named(value) || phrase.test(value)) && !saysElsewhere(value) && !isLabel(value);
     case 'userName':
       return named(value) && value.length >= 3 && !isLabel(value);
     case 'pin':
@@ -102,6 +108,7 @@ function fits(role: Role, label: string, value: string): boolean {
       return !isOther(value) && (choicesIn(role, value).length > 0 || has(typeWords, value));
     case 'medium':
       return !isOther(value) && (choicesIn(role, value).length > 0 || has(mediumWords, value));
+    case 'key':
     case 'leave':
     case 'foreign':
       return true;
@@ -187,7 +194,34 @@ const elsewhere = (label: string, value: Cell): boolean =>
   /\s/.test(value.text) &&
   !/^["“„]|[:=]|(?=\S{0,60}\d)(?=\S{0,60}[\p{L}!#%&*+?@^~])\S{5}/u.test(value.text) &&
   rolesOf(label)[0] === 'password' &&
-  !rolesOf(value.text).some((role) => role !== 'foreign' && role !== 'leave');
+  saysElsewhere(value.text);
+
+/** What a label says that a secret opens; undefined where it names none. */
+function secretOf(label: string): 'line' | 'Wi-Fi' | 'other' | undefined {
+  const found = rolesOf(label);
+  const elsewhere = found.includes('leave') || found.includes('foreign');
+  const password = found.includes('password');
+  if (password && !elsewhere) return 'line';
+  if (found.includes('key') || (password && /wi-?fi|wlan|wireless/i.test(label))) return 'Wi-Fi';
+  return password || (elsewhere && found.includes('pin')) ? 'other' : undefined;
+}
+
+/** The secret of a value: a word, a passphrase, or the first of several words where it has the shape of one. */
+function secretIn(value: Cell): Cell | undefined {
+  if (named(value.text) || phrase.test(value.text))
+    return saysElsewhere(value.text) || isLabel(value.text) ? undefined : value;
+  const [first] = value.text.split(/\s/);
+  const text = first!.replace(/[),.;]{1,3}$/, '');
+  return looksSecret.test(text) ? { text, start: value.start, end: value.start + text.length } : undefined;
+}
+const looksSecret = /^(?=\S{0,99}\d)(?=\S{0,99}[\p{L}!#%&*+?^~])\S{5,128}$/u;
+
+/** What a label names that is read here: other readers know the labels of the rest, and need them where they stand. */
+const namesHere = (label: string): boolean => {
+  const found = rolesOf(label);
+  if (secretOf(label) !== undefined) return true;
+  return found[0] !== 'leave' && found.some((role) => role !== 'foreign');
+};
 
 const keptAsTyped: ReadonlySet<Role> = new Set(['password', 'userName', 'apn', 'aftr', 'pin']);
 
@@ -210,24 +244,21 @@ class Form {
       into.asTyped.push({ start: value.start, end: name }, { start: second, end: value.end });
       return true;
     }
-    const role = roleOf(label, value.text);
-    if (role === undefined) {
+    const opens = isSentence(label) ? undefined : secretOf(label);
+    if (opens) {
+      const secret = secretIn(value);
+      if (secret) this.secret(row, from, secret, opens);
       // "Password: comes by post": nothing that stands there is one.
-      if (!elsewhere(label, value)) return false;
-      into.exchanges.push({ start: from, end: value.end, text: ' ' });
-      return true;
+      else if (elsewhere(label, value)) into.exchanges.push({ start: from, end: value.end, text: ' ' });
+      return secret !== undefined || elsewhere(label, value);
     }
-    if (role === 'leave') return false;
+    const role = roleOf(label, value.text);
+    if (role === undefined || role === 'leave' || role === 'key') return false;
     if (role === 'foreign') {
-      const others = rolesOf(label).filter((each) => each !== 'foreign');
-      // A secret is one, whatever it opens; of the rest what its label would be taken for is no fact of the line.
-      if (others.length > 0)
-        into.exchanges.push({
-          start: from,
-          end: others[0] === 'password' && named(value.text) ? value.start : value.end,
-          text: others[0] === 'password' ? 'other password: ' : ' ',
-        });
-      return others.length > 0;
+      // What its label would be taken for is no fact of the line.
+      const taken = rolesOf(label).some((each) => each !== 'foreign');
+      if (taken) into.exchanges.push({ start: from, end: value.end, text: ' ' });
+      return taken;
     }
     into.exchanges.push({ start: from, end: value.start, text: `${english[role]}: ` });
     if (keptAsTyped.has(role)) into.asTyped.push({ start: value.start, end: value.end });
@@ -242,6 +273,16 @@ class Form {
     if (unit !== undefined && (role === 'down' || role === 'up' || role === 'rate' || role === 'cap'))
       into.exchanges.push({ start: value.end, end: value.end, text: ` ${unit}` });
     return true;
+  }
+
+  /** A secret, and what it opens; several words are one. */
+  secret(row: number, from: number, value: Cell, opens: 'line' | 'Wi-Fi' | 'other'): void {
+    const into = this.rows[row]!;
+    const label = { line: english.password, 'Wi-Fi': english.key, other: `other ${english.password}` }[opens];
+    const quote = phrase.test(value.text) ? '"' : '';
+    into.exchanges.push({ start: from, end: value.start, text: `; ${label}: ${quote}` });
+    if (quote !== '') into.exchanges.push({ start: value.end, end: value.end, text: quote });
+    into.asTyped.push({ start: value.start, end: value.end });
   }
 
   /** A semicolon between two cells of a table is no part of either. */
@@ -309,7 +350,12 @@ function linesOver(row: number, rows: readonly string[], cells: readonly Cell[][
       taken += 1;
       continue;
     }
-    if (!label || values.length !== 2 || rolesOf(label.text).length === 0) break;
+    if (!label || values.length !== 2) break;
+    if (!namesHere(label.text)) {
+      if (rolesOf(label.text).length === 0) break;
+      taken += 1;
+      continue;
+    }
     form.rows[at]!.exchanges.push({ start: label.start, end: label.end, text: ' ' });
     values.forEach((value, index) => {
       if (value.text === '' || placeholder.test(value.text)) return;
@@ -340,10 +386,12 @@ function changesOver(row: number, rows: readonly string[], cells: readonly Cell[
     const value = own[now + rest];
     const was = own[old + rest];
     if (!label || !value || !was || value === label || was === label) break;
-    form.rows[at]!.exchanges.push({ start: was.start, end: was.end, text: ' ' });
-    const kept = form.rows[at]!.exchanges.length;
-    if (form.pair(at, label.text, value.start, value) && form.rows[at]!.exchanges.length > kept)
+    if (namesHere(label.text) && form.pair(at, label.text, value.start, value)) {
       form.rows[at]!.exchanges.push({ start: label.start, end: label.end, text: ' ' });
+      const secret = rolesOf(label.text)[0] === 'pin' || secretOf(label.text) !== undefined;
+      if (secret && named(was.text)) form.secret(at, was.start, was, 'other');
+      else form.rows[at]!.exchanges.push({ start: was.start, end: was.end, text: ' ' });
+    }
     taken += 1;
   }
   if (taken > 0) form.name(row, rows[row]!);
@@ -354,9 +402,13 @@ function changesOver(row: number, rows: readonly string[], cells: readonly Cell[
 function headOver(row: number, rows: readonly string[], cells: readonly Cell[][], form: Form): number {
   const head = cells[row]!;
   if (head.length < 2 || head.some(({ text }) => ofLists.test(text)) || /\d{2}|@/.test(rows[row]!)) return 0;
-  if (head.filter(({ text }) => rolesOf(text).length > 0).length < 2) return 0;
+  if (head.some(({ text }) => rolesOf(text)[0] === 'leave' && !namesHere(text))) return 0;
+  if (head.filter(({ text }) => namesHere(text)).length < 2) return 0;
   // "Addressing | fixed IP address": every second cell is the value of the one before.
-  const alternating = head.every(({ text }, at) => at % 2 === 1 || roleOf(text, head[at + 1]?.text ?? ''));
+  const alternating = head.every(({ text }, at) => {
+    const role = roleOf(text, head[at + 1]?.text ?? '');
+    return at % 2 === 1 || (role !== undefined && !['key', 'leave', 'foreign'].includes(role));
+  });
   if (alternating) return 0;
   let taken = 0;
   for (let at = row + 1; at < rows.length; at += 1) {
@@ -366,7 +418,9 @@ function headOver(row: number, rows: readonly string[], cells: readonly Cell[][]
     }
     const values = cells[at]!;
     if (values.length !== head.length) break;
-    const fitting = values.filter(({ text }, column) => roleOf(head[column]!.text, text) !== undefined);
+    const fitting = values.filter((value, column) =>
+      secretOf(head[column]!.text) ? secretIn(value) : roleOf(head[column]!.text, value.text),
+    );
     const open = values.filter(
       (value, column) =>
         value.text === '' || placeholder.test(value.text) || elsewhere(head[column]!.text, value),
@@ -392,7 +446,7 @@ function stackOver(row: number, rows: readonly string[], cells: readonly Cell[][
     if (pair && pair.value.text !== '') return undefined;
     const label = pair?.label.text ?? own[0]!.text;
     if (isSentence(label) || /\d{2}/.test(label) || isHeading(label)) return undefined;
-    return rolesOf(label).length > 0 ? label : undefined;
+    return namesHere(label) ? label : undefined;
   };
   const labels: string[] = [];
   for (
@@ -412,8 +466,11 @@ function stackOver(row: number, rows: readonly string[], cells: readonly Cell[][
       const own = cells[row + count + index];
       return own?.length === 1 ? own[0] : undefined;
     });
-    if (!values.every((value, index) => value && !within(value) && roleOf(labels[index]!, value.text)))
-      continue;
+    const all = values.every((value, index) => {
+      if (!value || within(value)) return false;
+      return secretOf(labels[index]!) ? secretIn(value) : roleOf(labels[index]!, value.text);
+    });
+    if (!all) continue;
     values.forEach((value, index) => {
       form.pair(row + count + index, labels[index]!, value!.start, value!);
       form.name(row + index, rows[row + index]!);

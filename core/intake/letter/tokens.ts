@@ -105,7 +105,7 @@ const good = <Kind extends ValueToken>(token: Kind | undefined): ValueToken[] =>
 const rules: readonly Rule[] = [
   {
     form: new RegExp(
-      String.raw`\b((?:pppoe |ppp |dsl |wi-?fi |wlan |wireless |network |admin |login |sim |account |initial |device |router )*(?:pass ?(?:word|phrase|code)|pwd?|passwd|(?:wi-?fi|wlan|network|pre-?shared|wpa\d?) key|psk|pin(?: ?code| ?1| no\.?)?|puk))${gap}("[^"]{1,128}"|\S{1,128})`,
+      String.raw`\b((?:other |pppoe |ppp |dsl |wi-?fi |wlan |wireless |network |admin |login |sim |account |initial |device |router )*(?:pass ?(?:word|phrase|code)|pwd?|passwd|(?:wi-?fi|wlan|network|pre-?shared|wpa\d?) key|psk|pin(?: ?code| ?1| no\.?)?|puk))${gap}("[^"]{1,128}"|\S{1,128})`,
       'gi',
     ),
     make: (line, found) => {

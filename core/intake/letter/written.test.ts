@@ -42,6 +42,61 @@ describe('letters that are written from facts', () => {
   });
 });
 
+describe('a secret is one in every layout', () => {
+  const secret = 'Quay-7!rW2';
+  const layouts: readonly ((label: string) => string)[] = [
+    (label) => `${label}: ${secret}`,
+    (label) => `- ${label} – ${secret}`,
+    (label) => `| ${label} | ${secret} |`,
+    (label) => `${label}\t${secret}`,
+    (label) => `${label} ........ ${secret}`,
+    (label) => `${label}\n${secret}`,
+    (label) => `${label} | VLAN\n${secret} | 7`,
+    (label) => `VLAN;${label};MTU\n7;${secret};1492`,
+    (label) => `Parameter | Old | New\n${label} | ${secret} | Tide_9931x`,
+    (label) => `Parameter | Old | New\n${label} | Tide_9931x | ${secret}`,
+    (label) => `Parameter | Line 1 | Line 2\n${label} | Tide_9931x | ${secret}`,
+    (label) => `The order (fibre, ${label}: ${secret}) is cancelled.`,
+    (label) => `<tr><td>${label}</td><td>${secret}</td></tr>`,
+  ];
+  const labels = [
+    ...voices.flatMap((voice) => voice.labels.password),
+    ...[
+      'Wi-Fi password',
+      'Wi-Fi key',
+      'WLAN-Passwort',
+      'WLAN-Schlüssel',
+      'Clé Wi-Fi',
+      'Clave wifi',
+      'SIP password',
+    ],
+    ...['Admin password', 'Router password', 'Customer portal password', 'SIP-Passwort', 'E-mail password'],
+  ];
+
+  test('it is kept, marked where it stands, and stands in no fact', () => {
+    const shown = labels.flatMap((label) =>
+      layouts.flatMap((layout) => {
+        const text = `Fibre line\n${layout(label)}`;
+        const { facts, marks, secrets } = readBrief(text);
+        const rows = text.split('\n');
+        const marked = marks
+          .filter((mark) => mark.secret)
+          .map(({ line, start, end }) => rows[line - 1]!.slice(start, end));
+        const kept = secrets.some(({ value }) => value === secret) && marked.join().includes(secret);
+        return kept && !JSON.stringify([facts, marks]).includes(secret) ? [] : [text];
+      }),
+    );
+    expect(shown).toEqual([]);
+  });
+
+  test('a passphrase of several words is one, and what comes by another way is none', () => {
+    expect(readBrief('Fibre\nPassphrase: correct horse battery staple').secrets).toMatchObject([
+      { value: 'correct horse battery staple' },
+    ]);
+    expect(readBrief('Fibre\nPassword: follows by separate letter').secrets).toEqual([]);
+  });
+});
+
 describe('letters that were written by hand', () => {
   test.each(byHand)('$name', ({ text, lines, secrets, devices }) => {
     const { facts, secrets: kept } = readBrief(text);

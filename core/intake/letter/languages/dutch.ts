@@ -133,6 +133,7 @@ export const dutch: Lexicon = {
     a: ['een'],
   },
   labels: {
+    key: ['*sleutel'],
     leave: [
       'mac-*',
       'wifi*',
@@ -267,7 +268,30 @@ export const dutch: Lexicon = {
     ],
   },
   choices: {
-    change: { old: ['oud', 'oude', 'vorig*', 'tot nu'], new: ['nieuw*', 'voortaan'] },
+    change: {
+      elsewhere: [
+        'verzonden',
+        'gestuurd',
+        'verstuurd',
+        'post',
+        'brief',
+        'apart*',
+        'zie',
+        'sms',
+        'volgt',
+        'aanvraag',
+        'telefonisch',
+        'ontvangt',
+        'ongewijzigd',
+        'portaal',
+        'bijgevoegd',
+        'per',
+        'geen',
+        'niet',
+      ],
+      old: ['oud', 'oude', 'vorig*', 'tot nu'],
+      new: ['nieuw*', 'voortaan'],
+    },
     type: {
       DHCP: ['dynamisch*', 'automatisch*'],
       static: ['vast', 'vaste', 'vast ip*', 'statisch*', 'handmatig*'],

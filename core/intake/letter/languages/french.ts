@@ -174,6 +174,7 @@ export const french: Lexicon = {
     a: ['un', 'une'],
   },
   labels: {
+    key: ['clé*'],
     leave: [
       'adresse mac',
       'adresse physique',
@@ -400,6 +401,29 @@ export const french: Lexicon = {
   },
   choices: {
     change: {
+      elsewhere: [
+        'envoyé*',
+        'envoi',
+        'courrier*',
+        'lettre',
+        'séparé*',
+        'séparément',
+        'voir',
+        'sms',
+        'suit',
+        'suivra',
+        'demande',
+        'téléphone',
+        'communiqué*',
+        'inchangé*',
+        'portail',
+        'joint',
+        'ci-joint',
+        'par',
+        'vous',
+        'aucun',
+        'pas',
+      ],
       old: ['ancien*', 'avant', 'précédent*', 'actuel*'],
       new: ['nouveau', 'nouvelle', 'désormais', 'après'],
     },

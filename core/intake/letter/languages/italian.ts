@@ -132,6 +132,7 @@ export const italian: Lexicon = {
     a: ['un', 'una', 'uno'],
   },
   labels: {
+    key: ['chiave wi*', 'chiave wpa', 'chiave di rete', 'chiave di sicurezza', 'chiave della rete'],
     leave: [
       'indirizzo mac',
       'indirizzo fisico',
@@ -331,6 +332,27 @@ export const italian: Lexicon = {
   },
   choices: {
     change: {
+      elsewhere: [
+        'inviat*',
+        'invierà',
+        'spedit*',
+        'posta*',
+        'lettera',
+        'separat*',
+        'vedi',
+        'vedere',
+        'sms',
+        'segue',
+        'richiesta',
+        'telefono',
+        'comunicat*',
+        'verrà',
+        'portale',
+        'allegat*',
+        'per',
+        'non',
+        'nessuna',
+      ],
       old: ['vecchio', 'vecchia', 'precedente', 'prima', 'attuale'],
       new: ['nuovo', 'nuova', 'adesso', 'dopo'],
     },

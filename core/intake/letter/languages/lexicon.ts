@@ -6,7 +6,7 @@
 
 /** What a label of a form can name, what is told apart first before what is general: a "DNS server address" is no address of the line. */
 export const roles = [
-  'leave', 'foreign', 'password', 'pin', 'apn', 'aftr', 'mtu', 'priority', 'vlan', 'dns1', 'dns2', 'dns', 'mask', 'gateway', 'cap', 'userName', 'down', 'up', 'rate', 'type', 'medium', 'address',
+  'key', 'leave', 'foreign', 'password', 'pin', 'apn', 'aftr', 'mtu', 'priority', 'vlan', 'dns1', 'dns2', 'dns', 'mask', 'gateway', 'cap', 'userName', 'down', 'up', 'rate', 'type', 'medium', 'address',
 ] as const; // prettier-ignore
 export type Role = (typeof roles)[number];
 

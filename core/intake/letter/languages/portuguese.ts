@@ -144,6 +144,7 @@ export const portuguese: Lexicon = {
     a: ['um', 'uma'],
   },
   labels: {
+    key: ['chave wi*', 'chave wpa', 'chave de rede', 'chave da rede', 'chave de segurança'],
     leave: [
       'endereço mac',
       'endereço físico',
@@ -359,6 +360,25 @@ export const portuguese: Lexicon = {
   },
   choices: {
     change: {
+      elsewhere: [
+        'enviad*',
+        'correio*',
+        'carta',
+        'separado',
+        'parte',
+        'ver',
+        'veja',
+        'sms',
+        'segue',
+        'pedido',
+        'telefone',
+        'será',
+        'portal',
+        'anexo',
+        'por',
+        'não',
+        'nenhuma',
+      ],
       old: ['antigo', 'antiga', 'anterior', 'antes', 'atual'],
       new: ['novo', 'nova', 'agora', 'depois'],
     },

@@ -147,6 +147,7 @@ export const spanish: Lexicon = {
     a: ['un', 'una'],
   },
   labels: {
+    key: ['clave wifi', 'clave wi-fi', 'clave de red', 'clave wpa', 'clave de seguridad'],
     leave: [
       'dirección mac',
       'dirección física',
@@ -362,6 +363,27 @@ export const spanish: Lexicon = {
   },
   choices: {
     change: {
+      elsewhere: [
+        'envía',
+        'enviará',
+        'enviado*',
+        'enviada',
+        'correo*',
+        'carta',
+        'separado',
+        'aparte',
+        'ver',
+        'véase',
+        'sms',
+        'sigue',
+        'petición',
+        'teléfono',
+        'portal',
+        'adjunto',
+        'por',
+        'no',
+        'ninguna',
+      ],
       old: ['antiguo', 'antigua', 'anterior', 'antes', 'actual'],
       new: ['nuevo', 'nueva', 'ahora', 'después'],
     },
